@@ -1,0 +1,57 @@
+// Is what the label or the seller says believable? Capacity adds only in parallel, a format has a largest believable
+// capacity, the nominal voltage must fit the number of cells in series.
+#pragma once
+
+#include "core/cells/chemistry.h"
+#include "core/cells/model.h"
+
+#include <optional>
+#include <vector>
+
+namespace ingot {
+
+// S groups of P units in series; a unit may itself be several cells in series (a module).
+struct PackLayout {
+    int series = 1;         // groups in series, 1..200
+    int parallel = 1;       // units in parallel, 1..200
+    int cells_per_unit = 1; // cells in series inside one unit, 1..24
+    [[nodiscard]] int cells_in_series() const { return series * cells_per_unit; }
+    [[nodiscard]] int units() const { return series * parallel; }
+    friend bool operator==(const PackLayout&, const PackLayout&) = default;
+};
+
+// Largest d.c. voltage that is not treated as dangerous to touch, in V: the class B limit that UN R100 and ISO 6469-3
+// use (from memory), and common practice in workshops.
+inline constexpr double touch_limit_v = 60.0;
+
+enum class ClaimObjection {
+    added_in_series,     // the claim is what one gets by adding capacity in series too
+    impossible_capacity, // no cell of this format can hold it
+    doubtful_capacity,   // more than any commonly made cell of this format
+    voltage_misfit,      // claimed volts do not fit S and chemistry
+};
+[[nodiscard]] const char* code(ClaimObjection objection);
+
+// The numbers behind an objection, so that the sentence can show its arithmetic.
+struct ClaimFinding {
+    ClaimObjection objection{};
+    double claimed = 0;     // Ah or V as claimed
+    double per_unit = 0;    // claimed / P in Ah, or claimed volts per cell
+    double limit = 0;       // the limit that per_unit breaks (Ah or V)
+    double believable = 0;  // what the pack can be at most (Ah), or what S x nominal gives (V)
+    int fitting_series = 0; // voltage_misfit: the number of cells in series that would fit
+};
+
+struct PackClaim {
+    std::optional<double> capacity_ah;
+    std::optional<double> voltage_v;
+};
+
+// `format` may be null (modules, unknown). Findings in the order of the enum.
+[[nodiscard]] std::vector<ClaimFinding> check_claim(const PackClaim& claim, const PackLayout& layout,
+                                                    const Chemistry& chemistry, const CellFormat* format);
+
+// Highest voltage the pack can have when charged, V.
+[[nodiscard]] double full_voltage(const PackLayout& layout, const Chemistry& chemistry);
+
+} // namespace ingot

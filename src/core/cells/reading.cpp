@@ -1,0 +1,82 @@
+#include "core/cells/reading.h"
+
+#include <array>
+#include <utility>
+
+namespace ingot {
+
+namespace {
+
+constexpr std::array<std::pair<Quantity, const char*>, 6> quantities{{{Quantity::voltage, "voltage"},
+                                                                      {Quantity::dc_resistance, "dc-resistance"},
+                                                                      {Quantity::ac_resistance, "ac-resistance"},
+                                                                      {Quantity::capacity, "capacity"},
+                                                                      {Quantity::self_discharge, "self-discharge"},
+                                                                      {Quantity::temperature, "temperature"}}};
+constexpr std::array<std::pair<Condition, const char*>, 4> conditions{{{Condition::rest, "rest"},
+                                                                       {Condition::end_of_charge, "end-of-charge"},
+                                                                       {Condition::load, "load"},
+                                                                       {Condition::stored, "stored"}}};
+
+template <class Table, class Key> const char* name_in(const Table& table, Key key) {
+    for (const auto& [value, name] : table)
+        if (value == key)
+            return name;
+    return "";
+}
+
+template <class Value, class Table> std::optional<Value> value_in(const Table& table, const std::string& code) {
+    for (const auto& [value, name] : table)
+        if (code == name)
+            return value;
+    return std::nullopt;
+}
+
+// Believable ranges for one unit, wide on purpose (common practice, no source): only slips of a decimal place, of a
+// sign or of a unit fall outside.
+struct Range {
+    double low;
+    double high;
+};
+Range range_of(Quantity quantity, double volts_limit_v) {
+    switch (quantity) {
+    case Quantity::voltage:
+        return {-volts_limit_v, volts_limit_v};
+    case Quantity::dc_resistance:
+    case Quantity::ac_resistance:
+        return {0.0002, 5.0};
+    case Quantity::capacity:
+        return {0.0, 400.0};
+    case Quantity::self_discharge:
+        return {-0.005, 5.0};
+    case Quantity::temperature:
+        return {-40.0, 120.0};
+    }
+    return {0, 0};
+}
+
+} // namespace
+
+const char* code(Quantity quantity) {
+    return name_in(quantities, quantity);
+}
+const char* code(Condition condition) {
+    return name_in(conditions, condition);
+}
+std::optional<Quantity> quantity_from(const std::string& code) {
+    return value_in<Quantity>(quantities, code);
+}
+std::optional<Condition> condition_from(const std::string& code) {
+    return value_in<Condition>(conditions, code);
+}
+
+Disbelief believe(Quantity quantity, double value, double volts_limit_v) {
+    const auto [low, high] = range_of(quantity, volts_limit_v);
+    if (value > high)
+        return Disbelief::too_high;
+    if (value < low)
+        return value < 0 && quantity != Quantity::temperature ? Disbelief::negative : Disbelief::too_low;
+    return Disbelief::none;
+}
+
+} // namespace ingot
