@@ -1,0 +1,96 @@
+#include "cli/verbs.h"
+
+#include <CLI/CLI.hpp>
+#include <QCoreApplication>
+
+#include <cstdio>
+#include <iostream>
+
+namespace {
+
+constexpr int exit_usage = 2;
+constexpr int exit_bad_input = 3;
+
+int finish(const ingot::Result<ingot::cli::Output>& result, bool json) {
+    if (!result) {
+        std::cerr << result.problem().text() << "\n";
+        return exit_bad_input;
+    }
+    std::cout << (json ? result.value().json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n" : result.value().text);
+    std::cout.flush();
+    return std::cout ? 0 : 1;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    const QCoreApplication application(argc, argv);
+    using namespace ingot::cli;
+    CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching."};
+    app.name("ingot-cli");
+    app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
+    app.require_subcommand(1);
+    app.fallthrough();
+    bool json = false;
+    app.add_flag("--json", json, "Full result as JSON (V, A, Ah, Wh, ohm, s unless the key says otherwise)");
+
+    CapacityArguments capacity_arguments;
+    auto* capacity_verb = app.add_subcommand("capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)");
+    capacity_verb->add_option("LOG", capacity_arguments.log, "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")->required();
+    capacity_verb->add_option("--chemistry", capacity_arguments.chemistry, "Chemistry whose test cutoff counts when the log does not tell")
+        ->check(CLI::IsMember({"nmc", "lco", "lfp", "nimh", "nicd", "pb-agm"}));
+    capacity_verb->add_option("--cutoff", capacity_arguments.cutoff_v, "End voltage of a complete discharge, V")->check(CLI::PositiveNumber);
+
+    SortArguments sort_arguments;
+    auto* sort_verb = app.add_subcommand("sort", "Sort a pool of units by duty under a rule set");
+    auto* pool_option = sort_verb->add_option("POOL", sort_arguments.pool, "Pool with Cell ID and what is known of each; - reads standard input");
+    sort_verb->add_option("--rules", sort_arguments.rules, "Rule set; see --list");
+    auto* list_flag = sort_verb->add_flag("--list", sort_arguments.list, "List the rule sets that are shipped");
+    list_flag->excludes(pool_option);
+
+    MatchArguments match_arguments;
+    auto* match_verb = app.add_subcommand("match", "Choose and group S x P units of a pool");
+    constexpr int most_series = 200;
+    constexpr int most_parallel = 500;
+    constexpr double most_give_up = 20.0;
+    match_verb->add_option("POOL", match_arguments.pool, "Pool with Cell ID and Capacity / Ah at least; - reads standard input")->required();
+    match_verb->add_option("--series,-s", match_arguments.series, "Groups in series")->required()->check(CLI::Range(1, most_series));
+    match_verb->add_option("--parallel,-p", match_arguments.parallel, "Units in parallel")->required()->check(CLI::Range(1, most_parallel));
+    match_verb->add_option("--way", match_arguments.way, "How to match")->check(CLI::IsMember({"search", "twins", "voltage-only", "deal"}))->capture_default_str();
+    match_verb->add_option("--give-up", match_arguments.give_up_percent, "Percent of the best usable capacity that may be spent on levelness")
+        ->check(CLI::Range(0.0, most_give_up))
+        ->capture_default_str();
+    match_verb->add_option("--seed", match_arguments.seed, "Same seed, same answer")->capture_default_str();
+    match_verb->add_option("--time-limit", match_arguments.time_limit_s, "Seconds after which the best so far is returned")->check(CLI::PositiveNumber);
+    match_verb->add_option("--out", match_arguments.out, "Write Cell ID,Group to this CSV file");
+
+    DemoArguments demo_arguments;
+    auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
+    demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
+
+    try {
+        app.parse(argc, argv);
+        if (sort_verb->parsed() && !sort_arguments.list && sort_arguments.pool.empty())
+            throw CLI::RequiredError("POOL or --list");
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error, std::cout, std::cerr) == 0 ? 0 : exit_usage;
+    }
+    try {
+        if (sort_verb->parsed()) {
+            const auto result = sort(sort_arguments);
+            if (!result && result.problem().where.empty()) { // not about a file: the rule set's name
+                std::cerr << result.problem().text() << "\n";
+                return exit_usage;
+            }
+            return finish(result, json);
+        }
+        if (capacity_verb->parsed())
+            return finish(capacity(capacity_arguments), json);
+        if (match_verb->parsed())
+            return finish(match(match_arguments), json);
+        return finish(demo(demo_arguments), json);
+    } catch (const std::exception& error) {
+        std::cerr << "ingot-cli: " << error.what() << "\n";
+        return 1;
+    }
+}

@@ -1,0 +1,303 @@
+#include "cli/verbs.h"
+
+#include "core/measure/capacity.h"
+#include "exchange/library_toml.h"
+#include "exchange/log_csv.h"
+#include "exchange/pool_csv.h"
+#include "exchange/text_file.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+#include "workshop/workshop.h"
+
+#include <chrono>
+#include <fmt/format.h>
+#include <set>
+
+namespace ingot::cli {
+
+namespace {
+
+constexpr double per_thousand = 1000.0;
+
+Json number_or_null(const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); }
+
+std::string shown_name(const std::string& path) { return path == "-" ? "standard input" : path; }
+
+Result<exchange::Library> library() { return exchange::read_library(Workshop::shipped_folder("data")); }
+
+template <class Map> std::string names_of(const Map& map) {
+    std::string out;
+    for (const auto& [id, item] : map)
+        out += (out.empty() ? "" : ", ") + id;
+    return out;
+}
+
+std::string text_of(const QString& text) { return text.toStdString(); }
+
+std::string dropped_line() { return "The last line was cut off and was dropped."; }
+
+} // namespace
+
+Result<Output> capacity(const CapacityArguments& arguments) {
+    const auto data = library();
+    if (!data)
+        return data.problem();
+    const Chemistry* chemistry = data.value().chemistry(arguments.chemistry);
+    const auto text = exchange::read_text(arguments.log);
+    if (!text)
+        return text.problem();
+    auto log = exchange::read_log(text.value(), shown_name(arguments.log));
+    if (!log)
+        return log.problem();
+    CapacityOptions options;
+    options.cutoff_v = arguments.cutoff_v;
+    if (chemistry != nullptr)
+        options.test_cutoff_v = chemistry->test_cutoff_v;
+    const CapacityResult result = measure_capacity(log.value().samples, options);
+
+    Output out;
+    out.json["discharge_capacity_ah"] = number_or_null(result.discharge_capacity_ah);
+    out.json["discharge_energy_wh"] = number_or_null(result.discharge_energy_wh);
+    out.json["charge_capacity_ah"] = number_or_null(result.charge_capacity_ah);
+    out.json["coulombic_efficiency"] = number_or_null(result.coulombic_efficiency);
+    out.json["uncertainty_ah"] = number_or_null(result.uncertainty_ah);
+    out.json["steps"] = Json::array();
+    if (result.discharge_capacity_ah)
+        out.text += fmt::format("Discharge capacity {:.3f} Ah ± {:.3f} Ah, energy {:.3f} Wh\n", *result.discharge_capacity_ah,
+                                *result.uncertainty_ah, *result.discharge_energy_wh);
+    else
+        out.text += "No capacity: there is no complete discharge.\n";
+    if (result.charge_capacity_ah)
+        out.text += fmt::format("Charge before it {:.3f} Ah\n", *result.charge_capacity_ah);
+    if (result.coulombic_efficiency)
+        out.text += fmt::format("Coulombic efficiency {:.2f} %\n", *result.coulombic_efficiency * 100);
+    out.text += fmt::format("{:>3}  {:<10} {:>10} {:>10} {:>9} {:>9} {:>8} {:>8} {:>8}\n", "", "step", "start s", "end s", "Ah", "Wh",
+                            "from V", "to V", "mean A");
+    int n = 0;
+    for (const Step& step : result.steps) {
+        out.json["steps"].push_back({{"kind", code(step.kind)},
+                                     {"start_s", step.start_s},
+                                     {"end_s", step.end_s},
+                                     {"capacity_ah", step.capacity_ah},
+                                     {"energy_wh", step.energy_wh},
+                                     {"start_v", step.start_v},
+                                     {"end_v", step.end_v},
+                                     {"mean_a", step.mean_a},
+                                     {"complete", step.complete}});
+        out.text += fmt::format("{:>3}  {:<10} {:>10.1f} {:>10.1f} {:>9.4f} {:>9.4f} {:>8.3f} {:>8.3f} {:>8.3f}{}\n", ++n, code(step.kind),
+                                step.start_s, step.end_s, step.capacity_ah, step.energy_wh, step.start_v, step.end_v, step.mean_a,
+                                step.complete ? "" : "  not complete");
+    }
+    out.json["warnings"] = Json::array();
+    const auto warn = [&](const std::string& warning) {
+        out.json["warnings"].push_back(warning);
+        out.text += "Note: " + warning + "\n";
+    };
+    for (const LogNote& note : result.notes)
+        warn(text_of(wording::log_note(note)));
+    if (log.value().dialect.last_line_dropped)
+        warn(dropped_line());
+    return out;
+}
+
+Result<Output> sort(const SortArguments& arguments) {
+    const auto data = library();
+    if (!data)
+        return data.problem();
+    Output out;
+    if (arguments.list) {
+        out.json["rule_sets"] = Json::array();
+        for (const auto& [id, rules] : data.value().rule_sets) {
+            out.json["rule_sets"].push_back({{"name", id}, {"version", rules.version}, {"school", rules.school}});
+            out.text += fmt::format("{}  v{}  {}\n", id, rules.version, rules.school);
+        }
+        return out;
+    }
+    const auto found = data.value().rule_sets.find(arguments.rules);
+    if (found == data.value().rule_sets.end()) // checked before by the parser's help; a file may have gone since
+        return Problem{"", 0, "rule set \"" + arguments.rules + "\" is not shipped. Use one of " + names_of(data.value().rule_sets) + "."};
+    const auto text = exchange::read_text(arguments.pool);
+    if (!text)
+        return text.problem();
+    const auto pool = exchange::read_pool(text.value(), shown_name(arguments.pool));
+    if (!pool)
+        return pool.problem();
+
+    std::vector<UnitFacts> facts;
+    for (const auto& row : pool.value().rows) {
+        UnitFacts unit = exchange::facts_of(row);
+        if (!unit.chemistry.empty() && data.value().chemistry(unit.chemistry) == nullptr)
+            return Problem{shown_name(arguments.pool), row.line,
+                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " + names_of(data.value().chemistries) + "."};
+        if (const UnitModel* model = data.value().model(unit.model); model != nullptr && unit.chemistry.empty())
+            unit.chemistry = model->chemistry;
+        facts.push_back(std::move(unit));
+    }
+    const auto siblings = references_from_pool(facts);
+    out.json["rule_set"] = found->second.stamp();
+    out.json["cells"] = Json::array();
+    std::array<int, duty_count> counts{};
+    std::set<std::string> from_pool;
+    for (std::size_t i = 0; i < facts.size(); ++i) {
+        const auto& row = pool.value().rows[i];
+        UnitReference reference;
+        if (const UnitModel* model = data.value().model(facts[i].model)) {
+            reference = reference_of(*model);
+        } else if (row.rated_ah) {
+            reference.rated_ah = *row.rated_ah;
+            reference.new_dc_resistance_ohm = row.new_dc_resistance_ohm;
+            if (!reference.new_dc_resistance_ohm)
+                reference.new_dc_resistance_ohm = siblings.at(facts[i].model).new_dc_resistance_ohm;
+        } else {
+            reference = siblings.at(facts[i].model);
+            from_pool.insert(facts[i].model);
+        }
+        const Verdict verdict = sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second);
+        ++counts[static_cast<std::size_t>(verdict.duty)];
+        Json reasons = Json::array();
+        out.text += fmt::format("{:<14} {:<11}", facts[i].id, code(verdict.duty));
+        for (const Evidence& evidence : verdict.evidence) {
+            reasons.push_back(text_of(wording::evidence(evidence)));
+            if (evidence.decides)
+                out.text += " " + text_of(wording::evidence(evidence));
+        }
+        out.text += "\n";
+        out.json["cells"].push_back({{"cell", facts[i].id}, {"duty", code(verdict.duty)}, {"reasons", reasons}});
+    }
+    out.json["counts"] = Json::object();
+    for (int d = 0; d < duty_count; ++d) {
+        out.json["counts"][code(static_cast<Duty>(d))] = counts[static_cast<std::size_t>(d)];
+        out.text += fmt::format("{} {}{}", counts[static_cast<std::size_t>(d)], code(static_cast<Duty>(d)), d + 1 < duty_count ? ", " : "\n");
+    }
+    out.json["warnings"] = Json::array();
+    for (const std::string& model : from_pool) {
+        const std::string warning = fmt::format("Model \"{}\" is not in the library: the best of its siblings in this pool stand in for "
+                                                "rated capacity and new resistance.",
+                                                model);
+        out.json["warnings"].push_back(warning);
+        out.text += "Note: " + warning + "\n";
+    }
+    if (pool.value().dialect.last_line_dropped)
+        out.json["warnings"].push_back(dropped_line());
+    return out;
+}
+
+Result<Output> match(const MatchArguments& arguments) {
+    const auto text = exchange::read_text(arguments.pool);
+    if (!text)
+        return text.problem();
+    const std::string name = shown_name(arguments.pool);
+    const auto pool = exchange::read_pool(text.value(), name);
+    if (!pool)
+        return pool.problem();
+    MatchProblem problem;
+    std::string chemistry;
+    for (const auto& row : pool.value().rows) {
+        if (!row.unit.chemistry.empty() && !chemistry.empty() && row.unit.chemistry != chemistry)
+            return Problem{name, row.line,
+                           fmt::format("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.", row.unit.id,
+                                       row.unit.chemistry, chemistry)};
+        if (chemistry.empty())
+            chemistry = row.unit.chemistry;
+        MatchUnit unit = row.unit;
+        if (unit.capacity_ah && *unit.capacity_ah <= 0)
+            unit.capacity_ah.reset();
+        problem.pool.push_back(std::move(unit));
+    }
+    problem.series = arguments.series;
+    problem.parallel = arguments.parallel;
+    problem.give_up = arguments.give_up_percent / 100;
+    problem.seed = arguments.seed;
+    MatchWay way = MatchWay::search;
+    for (const MatchWay w : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
+        if (arguments.way == code(w))
+            way = w;
+    const auto start = std::chrono::steady_clock::now();
+    const auto elapsed = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(); };
+    MatchObserver observer;
+    if (arguments.time_limit_s)
+        observer = [&](const MatchProgress&) { return elapsed() < *arguments.time_limit_s; };
+    const auto matched = ingot::match(problem, way, observer);
+    const double elapsed_s = elapsed();
+    if (!matched)
+        return Problem{name, 0, matched.problem().sentence};
+    MatchResult result = matched.value();
+    const bool capacities_known = std::all_of(result.groups.begin(), result.groups.end(), [&](const GroupSums& g) {
+        return std::all_of(g.units.begin(), g.units.end(), [&](std::size_t u) { return problem.pool[u].capacity_ah.has_value(); });
+    });
+    const auto if_known = [&](double value) { return capacities_known ? Json(value) : Json(nullptr); };
+    const auto milli = [](const std::optional<double>& value) { return value ? Json(*value * per_thousand) : Json(nullptr); };
+
+    Output out;
+    out.json["way"] = code(way);
+    out.json["series"] = arguments.series;
+    out.json["parallel"] = arguments.parallel;
+    out.json["usable_capacity_ah"] = if_known(result.usable_ah);
+    out.json["bound_ah"] = result.bound_ah > 0 ? Json(result.bound_ah) : Json(nullptr);
+    out.json["best_usable_ah"] = if_known(result.best_usable_ah);
+    out.json["proved"] = result.proved;
+    out.json["capacity_spread"] = if_known(result.capacity_spread);
+    out.json["conductance_spread"] = number_or_null(result.conductance_spread);
+    out.json["leak_spread_mah_per_day"] = milli(result.leak_spread_ah_per_day);
+    out.json["stranded_ah"] = if_known(result.stranded_ah);
+    out.json["levelness"] = if_known(result.levelness);
+    out.json["elapsed_s"] = elapsed_s;
+    out.json["groups"] = Json::array();
+    out.text += fmt::format("{}S{}P from {} units: usable {:.3f} Ah, bound {:.3f} Ah, best found {:.3f} Ah{}\n", arguments.series,
+                            arguments.parallel, problem.pool.size(), result.usable_ah, result.bound_ah, result.best_usable_ah,
+                            result.proved ? " (proved the best)" : "");
+    out.text += fmt::format("Spreads: capacity {:.3f} %, conductance {}, leak {}; stranded {:.3f} Ah\n", result.capacity_spread * 100,
+                            result.conductance_spread ? fmt::format("{:.2f} %", *result.conductance_spread * 100) : "not known",
+                            result.leak_spread_ah_per_day ? fmt::format("{:.2f} mAh/day", *result.leak_spread_ah_per_day * per_thousand)
+                                                          : "not known",
+                            result.stranded_ah);
+    int n = 0;
+    for (const GroupSums& group : result.groups) {
+        Json cells = Json::array();
+        std::string list;
+        for (const std::size_t u : group.units) {
+            cells.push_back(problem.pool[u].id);
+            list += " " + problem.pool[u].id;
+        }
+        out.json["groups"].push_back({{"group", ++n},
+                                      {"capacity_ah", if_known(group.capacity_ah)},
+                                      {"conductance_s", number_or_null(group.conductance_s)},
+                                      {"leak_mah_per_day", milli(group.leak_ah_per_day)},
+                                      {"cells", cells}});
+        out.text += fmt::format("  group {:>3}  {:.3f} Ah {}\n", n, group.capacity_ah, list);
+    }
+    out.json["warnings"] = Json::array();
+    const auto warn = [&](const std::string& warning) {
+        out.json["warnings"].push_back(warning);
+        out.text += "Note: " + warning + "\n";
+    };
+    for (const auto& [note, count] : result.notes)
+        warn(text_of(wording::match_note(note, count)));
+    if (arguments.time_limit_s)
+        warn("A time limit was set: another run may give another answer.");
+    if (pool.value().dialect.last_line_dropped)
+        warn(dropped_line());
+    if (!arguments.out.empty())
+        if (const auto written = exchange::write_text(arguments.out, exchange::write_assignment(problem, result)); !written)
+            return written.problem();
+    return out;
+}
+
+Result<Output> demo(const DemoArguments& arguments) {
+    const auto folder = Workshop::shipped_folder("demo");
+    const auto made = Workshop::create(arguments.file, "Fellside Hut & Trail Trust");
+    if (!made)
+        return made.problem();
+    Workshop& workshop = *made.value();
+    if (const auto done = workshop.import_folder(folder); !done)
+        return done.problem();
+    Output out;
+    out.json["file"] = arguments.file;
+    for (const char* table : {"lot", "pack", "unit", "reading", "run", "build"})
+        out.json[std::string(table) + "s"] = workshop.records().count(table);
+    out.text = fmt::format("Made {}: {} packs, {} units, {} readings, {} logs.\n", arguments.file, workshop.packs().size(),
+                           workshop.units().size(), workshop.records().count("reading"), workshop.records().count("run"));
+    return out;
+}
+
+} // namespace ingot::cli

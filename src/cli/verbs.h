@@ -1,0 +1,49 @@
+// The verbs of ingot-cli. Each returns its full result as JSON (see docs/formats/cli.md) and its text for people.
+#pragma once
+
+#include "core/cells/problem.h"
+
+#include <nlohmann/json.hpp>
+
+#include <optional>
+#include <string>
+
+namespace ingot::cli {
+
+using Json = nlohmann::ordered_json;
+
+struct Output {
+    Json json;
+    std::string text;
+};
+
+struct CapacityArguments {
+    std::string log;
+    std::string chemistry = "nmc";
+    std::optional<double> cutoff_v;
+};
+struct SortArguments {
+    std::string pool;
+    std::string rules = "capacity-tested";
+    bool list = false;
+};
+struct MatchArguments {
+    std::string pool;
+    int series = 0;
+    int parallel = 0;
+    std::string way = "search";
+    double give_up_percent = 0.5;
+    std::uint64_t seed = 1;
+    std::optional<double> time_limit_s;
+    std::string out;
+};
+struct DemoArguments {
+    std::string file;
+};
+
+[[nodiscard]] Result<Output> capacity(const CapacityArguments& arguments);
+[[nodiscard]] Result<Output> sort(const SortArguments& arguments);
+[[nodiscard]] Result<Output> match(const MatchArguments& arguments);
+[[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
+
+} // namespace ingot::cli

@@ -1,0 +1,171 @@
+#include "exchange/columns.h"
+
+#include <algorithm>
+#include <array>
+#include <cctype>
+#include <fmt/format.h>
+
+namespace ingot::exchange {
+
+namespace {
+
+std::string squeeze(std::string_view text) {
+    std::string out;
+    for (const char c : text) {
+        const bool blank = c == ' ' || c == '_' || c == '-' || c == '\t';
+        if (blank && (out.empty() || out.back() == ' '))
+            continue;
+        out += blank ? ' ' : static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+    }
+    while (!out.empty() && out.back() == ' ')
+        out.pop_back();
+    return out;
+}
+
+std::string trimmed(std::string_view text) {
+    while (!text.empty() && text.front() == ' ')
+        text.remove_prefix(1);
+    while (!text.empty() && text.back() == ' ')
+        text.remove_suffix(1);
+    return std::string(text);
+}
+
+struct UnitName {
+    Dimension dimension;
+    std::string_view name;
+    double factor;
+};
+
+// Spellings of units, compared without regard to case except where m and M would differ.
+constexpr std::array<UnitName, 34> unit_names{{
+    {Dimension::volt, "V", 1},
+    {Dimension::volt, "mV", 1e-3},
+    {Dimension::ampere, "A", 1},
+    {Dimension::ampere, "mA", 1e-3},
+    {Dimension::ampere_hour, "Ah", 1},
+    {Dimension::ampere_hour, "mAh", 1e-3},
+    {Dimension::watt_hour, "Wh", 1},
+    {Dimension::watt_hour, "mWh", 1e-3},
+    {Dimension::ohm, "Ohm", 1},
+    {Dimension::ohm, "Ohms", 1},
+    {Dimension::ohm, "\xCE\xA9", 1},       // Greek capital omega
+    {Dimension::ohm, "\xE2\x84\xA6", 1},   // ohm sign
+    {Dimension::ohm, "mOhm", 1e-3},
+    {Dimension::ohm, "m\xCE\xA9", 1e-3},
+    {Dimension::ohm, "m\xE2\x84\xA6", 1e-3},
+    {Dimension::second, "s", 1},
+    {Dimension::second, "sec", 1},
+    {Dimension::second, "min", 60},
+    {Dimension::second, "h", 3600},
+    {Dimension::second, "ms", 1e-3},
+    {Dimension::second, "d", 86400},
+    {Dimension::celsius, "degC", 1},
+    {Dimension::celsius, "\xC2\xB0""C", 1},
+    {Dimension::celsius, "C", 1},
+    {Dimension::ampere_hour_per_day, "Ah/day", 1},
+    {Dimension::ampere_hour_per_day, "mAh/day", 1e-3},
+    {Dimension::ampere_hour_per_day, "Ah/d", 1},
+    {Dimension::ampere_hour_per_day, "mAh/d", 1e-3},
+    {Dimension::day, "d", 1},
+    {Dimension::day, "day", 1},
+    {Dimension::day, "days", 1},
+    {Dimension::day, "h", 1.0 / 24},
+    {Dimension::number, "1", 1},
+    {Dimension::number, "", 1},
+}};
+
+bool same_unit(std::string_view a, std::string_view b) {
+    if (a.size() != b.size())
+        return false;
+    for (std::size_t i = 0; i < a.size(); ++i)
+        if (std::tolower(static_cast<unsigned char>(a[i])) != std::tolower(static_cast<unsigned char>(b[i])))
+            return false;
+    return true;
+}
+
+bool is_unit(std::string_view text) {
+    return !text.empty() && std::any_of(unit_names.begin(), unit_names.end(),
+                                        [&](const UnitName& unit) { return same_unit(unit.name, text); });
+}
+
+std::string accepted_units(Dimension dimension) {
+    std::string out;
+    for (const UnitName& unit : unit_names)
+        if (unit.dimension == dimension && !unit.name.empty())
+            out += (out.empty() ? "" : ", ") + std::string(unit.name);
+    return out;
+}
+
+} // namespace
+
+ColumnName parse_column(std::string_view header) {
+    const auto with = [](std::string_view name, std::string_view unit) { return ColumnName{squeeze(name), trimmed(unit)}; };
+    for (const auto& [open, close] : {std::pair{'(', ')'}, std::pair{'[', ']'}}) {
+        const auto from = header.find(open);
+        const auto to = header.find(close, from == std::string_view::npos ? 0 : from);
+        if (from != std::string_view::npos && to != std::string_view::npos)
+            return with(header.substr(0, from), header.substr(from + 1, to - from - 1));
+    }
+    if (const auto slash = header.find(" / "); slash != std::string_view::npos)
+        return with(header.substr(0, slash), header.substr(slash + 3));
+    if (const auto slash = header.find('/'); slash != std::string_view::npos && is_unit(trimmed(header.substr(slash + 1))))
+        return with(header.substr(0, slash), header.substr(slash + 1));
+    if (const auto bar = header.find_last_of("_ "); bar != std::string_view::npos && is_unit(header.substr(bar + 1)))
+        return with(header.substr(0, bar), header.substr(bar + 1));
+    return with(header, "");
+}
+
+std::optional<double> unit_factor(Dimension dimension, std::string_view unit) {
+    if (unit.empty() || dimension == Dimension::text)
+        return 1.0;
+    for (const UnitName& known : unit_names)
+        if (known.dimension == dimension && same_unit(known.name, unit))
+            return known.factor;
+    return std::nullopt;
+}
+
+Result<bool> find_columns(const CsvReader& reader, std::vector<Column*> columns) {
+    const Problem header_line = [&] {
+        Problem p = reader.problem("");
+        return p;
+    }();
+    for (std::size_t i = 0; i < reader.header().size(); ++i) {
+        const ColumnName name = parse_column(reader.header()[i]);
+        for (Column* column : columns) {
+            if (std::find(column->names.begin(), column->names.end(), name.name) == column->names.end())
+                continue;
+            if (column->index)
+                return Problem{header_line.where, header_line.line,
+                               fmt::format("column \"{}\" stands twice. Keep one of them.", column->wanted)};
+            const auto factor = unit_factor(column->dimension, name.unit);
+            if (!factor)
+                return Problem{header_line.where, header_line.line,
+                               fmt::format("unit \"{}\" of column \"{}\" is not understood. Use one of {}.", name.unit,
+                                           reader.header()[i], accepted_units(column->dimension))};
+            column->index = i;
+            column->factor = *factor;
+            column->header = reader.header()[i];
+        }
+    }
+    for (const Column* column : columns)
+        if (column->required && !column->index)
+            return Problem{header_line.where, header_line.line,
+                           fmt::format("column \"{}\" is missing. The header has: {}.", column->wanted,
+                                       fmt::join(reader.header(), ", "))};
+    return true;
+}
+
+Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column) {
+    if (!column.index)
+        return std::optional<double>{};
+    auto value = reader.number(fields[*column.index], column.header);
+    if (value.ok() && value.value())
+        *value.value() *= column.factor;
+    return value;
+}
+
+std::string text_in(const std::vector<std::string_view>& fields, const Column& column) {
+    return column.index ? std::string(fields[*column.index]) : std::string();
+}
+
+} // namespace ingot::exchange

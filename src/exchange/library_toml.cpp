@@ -1,0 +1,398 @@
+#include "exchange/library_toml.h"
+
+#include "exchange/columns.h"
+#include "exchange/text_file.h"
+
+#include <algorithm>
+#include <array>
+#include <filesystem>
+#include <fmt/format.h>
+#include <sstream>
+#include <toml++/toml.h>
+
+namespace ingot::exchange {
+
+namespace {
+
+constexpr std::array<const char*, 7> kinds{"ocv",       "chemistries",   "formats", "models",
+                                           "rule-sets", "look-findings", "cautions"};
+
+// Thrown inside this file only; every public function returns it as a Problem.
+struct Broken {
+    Problem problem;
+};
+
+class TableReader {
+public:
+    TableReader(const toml::table& table, std::string file) : table_(table), file_(std::move(file)) {}
+
+    [[noreturn]] void fail(const std::string& sentence, const toml::node* at = nullptr) const {
+        const auto line = (at != nullptr ? at->source() : table_.source()).begin.line;
+        throw Broken{{file_, static_cast<int>(line), sentence}};
+    }
+    [[nodiscard]] std::string text(const char* key) const {
+        const auto value = table_[key].value<std::string>();
+        if (!value)
+            fail(fmt::format("\"{}\" is missing or not a text.", key), table_.get(key));
+        return *value;
+    }
+    [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const {
+        return table_.contains(key) ? text(key) : otherwise;
+    }
+    [[nodiscard]] double number(const char* key) const {
+        const auto value = table_[key].value<double>();
+        if (!value)
+            fail(fmt::format("\"{}\" is missing or not a number.", key), table_.get(key));
+        return *value;
+    }
+    [[nodiscard]] std::optional<double> number_if(const char* key) const {
+        if (!table_.contains(key))
+            return std::nullopt;
+        return number(key);
+    }
+    [[nodiscard]] int whole(const char* key, int otherwise) const {
+        if (!table_.contains(key))
+            return otherwise;
+        const auto value = table_[key].value<std::int64_t>();
+        if (!value)
+            fail(fmt::format("\"{}\" is not a whole number.", key), table_.get(key));
+        return static_cast<int>(*value);
+    }
+    [[nodiscard]] bool flag(const char* key) const { return table_[key].value_or(false); }
+    [[nodiscard]] TableReader table(const char* key) const {
+        const auto* inner = table_[key].as_table();
+        if (inner == nullptr)
+            fail(fmt::format("table [{}] is missing.", key));
+        return {*inner, file_};
+    }
+    [[nodiscard]] std::vector<TableReader> tables(const char* key) const {
+        std::vector<TableReader> out;
+        const auto* list = table_[key].as_array();
+        if (list == nullptr)
+            fail(fmt::format("list [[{}]] is missing.", key));
+        for (const auto& node : *list) {
+            if (node.as_table() == nullptr)
+                fail(fmt::format("\"{}\" must be a list of tables.", key), &node);
+            out.emplace_back(*node.as_table(), file_);
+        }
+        return out;
+    }
+    [[nodiscard]] std::vector<std::string> texts(const char* key) const {
+        std::vector<std::string> out;
+        const auto* list = table_[key].as_array();
+        if (list == nullptr)
+            fail(fmt::format("\"{}\" is missing or not a list.", key), table_.get(key));
+        for (const auto& node : *list) {
+            const auto value = node.value<std::string>();
+            if (!value)
+                fail(fmt::format("\"{}\" must be a list of texts.", key), &node);
+            out.push_back(*value);
+        }
+        return out;
+    }
+    [[nodiscard]] const toml::table& raw() const { return table_; }
+
+private:
+    const toml::table& table_;
+    std::string file_;
+};
+
+toml::table parse(const std::string& text, const std::string& file) {
+    try {
+        return toml::parse(text, file);
+    } catch (const toml::parse_error& error) {
+        throw Broken{{file, static_cast<int>(error.source().begin.line),
+                      "cannot be read: " + std::string(error.description()) + "."}};
+    }
+}
+
+OcvCurve parse_curve(const std::string& text, const std::string& file) {
+    auto opened = CsvReader::open(text, file);
+    if (!opened)
+        throw Broken{opened.problem()};
+    CsvReader& reader = opened.value();
+    Column soc{"State of Charge / %", Dimension::text, {"state of charge", "soc"}, true, {}, 1, {}};
+    Column ocv{"Voltage / V", Dimension::volt, {"voltage", "ocv"}, true, {}, 1, {}};
+    if (const auto found = find_columns(reader, {&soc, &ocv}); !found)
+        throw Broken{found.problem()};
+    std::vector<double> socs;
+    std::vector<double> volts;
+    std::vector<std::string_view> fields;
+    while (true) {
+        const auto more = reader.next(fields);
+        if (!more)
+            throw Broken{more.problem()};
+        if (!more.value())
+            break;
+        const auto s = number_in(reader, fields, soc);
+        const auto v = number_in(reader, fields, ocv);
+        for (const auto* value : {&s, &v}) {
+            if (!*value)
+                throw Broken{value->problem()};
+            if (!value->value())
+                throw Broken{reader.problem("a point of an OCV curve needs both numbers.")};
+        }
+        if (!socs.empty() && (*s.value() / 100 <= socs.back() || *v.value() <= volts.back()))
+            throw Broken{reader.problem("an OCV curve must rise in both columns from line to line.")};
+        socs.push_back(*s.value() / 100);
+        volts.push_back(*v.value());
+    }
+    if (socs.size() < 2)
+        throw Broken{reader.problem("an OCV curve needs two points at least.")};
+    return {socs, volts};
+}
+
+Chemistry parse_chemistry(const TableReader& t, const std::map<std::string, OcvCurve>& curves) {
+    Chemistry c;
+    c.id = t.text("id");
+    c.name = t.text("name");
+    c.version = t.whole("version", 1);
+    c.source = t.text("source");
+    c.lithium = t.flag("lithium");
+    c.voltage_tells_charge = t.flag("voltage_tells_charge");
+    const TableReader v = t.table("voltage");
+    c.nominal_low_v = v.number("nominal_low_v");
+    c.nominal_high_v = v.number("nominal_high_v");
+    c.full_v = v.number("full_v");
+    c.charge_limit_v = v.number_if("charge_limit_v");
+    c.test_cutoff_v = v.number("test_cutoff_v");
+    c.floor_v = v.number("floor_v");
+    c.scrap_below_v = v.number("scrap_below_v");
+    c.quarantine_below_v = v.number("quarantine_below_v");
+    const TableReader b = t.table("bands");
+    c.bands = {b.number("dead_below_v"), b.number("deep_below_v"), b.number("low_below_v"), b.number("working_up_to_v"),
+               b.number("over_above_v")};
+    if (!(c.bands.dead_below_v < c.bands.deep_below_v && c.bands.deep_below_v < c.bands.low_below_v &&
+          c.bands.low_below_v < c.bands.working_up_to_v && c.bands.working_up_to_v <= c.bands.over_above_v))
+        b.fail("the bands must rise from dead_below_v to over_above_v.");
+    if (c.scrap_below_v > c.quarantine_below_v)
+        v.fail("scrap_below_v must not be above quarantine_below_v.");
+    const std::string curve = t.text("ocv");
+    const auto found = curves.find(curve);
+    if (found == curves.end())
+        t.fail(fmt::format("OCV curve \"{}\" is not among the files in data/ocv.", curve), t.raw().get("ocv"));
+    c.ocv = found->second;
+    return c;
+}
+
+CellFormat parse_format(const TableReader& t) {
+    constexpr double metres_per_mm = 1e-3;
+    CellFormat f;
+    f.id = t.text("id");
+    f.iec_size = t.text_or("iec_size", "");
+    f.diameter_m = t.number("diameter_mm") * metres_per_mm;
+    f.height_m = t.number("height_mm") * metres_per_mm;
+    f.source = t.text("source");
+    for (const TableReader& c : t.tables("capacity"))
+        f.capacities.push_back({c.texts("chemistries"), c.number("smallest_ah"), c.number("largest_ah"),
+                                c.number("check_above_ah"), c.number("impossible_above_ah")});
+    return f;
+}
+
+UnitModel parse_model(const TableReader& t) {
+    UnitModel m;
+    m.id = t.text("id");
+    m.name = t.text("name");
+    m.chemistry = t.text("chemistry");
+    m.format = t.text_or("format", "");
+    m.cells_in_series = t.whole("cells_in_series", 1);
+    m.rated_ah = t.number("rated_ah");
+    m.new_dc_resistance_ohm = t.number_if("new_dc_resistance_ohm");
+    m.new_ac_resistance_ohm = t.number_if("new_ac_resistance_ohm");
+    m.continuous_a = t.number_if("continuous_a").value_or(0);
+    m.mass_kg = t.number_if("mass_kg").value_or(0);
+    m.version = t.whole("version", 1);
+    m.source = t.text("source");
+    if (m.rated_ah <= 0)
+        t.fail("rated_ah must be more than 0.", t.raw().get("rated_ah"));
+    return m;
+}
+
+constexpr std::array<const char*, 3> working_duties{"drive", "store", "light"};
+
+RuleSet parse_rules(const TableReader& t) {
+    RuleSet r;
+    r.id = t.text("id");
+    r.name = t.text("name");
+    r.school = t.text("school");
+    r.version = t.whole("version", 1);
+    r.source = t.text("source");
+    const TableReader chemistries = t.table("chemistry");
+    for (const auto& [key, node] : chemistries.raw()) {
+        const std::string id(key.str());
+        const TableReader chemistry = chemistries.table(id.c_str());
+        std::array<DutyLimits, 3> limits;
+        for (std::size_t i = 0; i < working_duties.size(); ++i) {
+            const TableReader duty = chemistry.table(working_duties[i]);
+            limits[i] = {duty.number("least_capacity"), duty.number("largest_resistance"), duty.number("largest_self_discharge")};
+            if (i > 0 && (limits[i].least_capacity > limits[i - 1].least_capacity ||
+                          limits[i].largest_resistance < limits[i - 1].largest_resistance ||
+                          limits[i].largest_self_discharge < limits[i - 1].largest_self_discharge))
+                duty.fail("limits must loosen from drive to store to light.");
+        }
+        r.by_chemistry[id] = limits;
+    }
+    if (!r.by_chemistry.contains("default"))
+        t.fail("table [chemistry.default] is missing; it serves every chemistry without one of its own.");
+    if (t.raw().contains("model")) {
+        const TableReader models = t.table("model");
+        for (const auto& [key, node] : models.raw()) {
+            const std::string id(key.str());
+            const TableReader model = models.table(id.c_str());
+            ModelLimits limits;
+            for (std::size_t i = 0; i < working_duties.size(); ++i) {
+                if (!model.raw().contains(working_duties[i]))
+                    continue;
+                const TableReader duty = model.table(working_duties[i]);
+                limits.least_capacity_ah[i] = duty.number_if("least_capacity_ah");
+                limits.largest_resistance_ohm[i] = duty.number_if("largest_resistance_ohm");
+            }
+            r.by_model[id] = limits;
+        }
+    }
+    return r;
+}
+
+LookFinding parse_finding(const TableReader& t) {
+    LookFinding f{t.text("id"), t.text("name"), t.text("what_to_do"), Consequence::go_on, t.text("source")};
+    const auto consequence = consequence_from(t.text("consequence"));
+    if (!consequence)
+        t.fail("consequence must be go-on, with-care, quarantine or refuse.", t.raw().get("consequence"));
+    f.consequence = *consequence;
+    return f;
+}
+
+void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const LibraryText& file) {
+    if (file.kind == "ocv") {
+        curves[std::filesystem::path(file.name).stem().string()] = parse_curve(file.text, file.name);
+        return;
+    }
+    const toml::table parsed = parse(file.text, file.name);
+    const TableReader t(parsed, file.name);
+    if (file.kind == "chemistries") {
+        Chemistry c = parse_chemistry(t, curves);
+        library.chemistries[c.id] = std::move(c);
+    } else if (file.kind == "formats") {
+        for (const TableReader& f : t.tables("format")) {
+            CellFormat format = parse_format(f);
+            library.formats[format.id] = std::move(format);
+        }
+    } else if (file.kind == "models") {
+        for (const TableReader& m : t.tables("model")) {
+            UnitModel model = parse_model(m);
+            if (!library.chemistries.contains(model.chemistry))
+                m.fail(fmt::format("chemistry \"{}\" is not in the library.", model.chemistry), m.raw().get("chemistry"));
+            library.models[model.id] = std::move(model);
+        }
+    } else if (file.kind == "rule-sets") {
+        RuleSet rules = parse_rules(t);
+        library.rule_sets[rules.id] = std::move(rules);
+    } else if (file.kind == "look-findings") {
+        for (const TableReader& f : t.tables("finding"))
+            library.findings.push_back(parse_finding(f));
+    } else if (file.kind == "cautions") {
+        for (const TableReader& c : t.tables("caution"))
+            library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};
+    }
+}
+
+template <class Map> auto find_in(const Map& map, const std::string& id) {
+    const auto found = map.find(id);
+    return found == map.end() ? nullptr : &found->second;
+}
+
+} // namespace
+
+const Chemistry* Library::chemistry(const std::string& id) const { return find_in(chemistries, id); }
+const CellFormat* Library::format(const std::string& id) const { return find_in(formats, id); }
+const UnitModel* Library::model(const std::string& id) const { return find_in(models, id); }
+const LookFinding* Library::finding(const std::string& id) const {
+    const auto found = std::find_if(findings.begin(), findings.end(), [&](const LookFinding& f) { return f.id == id; });
+    return found == findings.end() ? nullptr : &*found;
+}
+
+Result<std::vector<LibraryText>> read_library_texts(const std::string& folder) {
+    std::vector<LibraryText> texts;
+    for (const char* kind : kinds) {
+        const std::filesystem::path path = std::filesystem::path(folder) / kind;
+        std::error_code error;
+        std::vector<std::filesystem::path> files;
+        for (std::filesystem::directory_iterator it(path, error), end; !error && it != end; it.increment(error))
+            if (it->path().extension() == ".toml" || it->path().extension() == ".csv")
+                files.push_back(it->path());
+        if (files.empty())
+            return Problem{path.string(), 0, "no data file is there. Install Ingot's data folder again."};
+        std::sort(files.begin(), files.end());
+        for (const auto& file : files) {
+            const auto text = read_text(file.string());
+            if (!text)
+                return text.problem();
+            texts.push_back({kind, file.filename().string(), text.value()});
+        }
+    }
+    return texts;
+}
+
+Result<Library> parse_library(const std::vector<LibraryText>& texts) {
+    Library library;
+    std::map<std::string, OcvCurve> curves;
+    try {
+        // In the order of `kinds`: curves before the chemistries that name them, chemistries before models.
+        for (const char* kind : kinds)
+            for (const LibraryText& text : texts)
+                if (text.kind == kind)
+                    parse_into(library, curves, text);
+    } catch (const Broken& broken) {
+        return broken.problem;
+    }
+    return library;
+}
+
+Result<Library> read_library(const std::string& folder) {
+    const auto texts = read_library_texts(folder);
+    if (!texts)
+        return texts.problem();
+    return parse_library(texts.value());
+}
+
+Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file) {
+    try {
+        const toml::table parsed = parse(text, file);
+        return parse_rules(TableReader(parsed, file));
+    } catch (const Broken& broken) {
+        return broken.problem;
+    }
+}
+
+std::string write_rule_set(const RuleSet& rules) {
+    std::ostringstream out;
+    toml::table root{{"id", rules.id},           {"name", rules.name},     {"school", rules.school},
+                     {"version", rules.version}, {"source", rules.source}, {"chemistry", toml::table{}}};
+    for (const auto& [chemistry, limits] : rules.by_chemistry) {
+        toml::table duties;
+        for (std::size_t i = 0; i < working_duties.size(); ++i)
+            duties.insert(working_duties[i], toml::table{{"least_capacity", limits[i].least_capacity},
+                                                         {"largest_resistance", limits[i].largest_resistance},
+                                                         {"largest_self_discharge", limits[i].largest_self_discharge}});
+        root["chemistry"].as_table()->insert(chemistry, std::move(duties));
+    }
+    if (!rules.by_model.empty())
+        root.insert("model", toml::table{});
+    for (const auto& [model, limits] : rules.by_model) {
+        toml::table duties;
+        for (std::size_t i = 0; i < working_duties.size(); ++i) {
+            toml::table duty;
+            if (limits.least_capacity_ah[i])
+                duty.insert("least_capacity_ah", *limits.least_capacity_ah[i]);
+            if (limits.largest_resistance_ohm[i])
+                duty.insert("largest_resistance_ohm", *limits.largest_resistance_ohm[i]);
+            if (!duty.empty())
+                duties.insert(working_duties[i], std::move(duty));
+        }
+        root["model"].as_table()->insert(model, std::move(duties));
+    }
+    out << root << "\n";
+    return out.str();
+}
+
+} // namespace ingot::exchange

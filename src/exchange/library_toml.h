@@ -1,0 +1,60 @@
+// The shipped library in data/: chemistries, formats, unit models, rule sets, look findings and cautions as TOML, OCV
+// curves as CSV. A broken or missing file is reported with its line.
+#pragma once
+
+#include "core/cells/chemistry.h"
+#include "core/cells/model.h"
+#include "core/cells/problem.h"
+#include "core/sort/duty.h"
+
+#include <map>
+#include <string>
+#include <vector>
+
+namespace ingot::exchange {
+
+struct LookFinding {
+    std::string id;          // swollen, leaking, ...
+    std::string name;
+    std::string consequence_text; // what to do, in a sentence
+    Consequence consequence = Consequence::go_on;
+    std::string source;
+};
+
+struct Caution {
+    std::string id;      // the step it belongs to: receive, gate, open, test, match, build, ...
+    std::string title;
+    std::vector<std::string> sentences;
+    std::string source;
+};
+
+struct Library {
+    std::map<std::string, Chemistry> chemistries;
+    std::map<std::string, CellFormat> formats;
+    std::map<std::string, UnitModel> models;
+    std::map<std::string, RuleSet> rule_sets;
+    std::vector<LookFinding> findings;
+    std::map<std::string, Caution> cautions;
+
+    [[nodiscard]] const Chemistry* chemistry(const std::string& id) const;
+    [[nodiscard]] const CellFormat* format(const std::string& id) const;
+    [[nodiscard]] const UnitModel* model(const std::string& id) const;
+    [[nodiscard]] const LookFinding* finding(const std::string& id) const;
+};
+
+// One file of the library as text, so that a workshop file can keep the copy it was made with.
+struct LibraryText {
+    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, ocv
+    std::string name; // file name
+    std::string text;
+};
+
+// Every file below `folder`. Problems: the folder is missing or a kind has no file.
+[[nodiscard]] Result<std::vector<LibraryText>> read_library_texts(const std::string& folder);
+[[nodiscard]] Result<Library> parse_library(const std::vector<LibraryText>& texts);
+[[nodiscard]] Result<Library> read_library(const std::string& folder);
+// One rule set, for a file a shop wrote itself.
+[[nodiscard]] Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file);
+[[nodiscard]] std::string write_rule_set(const RuleSet& rules);
+
+} // namespace ingot::exchange

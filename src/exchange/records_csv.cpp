@@ -1,0 +1,273 @@
+#include "exchange/records_csv.h"
+
+#include "exchange/columns.h"
+
+#include <cmath>
+#include <fmt/format.h>
+#include <functional>
+
+namespace ingot::exchange {
+
+namespace {
+
+Column text_column(const char* wanted, std::vector<std::string> names, bool required = false) {
+    return {wanted, Dimension::text, std::move(names), required, {}, 1, {}};
+}
+Column number_column(const char* wanted, Dimension dimension, std::vector<std::string> names, bool required = false) {
+    return {wanted, dimension, std::move(names), required, {}, 1, {}};
+}
+
+// Blank-separated codes.
+std::vector<std::string> codes_in(const std::string& text) {
+    std::vector<std::string> codes;
+    std::string now;
+    for (const char c : text + " ") {
+        if (c != ' ') {
+            now += c;
+        } else if (!now.empty()) {
+            codes.push_back(now);
+            now.clear();
+        }
+    }
+    return codes;
+}
+
+// Reads all rows; `row` is given the fields and returns a problem or nothing.
+using RowReader = std::function<std::optional<Problem>(CsvReader&, const std::vector<std::string_view>&)>;
+std::optional<Problem> each_row(std::string_view text, const std::string& file, std::vector<Column*> columns, const RowReader& row) {
+    auto opened = CsvReader::open(text, file);
+    if (!opened)
+        return opened.problem();
+    if (const auto found = find_columns(opened.value(), std::move(columns)); !found)
+        return found.problem();
+    std::vector<std::string_view> fields;
+    while (true) {
+        const auto more = opened.value().next(fields);
+        if (!more)
+            return more.problem();
+        if (!more.value())
+            return std::nullopt;
+        if (auto problem = row(opened.value(), fields))
+            return problem;
+    }
+}
+
+// A whole number from `low` to `high`; `otherwise` when blank.
+std::optional<Problem> whole(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column, int low,
+                             int high, int otherwise, int& into) {
+    const auto value = number_in(reader, fields, column);
+    if (!value)
+        return value.problem();
+    into = otherwise;
+    if (!value.value())
+        return std::nullopt;
+    const double v = *value.value();
+    if (v != std::floor(v) || v < low || v > high)
+        return reader.problem(fmt::format("\"{}\" must be a whole number from {} to {}.", column.wanted, low, high));
+    into = static_cast<int>(v);
+    return std::nullopt;
+}
+
+constexpr int most_groups = 200;
+constexpr int most_parallel = 500;
+constexpr int most_wells = 999;
+
+} // namespace
+
+Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& file) {
+    Column lot = text_column("Lot", {"lot"}, true);
+    Column source = text_column("Source", {"source"});
+    Column received = text_column("Received", {"received"});
+    Column note = text_column("Note", {"note"});
+    Column cost = number_column("Cost", Dimension::number, {"cost"});
+    std::vector<LotRow> rows;
+    const auto problem = each_row(text, file, {&lot, &source, &received, &note, &cost}, [&](CsvReader& reader, const auto& fields) {
+        LotRow row{text_in(fields, lot), text_in(fields, source), text_in(fields, received), text_in(fields, note), {}, reader.line()};
+        const auto value = number_in(reader, fields, cost);
+        if (!value)
+            return std::optional<Problem>(value.problem());
+        row.cost = value.value();
+        rows.push_back(std::move(row));
+        return std::optional<Problem>();
+    });
+    if (problem)
+        return *problem;
+    return rows;
+}
+
+Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file) {
+    Column lot = text_column("Lot", {"lot"}, true);
+    Column label = text_column("Pack", {"pack"}, true);
+    Column chemistry = text_column("Chemistry", {"chemistry"}, true);
+    Column series = number_column("Series", Dimension::number, {"series"}, true);
+    Column parallel = number_column("Parallel", Dimension::number, {"parallel"}, true);
+    Column cells = number_column("Cells per Unit", Dimension::number, {"cells per unit"});
+    Column format = text_column("Format", {"format"});
+    Column model = text_column("Model", {"model"});
+    Column shelf = text_column("Shelf", {"shelf"});
+    Column stage = text_column("Stage", {"stage"});
+    Column findings = text_column("Findings", {"findings"});
+    Column capacity = number_column("Claimed Capacity / Ah", Dimension::ampere_hour, {"claimed capacity"});
+    Column voltage = number_column("Claimed Voltage / V", Dimension::volt, {"claimed voltage"});
+    std::vector<PackRow> rows;
+    const auto problem = each_row(
+        text, file,
+        {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &findings, &capacity, &voltage},
+        [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+            PackRow row;
+            row.line = reader.line();
+            row.lot = text_in(fields, lot);
+            row.label = text_in(fields, label);
+            row.chemistry = text_in(fields, chemistry);
+            row.format = text_in(fields, format);
+            row.model = text_in(fields, model);
+            row.shelf = text_in(fields, shelf);
+            row.stage = text_in(fields, stage);
+            row.findings = codes_in(text_in(fields, findings));
+            if (row.label.empty())
+                return reader.problem("\"Pack\" is blank. Give every pack a label.");
+            if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
+                return p;
+            if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
+                return p;
+            if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
+                return p;
+            for (const auto& [column, into] : {std::pair{&capacity, &row.claim.capacity_ah}, std::pair{&voltage, &row.claim.voltage_v}}) {
+                const auto value = number_in(reader, fields, *column);
+                if (!value)
+                    return value.problem();
+                *into = value.value();
+            }
+            rows.push_back(std::move(row));
+            return std::nullopt;
+        });
+    if (problem)
+        return *problem;
+    return rows;
+}
+
+Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file) {
+    Column code = text_column("Unit ID", {"unit id", "cell id"}, true);
+    Column pack = text_column("Pack", {"pack"});
+    Column group = number_column("Group", Dimension::number, {"group"});
+    Column place = number_column("Place", Dimension::number, {"place"});
+    Column model = text_column("Model", {"model"}, true);
+    Column tray = text_column("Tray", {"tray"});
+    Column well = number_column("Well", Dimension::number, {"well"});
+    Column findings = text_column("Findings", {"findings"});
+    std::vector<UnitRow> rows;
+    const auto problem = each_row(text, file, {&code, &pack, &group, &place, &model, &tray, &well, &findings},
+                                  [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+                                      UnitRow row;
+                                      row.line = reader.line();
+                                      row.code = text_in(fields, code);
+                                      row.pack = text_in(fields, pack);
+                                      row.model = text_in(fields, model);
+                                      row.tray = text_in(fields, tray);
+                                      row.findings = codes_in(text_in(fields, findings));
+                                      if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
+                                          return p;
+                                      if (auto p = whole(reader, fields, place, 0, most_parallel, 0, row.place))
+                                          return p;
+                                      if (auto p = whole(reader, fields, well, 0, most_wells, 0, row.well))
+                                          return p;
+                                      rows.push_back(std::move(row));
+                                      return std::nullopt;
+                                  });
+    if (problem)
+        return *problem;
+    return rows;
+}
+
+Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::string& file) {
+    Column unit = text_column("Unit ID", {"unit id", "cell id"});
+    Column pack = text_column("Pack", {"pack"});
+    Column group = number_column("Group", Dimension::number, {"group"});
+    Column quantity = text_column("Quantity", {"quantity"}, true);
+    Column value = number_column("Value", Dimension::number, {"value"}, true);
+    Column unit_of_value = text_column("Unit", {"unit"}, true);
+    Column condition = text_column("Condition", {"condition"});
+    Column instrument = text_column("Instrument", {"instrument"});
+    Column taken = text_column("Taken", {"taken"});
+    Column temperature = number_column("Temperature / degC", Dimension::celsius, {"temperature"});
+    Column days = number_column("Days since Charge", Dimension::day, {"days since charge"});
+    std::vector<ReadingRow> rows;
+    const auto problem = each_row(
+        text, file, {&unit, &pack, &group, &quantity, &value, &unit_of_value, &condition, &instrument, &taken, &temperature, &days},
+        [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+            ReadingRow row;
+            row.line = reader.line();
+            row.unit = text_in(fields, unit);
+            row.pack = text_in(fields, pack);
+            row.taken = text_in(fields, taken);
+            if (row.unit.empty() == row.pack.empty())
+                return reader.problem("a reading belongs to a unit or to a pack; fill exactly one of \"Unit ID\" and \"Pack\".");
+            if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
+                return p;
+            const auto q = quantity_from(text_in(fields, quantity));
+            if (!q)
+                return reader.problem(fmt::format("\"{}\" is not a quantity. Use voltage, dc-resistance, ac-resistance, capacity, "
+                                                  "self-discharge or temperature.",
+                                                  text_in(fields, quantity)));
+            row.reading.quantity = *q;
+            const auto number = number_in(reader, fields, value);
+            if (!number)
+                return number.problem();
+            if (!number.value())
+                return reader.problem("\"Value\" is blank. Leave the row out if nothing was read.");
+            const Dimension dimension = *q == Quantity::voltage         ? Dimension::volt
+                                        : *q == Quantity::capacity      ? Dimension::ampere_hour
+                                        : *q == Quantity::self_discharge ? Dimension::ampere_hour_per_day
+                                        : *q == Quantity::temperature   ? Dimension::celsius
+                                                                        : Dimension::ohm;
+            const auto factor = unit_factor(dimension, text_in(fields, unit_of_value));
+            if (!factor)
+                return reader.problem(fmt::format("unit \"{}\" does not fit {}.", text_in(fields, unit_of_value), code(*q)));
+            row.reading.value = *number.value() * *factor;
+            if (const std::string named = text_in(fields, condition); !named.empty()) {
+                const auto c = condition_from(named);
+                if (!c)
+                    return reader.problem(fmt::format("\"{}\" is not a condition. Use rest, end-of-charge, load or stored.", named));
+                row.reading.conditions.condition = *c;
+            }
+            row.reading.instrument = text_in(fields, instrument);
+            row.reading.protocol = "typed";
+            for (const auto& [column, into] : {std::pair{&temperature, &row.reading.conditions.temperature_c},
+                                               std::pair{&days, &row.reading.conditions.days_since_charge}}) {
+                const auto optional = number_in(reader, fields, *column);
+                if (!optional)
+                    return optional.problem();
+                *into = optional.value();
+            }
+            rows.push_back(std::move(row));
+            return std::nullopt;
+        });
+    if (problem)
+        return *problem;
+    return rows;
+}
+
+Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::string& file) {
+    Column build = text_column("Build", {"build"}, true);
+    Column unit = text_column("Unit ID", {"unit id", "cell id"}, true);
+    Column group = number_column("Group", Dimension::number, {"group"}, true);
+    Column taken = text_column("Taken", {"taken"});
+    std::vector<BuildRow> rows;
+    const auto problem =
+        each_row(text, file, {&build, &unit, &group, &taken}, [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+            BuildRow row;
+            row.line = reader.line();
+            row.build = text_in(fields, build);
+            row.unit = text_in(fields, unit);
+            row.taken = text_in(fields, taken) == "yes";
+            if (auto p = whole(reader, fields, group, 1, most_groups, 1, row.group))
+                return p;
+            rows.push_back(std::move(row));
+            return std::nullopt;
+        });
+    if (problem)
+        return *problem;
+    return rows;
+}
+
+} // namespace ingot::exchange

@@ -1,0 +1,53 @@
+// A shop's records as open files: lots, packs, units, readings, builds. The demo workshop is brought in through these.
+// Columns are described in docs/formats/records.md.
+#pragma once
+
+#include "core/cells/claim.h"
+#include "core/cells/reading.h"
+#include "exchange/csv.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ingot::exchange {
+
+struct LotRow {
+    std::string label, source, received, note;
+    std::optional<double> cost;
+    int line = 0;
+};
+struct PackRow {
+    std::string lot, label, chemistry, format, model, shelf, stage;
+    PackLayout layout;
+    PackClaim claim;
+    std::vector<std::string> findings; // codes
+    int line = 0;
+};
+struct UnitRow {
+    std::string code, pack, model, tray;
+    int group = 0, place = 0, well = 0; // 0 = not known
+    std::vector<std::string> findings;
+    int line = 0;
+};
+// Of a unit, or of a pack's group (group 0: the terminals).
+struct ReadingRow {
+    std::string unit, pack, taken;
+    int group = 0;
+    Reading reading;
+    int line = 0;
+};
+struct BuildRow {
+    std::string build, unit;
+    int group = 0;
+    bool taken = false;
+    int line = 0;
+};
+
+[[nodiscard]] Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& file);
+[[nodiscard]] Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file);
+[[nodiscard]] Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file);
+[[nodiscard]] Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::string& file);
+[[nodiscard]] Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::string& file);
+
+} // namespace ingot::exchange

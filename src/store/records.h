@@ -1,0 +1,153 @@
+// Rows of the workshop file and the statements that write them. Each function that records something commits its own
+// transaction before it returns; inside `together` several become one. Throws SQLite::Exception (full disk, lost file).
+#pragma once
+
+#include "core/cells/claim.h"
+#include "core/cells/reading.h"
+#include "core/cells/unit_code.h"
+#include "core/measure/capacity.h"
+#include "store/workshop_file.h"
+
+#include <cstdint>
+#include <functional>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ingot::store {
+
+using Id = std::int64_t;
+
+struct LotRecord {
+    Id id = 0;
+    std::string label, source, received, note;
+    std::optional<double> cost;
+};
+struct PackRecord {
+    Id id = 0;
+    Id lot_id = 0;
+    std::string label, chemistry, model, format, shelf, stage;
+    PackLayout layout;
+    PackClaim claim;
+    std::string gate_passed_at; // empty: not passed
+    std::string created_at;
+};
+struct UnitRecord {
+    Id id = 0;
+    UnitCode code;
+    Id pack_id = 0; // 0 = unknown origin
+    int group = 0;
+    int place = 0;
+    std::string model, tray, state;
+    int well = 0;
+};
+struct FindingRecord {
+    Id id = 0;
+    Id pack_id = 0, unit_id = 0;
+    std::string code, noted_at, struck_at;
+};
+struct QuarantineRecord {
+    Id id = 0;
+    Id pack_id = 0, unit_id = 0;
+    std::string reason, opened_at, closed_at, closing_reason;
+};
+struct ReadingRecord {
+    Id id = 0;
+    Id unit_id = 0, pack_id = 0;
+    int group = 0;
+    Reading reading;
+    std::string tray;
+    int well = 0;
+    std::optional<int> model_version;
+    std::string rule_set;
+    Id run_id = 0;
+    std::string taken_at, recorded_at;
+    std::string struck_reason; // empty: stands
+};
+struct OverruleRecord {
+    Id id = 0;
+    Id unit_id = 0;
+    std::string from_duty, duty, reason, rule_set, made_at;
+};
+struct BuildUnitRecord {
+    int group = 0, place = 0;
+    Id unit_id = 0;
+    std::string from_tray, taken_at;
+    int from_well = 0;
+};
+struct BuildRecord {
+    Id id = 0;
+    std::string label, chemistry, way, rule_set, state, created_at;
+    int series = 1, parallel = 1;
+    double give_up = 0;
+    std::vector<BuildUnitRecord> units;
+};
+struct EventRecord {
+    std::string at, what, subject, detail;
+};
+struct RunRecord {
+    Id id = 0;
+    Id unit_id = 0;
+    std::string file, instrument, protocol, imported_at;
+    std::int64_t samples = 0;
+};
+
+class Records {
+public:
+    explicit Records(WorkshopFile& file) : database_(file.database()) {}
+
+    // All or nothing, in one transaction; an exception undoes everything.
+    void together(const std::function<void()>& work);
+
+    void set_meta(const std::string& key, const std::string& value);
+    [[nodiscard]] std::string meta(const std::string& key);
+    void add_library_text(const std::string& kind, const std::string& name, int version, const std::string& text);
+    struct LibraryRow {
+        std::string kind, name, text;
+        int version = 1;
+    };
+    [[nodiscard]] std::vector<LibraryRow> library_texts(); // newest version of each
+
+    Id add(const LotRecord& lot);
+    Id add(const PackRecord& pack);
+    Id add(const UnitRecord& unit, const std::string& now);
+    Id add(const ReadingRecord& reading);
+    Id add(const BuildRecord& build);
+    Id add(const OverruleRecord& overrule);
+    void add(const EventRecord& event);
+    Id add_finding(Id pack, Id unit, const std::string& code, const std::string& now);
+    void strike_finding(Id finding, const std::string& reason, const std::string& now);
+    Id open_quarantine(Id pack, Id unit, const std::string& reason, const std::string& now);
+    void close_quarantine(Id quarantine, const std::string& reason, const std::string& now);
+    void strike_reading(Id reading, const std::string& reason, const std::string& now);
+    void withdraw_overrule(Id overrule, const std::string& now);
+    void set_stage(Id pack, const std::string& stage);
+    void pass_gate(Id pack, const std::string& now);
+    void set_unit_state(Id unit, const std::string& state);
+    void set_unit_home(Id unit, const std::string& tray, int well);
+    void set_taken(Id build, Id unit, const std::string& now); // empty `now`: put back
+    void set_build_state(Id build, const std::string& state);
+
+    [[nodiscard]] std::vector<LotRecord> lots();
+    [[nodiscard]] std::vector<PackRecord> packs();
+    [[nodiscard]] std::vector<UnitRecord> units();
+    [[nodiscard]] std::vector<FindingRecord> findings(); // that stand
+    [[nodiscard]] std::vector<QuarantineRecord> quarantines();
+    [[nodiscard]] std::vector<ReadingRecord> standing_readings(); // all that are not struck out, oldest first
+    [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
+    [[nodiscard]] std::vector<OverruleRecord> overrules();              // that stand, oldest first
+    [[nodiscard]] std::vector<BuildRecord> builds();
+    [[nodiscard]] int largest_unit_number(const std::string& roll);
+    [[nodiscard]] std::int64_t count(const std::string& table);
+
+    // Samples, packed by columns and compressed, in chunks; see docs/formats/workshop.md.
+    Id add_run(const RunRecord& run, const LogSamples& samples);
+    [[nodiscard]] std::vector<RunRecord> runs_of_unit(Id unit);
+    [[nodiscard]] LogSamples samples_of(Id run);
+
+private:
+    SQLite::Database& database_;
+    int depth_ = 0;
+};
+
+} // namespace ingot::store

@@ -1,0 +1,93 @@
+#include "store/schema.h"
+
+namespace ingot::store {
+
+const char* const schema_sql = R"sql(
+CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+
+-- What the workshop was made with and edits: the texts of the library's files. A higher version replaces, nothing is lost.
+CREATE TABLE library_text (
+    kind TEXT NOT NULL, name TEXT NOT NULL, version INTEGER NOT NULL, text TEXT NOT NULL,
+    PRIMARY KEY (kind, name, version)) WITHOUT ROWID;
+
+CREATE TABLE lot (
+    id INTEGER PRIMARY KEY, label TEXT NOT NULL UNIQUE, source TEXT NOT NULL DEFAULT '',
+    received TEXT NOT NULL DEFAULT '', cost REAL, note TEXT NOT NULL DEFAULT '');
+
+CREATE TABLE pack (
+    id INTEGER PRIMARY KEY, lot_id INTEGER NOT NULL REFERENCES lot(id), label TEXT NOT NULL UNIQUE,
+    chemistry TEXT NOT NULL, model TEXT NOT NULL DEFAULT '', format TEXT NOT NULL DEFAULT '',
+    series INTEGER NOT NULL CHECK (series > 0), parallel INTEGER NOT NULL CHECK (parallel > 0),
+    cells_per_unit INTEGER NOT NULL DEFAULT 1 CHECK (cells_per_unit > 0),
+    claimed_ah REAL, claimed_v REAL, shelf TEXT NOT NULL DEFAULT '',
+    stage TEXT NOT NULL CHECK (stage IN ('receive', 'triage', 'open', 'opened', 'refused')),
+    gate_passed_at TEXT, created_at TEXT NOT NULL);
+
+CREATE TABLE unit (
+    id INTEGER PRIMARY KEY, roll TEXT NOT NULL, number INTEGER NOT NULL,
+    pack_id INTEGER REFERENCES pack(id), group_no INTEGER NOT NULL DEFAULT 0, place_no INTEGER NOT NULL DEFAULT 0,
+    model TEXT NOT NULL, tray TEXT NOT NULL DEFAULT '', well INTEGER NOT NULL DEFAULT 0,
+    state TEXT NOT NULL DEFAULT 'stock' CHECK (state IN ('stock', 'reserved', 'built', 'recycled')),
+    created_at TEXT NOT NULL, UNIQUE (roll, number));
+CREATE UNIQUE INDEX unit_home ON unit (tray, well) WHERE tray <> '' AND well > 0 AND state IN ('stock', 'reserved');
+
+-- A look finding on a pack or a unit. Struck out, never deleted.
+CREATE TABLE look_finding (
+    id INTEGER PRIMARY KEY, pack_id INTEGER REFERENCES pack(id), unit_id INTEGER REFERENCES unit(id),
+    code TEXT NOT NULL, noted_at TEXT NOT NULL, struck_at TEXT, struck_reason TEXT,
+    CHECK ((pack_id IS NULL) <> (unit_id IS NULL)));
+
+CREATE TABLE quarantine (
+    id INTEGER PRIMARY KEY, pack_id INTEGER REFERENCES pack(id), unit_id INTEGER REFERENCES unit(id),
+    reason TEXT NOT NULL, opened_at TEXT NOT NULL, closed_at TEXT, closing_reason TEXT,
+    CHECK ((pack_id IS NULL) <> (unit_id IS NULL)));
+
+-- A run is a log of samples; its chunks hold the packed samples. Readings are what is concluded from it.
+CREATE TABLE run (
+    id INTEGER PRIMARY KEY, unit_id INTEGER REFERENCES unit(id), file TEXT NOT NULL, instrument TEXT NOT NULL DEFAULT '',
+    protocol TEXT NOT NULL DEFAULT '', samples INTEGER NOT NULL, has_temperature INTEGER NOT NULL, imported_at TEXT NOT NULL);
+CREATE TABLE run_chunk (
+    run_id INTEGER NOT NULL REFERENCES run(id), sequence INTEGER NOT NULL, samples INTEGER NOT NULL, data BLOB NOT NULL,
+    PRIMARY KEY (run_id, sequence)) WITHOUT ROWID;
+
+-- A reading of a unit, or of a pack's group (group_no 0: the terminals). Immutable.
+CREATE TABLE reading (
+    id INTEGER PRIMARY KEY, unit_id INTEGER REFERENCES unit(id), pack_id INTEGER REFERENCES pack(id),
+    group_no INTEGER NOT NULL DEFAULT 0, quantity TEXT NOT NULL, value REAL NOT NULL, uncertainty REAL,
+    instrument TEXT NOT NULL DEFAULT '', protocol TEXT NOT NULL DEFAULT '', protocol_version INTEGER,
+    condition TEXT NOT NULL DEFAULT 'rest', state_of_charge REAL, temperature_c REAL,
+    charge_current_a REAL, discharge_current_a REAL, cutoff_v REAL, charged_to_v REAL, days_since_charge REAL,
+    tray TEXT NOT NULL DEFAULT '', well INTEGER NOT NULL DEFAULT 0,
+    model_version INTEGER, rule_set TEXT NOT NULL DEFAULT '', run_id INTEGER REFERENCES run(id),
+    taken_at TEXT NOT NULL, recorded_at TEXT NOT NULL,
+    CHECK ((pack_id IS NULL) <> (unit_id IS NULL)));
+CREATE INDEX reading_of_unit ON reading (unit_id, quantity, id);
+CREATE INDEX reading_of_pack ON reading (pack_id, id);
+CREATE TABLE strike (
+    reading_id INTEGER PRIMARY KEY REFERENCES reading(id), reason TEXT NOT NULL CHECK (reason <> ''), struck_at TEXT NOT NULL);
+
+CREATE TABLE overrule (
+    id INTEGER PRIMARY KEY, unit_id INTEGER NOT NULL REFERENCES unit(id), from_duty TEXT NOT NULL, duty TEXT NOT NULL,
+    reason TEXT NOT NULL CHECK (reason <> ''), rule_set TEXT NOT NULL, made_at TEXT NOT NULL, withdrawn_at TEXT);
+
+CREATE TABLE build (
+    id INTEGER PRIMARY KEY, label TEXT NOT NULL UNIQUE, chemistry TEXT NOT NULL, series INTEGER NOT NULL,
+    parallel INTEGER NOT NULL, way TEXT NOT NULL DEFAULT '', give_up REAL NOT NULL DEFAULT 0, rule_set TEXT NOT NULL DEFAULT '',
+    state TEXT NOT NULL DEFAULT 'taking' CHECK (state IN ('taking', 'taken', 'given-up')), created_at TEXT NOT NULL);
+CREATE TABLE build_unit (
+    build_id INTEGER NOT NULL REFERENCES build(id), group_no INTEGER NOT NULL, place_no INTEGER NOT NULL,
+    unit_id INTEGER NOT NULL REFERENCES unit(id), from_tray TEXT NOT NULL DEFAULT '', from_well INTEGER NOT NULL DEFAULT 0,
+    taken_at TEXT, PRIMARY KEY (build_id, group_no, place_no), UNIQUE (build_id, unit_id)) WITHOUT ROWID;
+
+-- What was done when, in order; never changed.
+CREATE TABLE event (id INTEGER PRIMARY KEY, at TEXT NOT NULL, what TEXT NOT NULL, subject TEXT NOT NULL, detail TEXT NOT NULL DEFAULT '');
+
+CREATE TRIGGER reading_is_immutable BEFORE UPDATE ON reading BEGIN SELECT RAISE(ABORT, 'a reading is never changed; strike it out'); END;
+CREATE TRIGGER reading_stays BEFORE DELETE ON reading BEGIN SELECT RAISE(ABORT, 'a reading is never deleted; strike it out'); END;
+CREATE TRIGGER strike_is_immutable BEFORE UPDATE ON strike BEGIN SELECT RAISE(ABORT, 'a strike-out is never changed'); END;
+CREATE TRIGGER strike_stays BEFORE DELETE ON strike BEGIN SELECT RAISE(ABORT, 'a strike-out is never deleted'); END;
+CREATE TRIGGER event_is_immutable BEFORE UPDATE ON event BEGIN SELECT RAISE(ABORT, 'an event is never changed'); END;
+CREATE TRIGGER event_stays BEFORE DELETE ON event BEGIN SELECT RAISE(ABORT, 'an event is never deleted'); END;
+)sql";
+
+} // namespace ingot::store

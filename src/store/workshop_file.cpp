@@ -1,0 +1,200 @@
+#include "store/workshop_file.h"
+
+#include "store/schema.h"
+
+#include <array>
+#include <fcntl.h>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+#include <sqlite3.h>
+#include <sys/file.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+namespace ingot::store {
+
+namespace {
+
+namespace fs = std::filesystem;
+
+// Held by the one window that writes; the system frees it when the process ends, however it ends.
+int take_writer_lock(const std::string& path) {
+    const std::string lock_path = path + "-lock";
+    const int descriptor = ::open(lock_path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0644);
+    if (descriptor < 0)
+        return -1;
+    // The window that held it may have taken the file away between opening and locking: then the lock is on nothing.
+    struct stat ours {};
+    struct stat there {};
+    if (::flock(descriptor, LOCK_EX | LOCK_NB) != 0 || ::fstat(descriptor, &ours) != 0 ||
+        ::stat(lock_path.c_str(), &there) != 0 || ours.st_ino != there.st_ino) {
+        ::close(descriptor);
+        return -1;
+    }
+    return descriptor;
+}
+
+// Big-endian 32-bit number in the file's header.
+std::uint32_t header_number(const std::array<unsigned char, 100>& header, std::size_t at) {
+    return static_cast<std::uint32_t>(header[at]) << 24U | static_cast<std::uint32_t>(header[at + 1]) << 16U |
+           static_cast<std::uint32_t>(header[at + 2]) << 8U | static_cast<std::uint32_t>(header[at + 3]);
+}
+
+// Looks at the first 100 bytes without opening a database, so that a stranger's file is not touched.
+std::optional<Problem> look_at_header(const std::string& path) {
+    std::ifstream file(path, std::ios::binary);
+    if (!file)
+        return Problem{path, 0, "cannot be read. Check its permissions."};
+    std::array<unsigned char, 100> header{};
+    file.read(reinterpret_cast<char*>(header.data()), static_cast<std::streamsize>(header.size()));
+    constexpr std::string_view magic("SQLite format 3\0", 16);
+    const bool database = file.gcount() == static_cast<std::streamsize>(header.size()) &&
+                          std::equal(magic.begin(), magic.end(), header.begin(),
+                                     [](char a, unsigned char b) { return static_cast<unsigned char>(a) == b; });
+    constexpr std::size_t at_user_version = 60;
+    constexpr std::size_t at_application_id = 68;
+    if (!database || header_number(header, at_application_id) != static_cast<std::uint32_t>(application_id))
+        return Problem{path, 0, "is not an Ingot workshop. Choose a file that Ingot made (*.ingot). It was not changed."};
+    const auto version = header_number(header, at_user_version);
+    if (version > static_cast<std::uint32_t>(schema_version))
+        return Problem{path, 0,
+                       fmt::format("was made by a newer Ingot (format {}, this Ingot reads up to {}). Update Ingot to open it. It "
+                                   "was not changed.",
+                                   version, schema_version)};
+    return std::nullopt;
+}
+
+bool may_write(const std::string& path) {
+    std::error_code error;
+    const auto permissions = fs::status(path, error).permissions();
+    constexpr auto any_write = fs::perms::owner_write | fs::perms::group_write | fs::perms::others_write;
+    const fs::path folder = fs::absolute(path).parent_path();
+    return (permissions & any_write) != fs::perms::none && ::access(path.c_str(), W_OK) == 0 &&
+           ::access(folder.c_str(), W_OK) == 0;
+}
+
+Problem damaged(const std::string& path, const std::string& how) {
+    return {path, 0,
+            "is damaged (" + how +
+                "). It was not changed. Open the newest backup copy; keep this file, parts of it can often be read."};
+}
+
+// Every table but the bulky samples, so that a workshop with long logs still opens at once.
+void check_soundness(SQLite::Database& database) {
+    SQLite::Statement tables(database, "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' "
+                                       "AND name <> 'run_chunk'");
+    int seen = 0;
+    while (tables.executeStep()) {
+        ++seen;
+        SQLite::Statement check(database, "PRAGMA quick_check('" + tables.getColumn(0).getString() + "')");
+        if (!check.executeStep() || check.getColumn(0).getString() != "ok")
+            throw SQLite::Exception(check.getColumn(0).getString());
+    }
+    constexpr int tables_expected = 14;
+    if (seen < tables_expected)
+        throw SQLite::Exception("tables are missing");
+    // Reads the whole schema: a missing column shows here and not at the first reading.
+    database.exec("SELECT id, unit_id, pack_id, group_no, quantity, value, taken_at FROM reading LIMIT 1");
+}
+
+void set_up_writing(SQLite::Database& database) {
+    constexpr int wait_ms = 2000;
+    database.setBusyTimeout(wait_ms);
+    database.exec("PRAGMA journal_mode = WAL");
+    database.exec("PRAGMA synchronous = FULL");
+    database.exec("PRAGMA foreign_keys = ON");
+}
+
+std::string escaped_uri(const std::string& path) {
+    std::string out = "file:";
+    for (const char c : path) {
+        if (c == '?' || c == '#' || c == '%')
+            out += fmt::format("%{:02X}", static_cast<unsigned char>(c));
+        else
+            out += c;
+    }
+    return out;
+}
+
+} // namespace
+
+WorkshopFile::WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<SQLite::Database> database)
+    : path_(std::move(path)), lock_(lock), access_(access), database_(std::move(database)) {}
+
+WorkshopFile::~WorkshopFile() {
+    database_.reset();
+    if (lock_ >= 0) {
+        std::error_code error;
+        fs::remove(path_ + "-lock", error);
+        ::close(lock_);
+    }
+}
+
+Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& path) {
+    std::error_code error;
+    if (fs::exists(path, error))
+        return Problem{path, 0, "exists already. Choose another name, or open it."};
+    const fs::path folder = fs::absolute(path).parent_path();
+    if (!fs::is_directory(folder, error))
+        return Problem{path, 0, "cannot be made: there is no folder " + folder.string() + "."};
+    const int lock = take_writer_lock(path);
+    try {
+        auto database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        database->exec(fmt::format("PRAGMA application_id = {}", application_id));
+        database->exec(fmt::format("PRAGMA user_version = {}", schema_version));
+        {
+            SQLite::Transaction transaction(*database);
+            database->exec(schema_sql);
+            transaction.commit();
+        }
+        set_up_writing(*database);
+        return std::unique_ptr<WorkshopFile>(new WorkshopFile(path, lock, Access::writing, std::move(database)));
+    } catch (const SQLite::Exception& exception) {
+        if (lock >= 0)
+            ::close(lock);
+        fs::remove(path, error);
+        fs::remove(path + "-lock", error);
+        return Problem{path, 0, std::string("cannot be made: ") + exception.what() + ". Choose another place."};
+    }
+}
+
+Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path) {
+    std::error_code error;
+    if (!fs::exists(path, error))
+        return Problem{path, 0, "there is no such file. Check the name, or make a new workshop."};
+    if (fs::is_directory(path, error))
+        return Problem{path, 0, "is a folder; a workshop is one file (*.ingot)."};
+    if (auto problem = look_at_header(path))
+        return *problem;
+    Access access = Access::writing;
+    int lock = -1;
+    if (!may_write(path)) {
+        access = Access::reading_only_file;
+    } else if (lock = take_writer_lock(path); lock < 0) {
+        access = Access::reading_other_window;
+    }
+    try {
+        // Checked through a connection that cannot write before one that can is opened. Without a write-ahead log beside
+        // a file that nobody may write, no other process can be writing: it may be read as it stands.
+        const bool frozen = access == Access::reading_only_file && !fs::exists(path + "-wal", error);
+        const std::string uri = escaped_uri(path) + (frozen ? "?immutable=1" : "");
+        auto database = std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI);
+        constexpr int wait_ms = 2000;
+        database->setBusyTimeout(wait_ms);
+        check_soundness(*database);
+        if (access == Access::writing) {
+            database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE);
+            set_up_writing(*database);
+        }
+        return std::unique_ptr<WorkshopFile>(new WorkshopFile(path, lock, access, std::move(database)));
+    } catch (const SQLite::Exception& exception) {
+        if (lock >= 0) {
+            fs::remove(path + "-lock", error);
+            ::close(lock);
+        }
+        return damaged(path, exception.what());
+    }
+}
+
+} // namespace ingot::store

@@ -1,0 +1,39 @@
+// Opening, creating and locking a workshop file. Nothing is changed in a file that cannot be used.
+#pragma once
+
+#include "core/cells/problem.h"
+
+#include <SQLiteCpp/SQLiteCpp.h>
+
+#include <memory>
+#include <string>
+
+namespace ingot::store {
+
+enum class Access { writing, reading_other_window, reading_only_file };
+
+class WorkshopFile {
+public:
+    // Makes a new file; refuses if one is there already.
+    [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> create(const std::string& path);
+    // Problems, each a clear sentence: no such file, not a workshop, newer, damaged. A read-only file, or one that another
+    // window writes, opens for reading: see access().
+    [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> open(const std::string& path);
+    ~WorkshopFile();
+    WorkshopFile(const WorkshopFile&) = delete;
+    WorkshopFile& operator=(const WorkshopFile&) = delete;
+
+    [[nodiscard]] const std::string& path() const { return path_; }
+    [[nodiscard]] Access access() const { return access_; }
+    [[nodiscard]] SQLite::Database& database() { return *database_; }
+
+private:
+    WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<SQLite::Database> database);
+
+    std::string path_;
+    int lock_ = -1; // file descriptor that holds the writer's lock
+    Access access_;
+    std::unique_ptr<SQLite::Database> database_;
+};
+
+} // namespace ingot::store

@@ -1,0 +1,358 @@
+#include "workshop/wording.h"
+
+#include "workshop/figures.h"
+
+#include <QCoreApplication>
+
+namespace ingot::wording {
+
+namespace {
+
+QString tr(const char* text) { return QCoreApplication::translate("wording", text); }
+
+QString figure_of(const Evidence& evidence, double value) {
+    switch (evidence.kind) {
+    case EvidenceKind::capacity:
+        return figures::unit_capacity(value);
+    case EvidenceKind::resistance:
+        return figures::milliohms(value);
+    case EvidenceKind::self_discharge:
+        return figures::leak(value);
+    case EvidenceKind::voltage:
+        return figures::volts(value);
+    default:
+        return figures::plain(value, 3);
+    }
+}
+
+// The limit that the next better duty would need, or the last one that was missed.
+QString limit_sentence(const Evidence& evidence) {
+    if (evidence.limits.empty())
+        return {};
+    if (evidence.allows == evidence.limits.front().duty)
+        return tr("meets %1 (%2)").arg(duty(evidence.allows), figure_of(evidence, evidence.limits.front().value));
+    const DutyLimit* missed = &evidence.limits.back();
+    for (std::size_t i = 1; i < evidence.limits.size(); ++i)
+        if (evidence.limits[i].duty == evidence.allows)
+            missed = &evidence.limits[i - 1];
+    return (evidence.higher_is_better ? tr("%1 needs at least %2") : tr("%1 needs at most %2"))
+        .arg(duty(missed->duty), figure_of(evidence, missed->value));
+}
+
+} // namespace
+
+QString duty(Duty duty) {
+    switch (duty) {
+    case Duty::drive:
+        return tr("Drive");
+    case Duty::store:
+        return tr("Store");
+    case Duty::light:
+        return tr("Light");
+    case Duty::rest_again:
+        return tr("Undecided");
+    case Duty::scrap:
+        return tr("Scrap");
+    case Duty::quarantine:
+        return tr("Quarantine");
+    }
+    return {};
+}
+
+QString duty_meaning(Duty duty) {
+    switch (duty) {
+    case Duty::drive:
+        return tr("fit for motors: low resistance, high current");
+    case Duty::store:
+        return tr("fit for banks and lamps: capacity, low leakage");
+    case Duty::light:
+        return tr("fit for low draw");
+    case Duty::rest_again:
+        return tr("a reading is missing before it can be judged");
+    case Duty::scrap:
+        return tr("to recycling");
+    case Duty::quarantine:
+        return tr("a hazard until it is explained");
+    }
+    return {};
+}
+
+QString state(GroupState state) {
+    switch (state) {
+    case GroupState::dead:
+        return tr("dead");
+    case GroupState::deep:
+        return tr("deep");
+    case GroupState::low:
+        return tr("low");
+    case GroupState::working:
+        return tr("working");
+    case GroupState::over:
+        return tr("over");
+    }
+    return {};
+}
+
+QString quantity(Quantity quantity) {
+    switch (quantity) {
+    case Quantity::voltage:
+        return tr("Open-circuit voltage");
+    case Quantity::dc_resistance:
+        return tr("DC resistance");
+    case Quantity::ac_resistance:
+        return tr("AC resistance (1 kHz)");
+    case Quantity::capacity:
+        return tr("Capacity");
+    case Quantity::self_discharge:
+        return tr("Self-discharge");
+    case Quantity::temperature:
+        return tr("Temperature");
+    }
+    return {};
+}
+
+QString condition(Condition condition) {
+    switch (condition) {
+    case Condition::rest:
+        return tr("at rest");
+    case Condition::end_of_charge:
+        return tr("end of charge");
+    case Condition::load:
+        return tr("under load");
+    case Condition::stored:
+        return tr("after storage");
+    }
+    return {};
+}
+
+QString consequence(Consequence consequence) {
+    switch (consequence) {
+    case Consequence::go_on:
+        return tr("go on");
+    case Consequence::with_care:
+        return tr("go on with care");
+    case Consequence::quarantine:
+        return tr("quarantine");
+    case Consequence::refuse:
+        return tr("refuse");
+    }
+    return {};
+}
+
+QString step(StepKind kind) {
+    switch (kind) {
+    case StepKind::charge:
+        return tr("charge");
+    case StepKind::discharge:
+        return tr("discharge");
+    case StepKind::rest:
+        return tr("rest");
+    }
+    return {};
+}
+
+QString way(MatchWay way) {
+    switch (way) {
+    case MatchWay::search:
+        return tr("Ingot's search");
+    case MatchWay::twins:
+        return tr("Twins only");
+    case MatchWay::voltage_only:
+        return tr("Voltage only");
+    case MatchWay::deal:
+        return tr("Dealt in order");
+    }
+    return {};
+}
+
+QString evidence_name(const Evidence& evidence) {
+    switch (evidence.kind) {
+    case EvidenceKind::capacity:
+    case EvidenceKind::missing_capacity:
+        return tr("Capacity");
+    case EvidenceKind::resistance:
+        return evidence.note == "ac" ? tr("AC resistance") : tr("DC resistance");
+    case EvidenceKind::missing_resistance:
+        return tr("Resistance");
+    case EvidenceKind::self_discharge:
+    case EvidenceKind::missing_self_discharge:
+        return tr("Self-discharge");
+    case EvidenceKind::voltage:
+        return tr("Voltage at rest");
+    case EvidenceKind::finding:
+        return tr("Look finding");
+    case EvidenceKind::overruled:
+        return tr("Overruled");
+    }
+    return {};
+}
+
+QString evidence(const Evidence& e) {
+    switch (e.kind) {
+    case EvidenceKind::missing_capacity:
+        return tr("Capacity not measured: run a capacity test.");
+    case EvidenceKind::missing_resistance:
+        return tr("Resistance not measured: Store at best.");
+    case EvidenceKind::missing_self_discharge:
+        return tr("Self-discharge not measured yet.");
+    case EvidenceKind::finding:
+        return tr("Look finding: %1.").arg(QString::fromStdString(e.note));
+    case EvidenceKind::overruled:
+        return tr("Overruled by hand: %1").arg(QString::fromStdString(e.note));
+    case EvidenceKind::voltage:
+        if (e.allows == Duty::scrap)
+            return tr("%1 at rest is under the scrap limit of %2.").arg(figures::volts(*e.measured), figures::volts(e.limits.back().value));
+        if (e.allows == Duty::quarantine)
+            return *e.measured < e.limits.front().value
+                       ? tr("%1 at rest is under %2: hold it apart.").arg(figures::volts(*e.measured), figures::volts(e.limits.front().value))
+                       : tr("%1 is over the charge limit: hold it apart.").arg(figures::volts(*e.measured));
+        return tr("%1 at rest is in order.").arg(figures::volts(*e.measured));
+    case EvidenceKind::capacity:
+        return tr("Capacity %1 is %2 of %3; %4.")
+            .arg(figure_of(e, *e.measured), figures::percent(*e.relative, 0),
+                 e.reference_from_pool ? tr("the best of its siblings") : tr("rated"), limit_sentence(e));
+    case EvidenceKind::resistance:
+        return tr("%1 %2 is %3 times %4; %5.")
+            .arg(evidence_name(e), figure_of(e, *e.measured), figures::plain(*e.relative, 2),
+                 e.reference_from_pool ? tr("the lowest of its siblings") : tr("new"), limit_sentence(e));
+    case EvidenceKind::self_discharge:
+        return tr("Self-discharge %1 is %2 a month; %3.").arg(figure_of(e, *e.measured), figures::percent(*e.relative), limit_sentence(e));
+    }
+    return {};
+}
+
+QString objection(const ClaimFinding& f, const PackLayout& layout) {
+    switch (f.objection) {
+    case ClaimObjection::added_in_series:
+        return tr("Capacity adds only in parallel: %1 over %2S%3P would be %4 in one unit. If every unit was counted, the pack holds %5 "
+                  "(%3 × %6).")
+            .arg(figures::pack_capacity(f.claimed))
+            .arg(layout.series)
+            .arg(layout.parallel)
+            .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.believable),
+                 figures::pack_capacity(f.believable / layout.parallel));
+    case ClaimObjection::impossible_capacity:
+        return tr("%1 over %2 in parallel is %3 in one unit; no cell of this size holds more than %4. At most %5 can be believed.")
+            .arg(figures::pack_capacity(f.claimed))
+            .arg(layout.parallel)
+            .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit), figures::pack_capacity(f.believable));
+    case ClaimObjection::doubtful_capacity:
+        return tr("%1 over %2 in parallel is %3 in one unit; cells of this size rarely hold more than %4. Measure before you believe it.")
+            .arg(figures::pack_capacity(f.claimed))
+            .arg(layout.parallel)
+            .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit));
+    case ClaimObjection::voltage_misfit:
+        return tr("%1 over %2 cells in series is %3 each, but this chemistry has %4: %2 × %4 = %5. %1 would be %6 in series.")
+            .arg(figures::volts(f.claimed, 1))
+            .arg(layout.cells_in_series())
+            .arg(figures::volts(f.per_unit, 2), figures::volts(f.limit, 2), figures::volts(f.believable, 1))
+            .arg(f.fitting_series);
+    }
+    return {};
+}
+
+QString triage_summary(const TriageResult& result) {
+    const int group = static_cast<int>(result.worst.value_or(0)) + 1;
+    switch (result.summary) {
+    case PackTriage::not_read:
+        return tr("No group has been read yet.");
+    case PackTriage::incomplete:
+        return tr("Some groups are still to be read.");
+    case PackTriage::healthy:
+        return tr("All groups work and none stands out.");
+    case PackTriage::group_out_of_band: {
+        const GroupFinding& finding = result.groups[result.worst.value_or(0)];
+        if (!finding.from_median_v)
+            return tr("Group %1 is %2.").arg(group).arg(state(finding.state.value_or(GroupState::working)));
+        return (*finding.from_median_v < 0 ? tr("Group %1 is %2: %3 lower than the middle of the others.")
+                                           : tr("Group %1 is %2: %3 higher than the middle of the others."))
+            .arg(group)
+            .arg(state(finding.state.value_or(GroupState::working)), figures::volts(std::abs(*finding.from_median_v)));
+    }
+    case PackTriage::group_stands_out: {
+        const double away = result.groups[result.worst.value_or(0)].from_median_v.value_or(0);
+        return (away < 0 ? tr("Group %1 stands out: %2 lower than the middle of the others.")
+                         : tr("Group %1 stands out: %2 higher than the middle of the others."))
+            .arg(group)
+            .arg(figures::volts(std::abs(away)));
+    }
+    case PackTriage::sum_misses_terminals:
+        return tr("The groups add up to %1 but the terminals show %2: read again, then look at leads and joints.")
+            .arg(figures::volts(result.sum_v.value_or(0)), figures::volts(result.sum_v.value_or(0) + result.difference_v.value_or(0)));
+    }
+    return {};
+}
+
+QString log_note(const LogNote& note) {
+    switch (note.warning) {
+    case LogWarning::current_turned:
+        return tr("The log counts discharge as positive; its sign was turned.");
+    case LogWarning::hole_bridged:
+        return tr("A hole of %1 at %2 was bridged: the current is the same on both sides. The uncertainty is wider.")
+            .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+    case LogWarning::hole_lower_bound:
+        return tr("A hole of %1 at %2: the current differs on both sides, so the capacity is a lower bound.")
+            .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+    case LogWarning::no_complete_discharge:
+        return tr("There is no complete discharge in this log, so no capacity can be concluded.");
+    case LogWarning::cutoff_not_reached:
+        return tr("The log ends at %1 while discharging, above the cutoff; this discharge is not complete.").arg(figures::volts(note.amount));
+    case LogWarning::time_stands_still:
+        return tr("Some samples carry the same time; the later one counts from there.");
+    case LogWarning::few_samples:
+        return tr("A log needs two samples at least.");
+    }
+    return {};
+}
+
+QString match_note(MatchNote note, int count) {
+    switch (note) {
+    case MatchNote::resistance_unknown:
+        return tr("Conductance is not levelled: %1 units have no resistance.").arg(count);
+    case MatchNote::self_discharge_unknown:
+        return tr("Leak is not levelled: no unit has a self-discharge value.");
+    case MatchNote::units_without_capacity:
+        return tr("%1 units without a capacity were left out.").arg(count);
+    case MatchNote::units_without_resistance:
+        return tr("%1 units without a resistance were left out.").arg(count);
+    case MatchNote::units_without_self_discharge:
+        return tr("%1 units without a self-discharge value count as the pool's middle.").arg(count);
+    case MatchNote::stopped:
+        return tr("Stopped early: this is the best so far, and another run may differ.");
+    }
+    return {};
+}
+
+QString join_advice(const JoinCheck& check) {
+    switch (check.advice) {
+    case JoinAdvice::join:
+        return tr("May be joined directly.");
+    case JoinAdvice::within_limit:
+        return tr("Within the limit; nearer is better.");
+    case JoinAdvice::through_resistor:
+        return tr("Do not join directly: bring them together through a resistor or a bench supply, slowly.");
+    case JoinAdvice::bring_to_voltage:
+        return tr("Do not join: charge each to the same voltage first.");
+    case JoinAdvice::unknown:
+        return tr("%1 units have no voltage or resistance: measure them before joining.").arg(check.unknown);
+    }
+    return {};
+}
+
+QString disbelief(Disbelief disbelief, Quantity quantity, double value, double volts_limit_v) {
+    switch (disbelief) {
+    case Disbelief::none:
+        return {};
+    case Disbelief::negative:
+        return tr("%1 cannot be negative. Check the probes and the sign.").arg(wording::quantity(quantity));
+    case Disbelief::too_high:
+        if (quantity == Quantity::voltage)
+            return tr("%1 is more than this can have (%2). A slipped decimal?").arg(figures::volts(value), figures::volts(volts_limit_v, 2));
+        return tr("%1: the value is far too high. A slipped decimal, or mAh for Ah?").arg(wording::quantity(quantity));
+    case Disbelief::too_low:
+        return tr("%1: the value is far too low. A slipped decimal?").arg(wording::quantity(quantity));
+    }
+    return {};
+}
+
+} // namespace ingot::wording

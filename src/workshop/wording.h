@@ -1,0 +1,38 @@
+// The one table that turns codes and values into sentences, for window, print and command line.
+#pragma once
+
+#include "core/build/joining.h"
+#include "core/cells/chemistry.h"
+#include "core/cells/claim.h"
+#include "core/cells/evidence.h"
+#include "core/cells/reading.h"
+#include "core/match/problem.h"
+#include "core/measure/capacity.h"
+#include "core/sort/duty.h"
+#include "core/triage/groups.h"
+
+#include <QString>
+
+namespace ingot::wording {
+
+QString duty(Duty duty);
+QString duty_meaning(Duty duty);
+QString state(GroupState state);
+QString quantity(Quantity quantity);
+QString condition(Condition condition);
+QString consequence(Consequence consequence);
+QString step(StepKind kind);
+QString way(MatchWay way);
+// One reason as a sentence with its figures and limits.
+QString evidence(const Evidence& evidence);
+// Name of what the evidence measures.
+QString evidence_name(const Evidence& evidence);
+QString objection(const ClaimFinding& finding, const PackLayout& layout);
+QString triage_summary(const TriageResult& result);
+QString log_note(const LogNote& note);
+QString match_note(MatchNote note, int count);
+QString join_advice(const JoinCheck& check);
+// Why a typed value is not believed; empty when it is.
+QString disbelief(Disbelief disbelief, Quantity quantity, double value, double volts_limit_v);
+
+} // namespace ingot::wording

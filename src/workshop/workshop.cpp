@@ -1,0 +1,326 @@
+#include "workshop/workshop.h"
+
+#include <QCoreApplication>
+#include <QFileInfo>
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace ingot {
+
+namespace {
+
+constexpr const char* default_rules = "capacity-tested";
+
+exchange::LibraryText as_text(const store::Records::LibraryRow& row) { return {row.kind, row.name, row.text}; }
+
+} // namespace
+
+std::string Workshop::shipped_folder(const std::string& name) {
+    const QString env = qEnvironmentVariable("INGOT_DATA_DIR");
+    std::vector<QString> places;
+    if (!env.isEmpty())
+        places.push_back(env);
+    if (QCoreApplication::instance() != nullptr)
+        places.push_back(QCoreApplication::applicationDirPath() + QStringLiteral("/../share/ingot"));
+    places.push_back(QStringLiteral(INGOT_SOURCE_DIR));
+    for (const QString& place : places) {
+        const QString folder = place + QLatin1Char('/') + QString::fromStdString(name);
+        if (QFileInfo(folder).isDir())
+            return folder.toStdString();
+    }
+    return (places.front() + QLatin1Char('/')).toStdString() + name;
+}
+
+Workshop::Workshop(std::unique_ptr<store::WorkshopFile> file, exchange::Library library)
+    : file_(std::move(file)), records_(*file_), library_(std::move(library)) {}
+
+Result<std::unique_ptr<Workshop>> Workshop::create(const std::string& path, const std::string& name) {
+    const auto texts = exchange::read_library_texts(shipped_folder("data"));
+    if (!texts)
+        return texts.problem();
+    auto library = exchange::parse_library(texts.value());
+    if (!library)
+        return library.problem();
+    auto file = store::WorkshopFile::create(path);
+    if (!file)
+        return file.problem();
+    std::unique_ptr<Workshop> workshop(new Workshop(std::move(file).value(), std::move(library).value()));
+    // What the workshop uses is copied into its file: later data files do not change past verdicts.
+    workshop->records_.together([&] {
+        workshop->records_.set_meta("name", name);
+        workshop->records_.set_meta("created_at", workshop->now());
+        for (const auto& text : texts.value())
+            workshop->records_.add_library_text(text.kind, text.name, 1, text.text);
+    });
+    workshop->load();
+    return workshop;
+}
+
+Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
+    auto file = store::WorkshopFile::open(path);
+    if (!file)
+        return file.problem();
+    try {
+        store::Records records(*file.value());
+        std::vector<exchange::LibraryText> texts;
+        for (const auto& row : records.library_texts())
+            texts.push_back(as_text(row));
+        auto library = exchange::parse_library(texts);
+        if (!library)
+            return Problem{path, 0, "its library cannot be read: " + library.problem().text()};
+        std::unique_ptr<Workshop> workshop(new Workshop(std::move(file).value(), std::move(library).value()));
+        workshop->load();
+        return workshop;
+    } catch (const SQLite::Exception& exception) {
+        return Problem{path, 0, std::string("is damaged (") + exception.what() + "). It was not changed. Open the newest backup copy."};
+    }
+}
+
+std::string Workshop::now() const { return clock_().toUTC().toString(Qt::ISODateWithMs).toStdString(); }
+
+void Workshop::load() {
+    name_ = records_.meta("name");
+    const auto found = library_.rule_sets.find(default_rules);
+    rules_ = found != library_.rule_sets.end() ? found->second : library_.rule_sets.begin()->second;
+    load_packs();
+    load_units();
+    load_readings();
+}
+
+void Workshop::load_packs() {
+    lots_ = records_.lots();
+    packs_ = records_.packs();
+    findings_ = records_.findings();
+    quarantines_ = records_.quarantines();
+    builds_ = records_.builds();
+}
+
+void Workshop::load_units() {
+    overrules_ = records_.overrules();
+    units_.clear();
+    unit_index_.clear();
+    for (auto& record : records_.units()) {
+        UnitState unit;
+        unit.facts.id = record.code.text();
+        unit.facts.model = record.model;
+        if (const UnitModel* model = library_.model(record.model))
+            unit.facts.chemistry = model->chemistry;
+        else if (const store::PackRecord* origin = pack(record.pack_id))
+            unit.facts.chemistry = origin->chemistry;
+        unit.record = std::move(record);
+        unit_index_[unit.record.id] = units_.size();
+        units_.push_back(std::move(unit));
+    }
+    for (const auto& finding : findings_)
+        if (UnitState* unit = unit_at(finding.unit_id))
+            unit->findings.push_back(finding.code);
+    for (const auto& quarantine : quarantines_)
+        if (UnitState* unit = unit_at(quarantine.unit_id); unit != nullptr && quarantine.closed_at.empty()) {
+            unit->quarantined = true;
+            unit->facts.quarantine_findings.push_back(quarantine.reason);
+        }
+}
+
+void Workshop::load_readings() {
+    group_readings_.clear();
+    for (const auto& reading : records_.standing_readings())
+        apply_reading(reading);
+    prepare_references();
+    judge_all();
+}
+
+void Workshop::apply_reading(const store::ReadingRecord& record) {
+    const Reading& reading = record.reading;
+    if (record.pack_id != 0) {
+        if (reading.quantity == Quantity::voltage)
+            group_readings_[record.pack_id][reading.conditions.condition].by_group[record.group] = reading.value;
+        return;
+    }
+    UnitState* unit = unit_at(record.unit_id);
+    if (unit == nullptr)
+        return;
+    UnitFacts& facts = unit->facts;
+    switch (reading.quantity) {
+    case Quantity::voltage:
+        if (reading.conditions.condition == Condition::rest || reading.conditions.condition == Condition::stored)
+            facts.rest_voltage_v = reading.value;
+        break;
+    case Quantity::dc_resistance:
+        facts.dc_resistance_ohm = reading.value;
+        break;
+    case Quantity::ac_resistance:
+        facts.ac_resistance_ohm = reading.value;
+        break;
+    case Quantity::capacity:
+        facts.capacity_ah = reading.value;
+        facts.capacity_uncertainty_ah = reading.uncertainty;
+        break;
+    case Quantity::self_discharge:
+        facts.self_discharge_ah_per_day = reading.value;
+        break;
+    case Quantity::temperature:
+        break;
+    }
+}
+
+void Workshop::prepare_references() {
+    std::vector<UnitFacts> unknown;
+    for (const UnitState& unit : units_)
+        if (library_.model(unit.record.model) == nullptr)
+            unknown.push_back(unit.facts);
+    references_ = references_from_pool(unknown);
+}
+
+void Workshop::judge(UnitState& unit) {
+    const UnitModel* model = library_.model(unit.record.model);
+    unit.reference = model != nullptr ? reference_of(*model) : references_[unit.record.model];
+    unit.verdict = sort_unit(unit.facts, unit.reference, library_.chemistry(unit.facts.chemistry), rules_);
+    for (const auto& overrule : overrules_) {
+        if (overrule.unit_id != unit.record.id || unit.verdict.duty == Duty::quarantine)
+            continue;
+        unit.verdict.overruled_from = unit.verdict.duty;
+        unit.verdict.duty = duty_from(overrule.duty).value_or(unit.verdict.duty);
+        Evidence evidence;
+        evidence.kind = EvidenceKind::overruled;
+        evidence.allows = unit.verdict.duty;
+        evidence.decides = true;
+        evidence.note = overrule.reason;
+        unit.verdict.evidence.insert(unit.verdict.evidence.begin(), evidence);
+    }
+}
+
+void Workshop::judge_all() {
+    for (UnitState& unit : units_)
+        judge(unit);
+}
+
+UnitState* Workshop::unit_at(Id id) {
+    const auto found = unit_index_.find(id);
+    return found == unit_index_.end() ? nullptr : &units_[found->second];
+}
+
+const UnitState* Workshop::unit(Id id) const {
+    const auto found = unit_index_.find(id);
+    return found == unit_index_.end() ? nullptr : &units_[found->second];
+}
+
+const UnitState* Workshop::unit_by_code(const UnitCode& code) const {
+    const auto found = std::find_if(units_.begin(), units_.end(), [&](const UnitState& u) { return u.record.code == code; });
+    return found == units_.end() ? nullptr : &*found;
+}
+
+Result<Id> Workshop::find_unit(const std::string& typed) const {
+    if (looks_like_unit_code(typed)) {
+        const auto code = parse_unit_code(typed);
+        if (!code)
+            return code.problem();
+        if (const UnitState* unit = unit_by_code(code.value()))
+            return unit->record.id;
+        return Problem{"", 0, code.value().text() + " is not in this workshop."};
+    }
+    constexpr std::size_t most_figures = 4;
+    const bool figures = !typed.empty() && typed.size() <= most_figures &&
+                         std::all_of(typed.begin(), typed.end(), [](char c) { return c >= '0' && c <= '9'; });
+    if (!figures)
+        return Problem{"", 0, "\"" + typed + "\" is neither a unit code (like K4-0193 with its check character) nor its last figures."};
+    const int number = std::stoi(typed);
+    const UnitState* match = nullptr;
+    for (const UnitState& unit : units_) {
+        if (unit.record.code.number != number)
+            continue;
+        if (match != nullptr)
+            return Problem{"", 0, typed + " is not unique: " + match->code() + " and " + unit.code() + ". Type the whole code."};
+        match = &unit;
+    }
+    if (match == nullptr)
+        return Problem{"", 0, "No unit has the number " + typed + "."};
+    return match->record.id;
+}
+
+const store::PackRecord* Workshop::pack(Id id) const {
+    const auto found = std::find_if(packs_.begin(), packs_.end(), [&](const auto& p) { return p.id == id; });
+    return found == packs_.end() ? nullptr : &*found;
+}
+
+const store::BuildRecord* Workshop::build(Id id) const {
+    const auto found = std::find_if(builds_.begin(), builds_.end(), [&](const auto& b) { return b.id == id; });
+    return found == builds_.end() ? nullptr : &*found;
+}
+
+std::vector<store::QuarantineRecord> Workshop::open_quarantines() const {
+    std::vector<store::QuarantineRecord> open;
+    for (const auto& quarantine : quarantines_)
+        if (quarantine.closed_at.empty())
+            open.push_back(quarantine);
+    return open;
+}
+
+std::string Workshop::subject_of(const store::QuarantineRecord& quarantine) const {
+    if (const store::PackRecord* p = pack(quarantine.pack_id))
+        return p->label;
+    if (const UnitState* u = unit(quarantine.unit_id))
+        return u->code();
+    return {};
+}
+
+std::array<int, station_count> Workshop::waiting() const {
+    std::array<int, station_count> counts{};
+    const auto at = [&](Station station) -> int& { return counts[static_cast<std::size_t>(station)]; };
+    for (const auto& p : packs_) {
+        at(Station::receive) += p.stage == "receive" ? 1 : 0;
+        at(Station::triage) += p.stage == "triage" ? 1 : 0;
+        at(Station::open) += p.stage == "open" ? 1 : 0;
+    }
+    for (const UnitState& unit : units_) {
+        if (!unit.in_stock())
+            continue;
+        at(Station::test) += !unit.facts.capacity_ah && unit.verdict.duty == Duty::rest_again ? 1 : 0;
+        at(Station::sort) += unit.facts.capacity_ah ? 1 : 0;
+        at(Station::match) += unit.verdict.duty <= Duty::light ? 1 : 0;
+    }
+    for (const auto& b : builds_)
+        at(Station::build) += b.state == "taking" ? 1 : 0;
+    return counts;
+}
+
+std::optional<Problem> Workshop::read_only_problem() const {
+    switch (access()) {
+    case store::Access::writing:
+        return std::nullopt;
+    case store::Access::reading_other_window:
+        return Problem{"", 0, "This workshop is open in another window, so it can only be read here. Work in the other window."};
+    case store::Access::reading_only_file:
+        return Problem{"", 0, "This workshop's file is read-only. Copy it to a place where you may write, and open the copy."};
+    }
+    return std::nullopt;
+}
+
+Result<Id> Workshop::guarded(const std::function<Id()>& work, bool reload) {
+    if (auto problem = read_only_problem())
+        return *problem;
+    Id id = 0;
+    try {
+        records_.together([&] { id = work(); });
+    } catch (const SQLite::Exception& exception) {
+        return Problem{path(), 0, std::string("could not be written (") + exception.what() + "). Nothing was recorded. Check the disk."};
+    }
+    if (reload)
+        load();
+    emit changed();
+    return id;
+}
+
+Result<bool> Workshop::guarded_step(const std::function<void()>& work, bool reload) {
+    const auto done = guarded(
+        [&] {
+            work();
+            return Id{0};
+        },
+        reload);
+    if (!done)
+        return done.problem();
+    return true;
+}
+
+} // namespace ingot

@@ -1,0 +1,202 @@
+// A shop's workshop: its library, packs, units, readings and builds, and everything a shop does with them. Window and
+// command line use this and nothing below it. Readings are durable before a call returns; one signal tells the views.
+#pragma once
+
+#include "core/build/joining.h"
+#include "core/match/problem.h"
+#include "core/sort/duty.h"
+#include "core/triage/groups.h"
+#include "exchange/library_toml.h"
+#include "exchange/log_csv.h"
+#include "exchange/records_csv.h"
+#include "store/records.h"
+
+#include <QDateTime>
+#include <QObject>
+
+#include <array>
+#include <functional>
+#include <map>
+#include <memory>
+#include <unordered_map>
+
+namespace ingot {
+
+using store::Id;
+
+enum class Station { receive, triage, open, test, sort, match, build };
+inline constexpr int station_count = 7;
+
+// A unit with what is known and what was judged.
+struct UnitState {
+    store::UnitRecord record;
+    UnitFacts facts;
+    UnitReference reference;
+    Verdict verdict;
+    bool quarantined = false;
+    std::vector<std::string> findings;
+    [[nodiscard]] std::string code() const { return record.code.text(); }
+    [[nodiscard]] bool in_stock() const { return record.state == "stock"; }
+};
+
+struct GroupReadings {
+    std::map<int, double> by_group; // 1-based; 0 = terminals
+};
+
+// One line of a build sheet.
+struct BuildLine {
+    int group = 0, place = 0;
+    Id unit = 0;
+    std::string code, model, tray;
+    int well = 0;
+    std::optional<double> capacity_ah, resistance_ohm, leak_ah_per_day, voltage_v;
+    bool taken = false;
+};
+struct BuildSheet {
+    store::BuildRecord build;
+    std::vector<BuildLine> lines;
+    std::vector<JoinCheck> joining; // per group, in order
+    JoinCheck worst;                // the group with the largest difference
+    std::vector<double> group_capacity_ah;
+    int taken = 0;
+};
+
+struct PoolFilter {
+    std::string chemistry;
+    std::string model; // empty: any
+    std::string tray;  // empty: any
+    std::vector<Duty> duties;
+};
+
+class Workshop : public QObject {
+    Q_OBJECT
+public:
+    using Clock = std::function<QDateTime()>;
+
+    // Where the shipped data/ and demo/ folders are: INGOT_DATA_DIR, beside the program, or the source tree.
+    [[nodiscard]] static std::string shipped_folder(const std::string& name);
+    [[nodiscard]] static Result<std::unique_ptr<Workshop>> create(const std::string& path, const std::string& name);
+    [[nodiscard]] static Result<std::unique_ptr<Workshop>> open(const std::string& path);
+
+    void set_clock(Clock clock) { clock_ = std::move(clock); }
+    [[nodiscard]] std::string now() const; // ISO 8601, UTC
+
+    [[nodiscard]] const std::string& path() const { return file_->path(); }
+    [[nodiscard]] std::string name() const { return name_; }
+    [[nodiscard]] store::Access access() const { return file_->access(); }
+    [[nodiscard]] bool writable() const { return access() == store::Access::writing; }
+    [[nodiscard]] const exchange::Library& library() const { return library_; }
+    [[nodiscard]] store::Records& records() { return records_; }
+
+    [[nodiscard]] const std::vector<store::LotRecord>& lots() const { return lots_; }
+    [[nodiscard]] const std::vector<store::PackRecord>& packs() const { return packs_; }
+    [[nodiscard]] const std::vector<UnitState>& units() const { return units_; }
+    [[nodiscard]] const std::vector<store::BuildRecord>& builds() const { return builds_; }
+    [[nodiscard]] std::vector<store::QuarantineRecord> open_quarantines() const;
+    [[nodiscard]] const store::PackRecord* pack(Id id) const;
+    [[nodiscard]] const UnitState* unit(Id id) const;
+    [[nodiscard]] const UnitState* unit_by_code(const UnitCode& code) const;
+    // A whole code, or the last figures of one where they are unique among the units.
+    [[nodiscard]] Result<Id> find_unit(const std::string& typed) const;
+    [[nodiscard]] const store::BuildRecord* build(Id id) const;
+    [[nodiscard]] std::array<int, station_count> waiting() const;
+    [[nodiscard]] std::string subject_of(const store::QuarantineRecord& quarantine) const;
+
+    // --- Receive ---
+    Result<Id> add_lot(const store::LotRecord& lot);
+    Result<Id> add_pack(store::PackRecord pack);
+    [[nodiscard]] std::vector<ClaimFinding> objections(const store::PackRecord& pack) const;
+    [[nodiscard]] bool needs_gate(const store::PackRecord& pack) const;
+    [[nodiscard]] bool gate_closed(const store::PackRecord& pack) const { return needs_gate(pack) && pack.gate_passed_at.empty(); }
+    Result<bool> pass_gate(Id pack);
+    Result<bool> note_finding(Id pack, Id unit, const std::string& code);
+    Result<bool> strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason);
+    [[nodiscard]] std::vector<std::string> findings_of_pack(Id pack) const;
+    Result<bool> close_quarantine(Id quarantine, const std::string& reason);
+    [[nodiscard]] bool pack_quarantined(Id pack) const;
+    // Moves a pack on; says why when it may not.
+    Result<bool> set_stage(Id pack, const std::string& stage);
+
+    // --- Triage ---
+    Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition, const std::string& instrument);
+    [[nodiscard]] GroupReadings group_readings(Id pack, Condition condition) const;
+    [[nodiscard]] TriageResult triage(Id pack) const;
+    [[nodiscard]] double largest_group_voltage(const store::PackRecord& pack) const;
+
+    // --- Open ---
+    // Makes the units of a whole pack: codes on `roll` from the next free number, homes from the first free wells of `tray`.
+    Result<std::vector<Id>> open_pack(Id pack, const std::string& roll, const std::string& model, const std::string& tray);
+    [[nodiscard]] int next_number(const std::string& roll) { return records_.largest_unit_number(roll) + 1; }
+    Result<bool> set_home(Id unit, const std::string& tray, int well);
+
+    // --- Test ---
+    Result<Id> record_reading(Id unit, const Reading& reading, const std::string& taken_at = {});
+    Result<bool> strike_reading(Id reading, const std::string& reason);
+    // Stores the run and, if the log holds a complete discharge, its capacity as a reading. All or nothing.
+    Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result, const std::string& file,
+                          const std::string& instrument);
+
+    // --- Sort ---
+    [[nodiscard]] const RuleSet& rules() const { return rules_; }
+    void try_rules(const RuleSet& rules);  // takes effect at once, is not saved
+    Result<bool> save_rules();             // as the next version
+    [[nodiscard]] bool rules_changed() const { return rules_changed_; }
+    [[nodiscard]] std::array<int, duty_count> duty_counts() const;
+    Result<bool> overrule(Id unit, Duty duty, const std::string& reason);
+    Result<bool> withdraw_overrule(Id unit);
+
+    // --- Match ---
+    [[nodiscard]] std::vector<Id> pool(const PoolFilter& filter) const;
+    [[nodiscard]] MatchProblem problem_for(const std::vector<Id>& units) const;
+
+    // --- Build ---
+    // `groups` holds unit ids. Refuses more than one chemistry, quarantined or reserved units.
+    Result<Id> reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups, MatchWay way, double give_up);
+    [[nodiscard]] BuildSheet sheet(Id build) const;
+    // The unit that was scanned while taking units for a build; a wrong one is refused with the reason.
+    Result<BuildLine> take(Id build, Id unit);
+    Result<bool> put_back(Id build, Id unit);
+    Result<bool> give_up_build(Id build);
+    [[nodiscard]] static std::string sheet_csv(const BuildSheet& sheet);
+
+    // Brings in a folder of open files (lots, packs, units, readings, builds, logs). All or nothing.
+    Result<bool> import_folder(const std::string& folder);
+
+signals:
+    void changed();
+
+private:
+    Workshop(std::unique_ptr<store::WorkshopFile> file, exchange::Library library);
+    void load();
+    void load_packs();
+    void load_units();
+    void load_readings();
+    void apply_reading(const store::ReadingRecord& reading);
+    void judge(UnitState& unit);
+    void judge_all();
+    void prepare_references();
+    Result<Id> guarded(const std::function<Id()>& work, bool reload = true);
+    Result<bool> guarded_step(const std::function<void()>& work, bool reload = true);
+    std::optional<Problem> read_only_problem() const;
+    UnitState* unit_at(Id id);
+
+    std::unique_ptr<store::WorkshopFile> file_;
+    store::Records records_;
+    exchange::Library library_;
+    RuleSet rules_;
+    bool rules_changed_ = false;
+    std::string name_;
+    Clock clock_ = [] { return QDateTime::currentDateTimeUtc(); };
+    std::vector<store::LotRecord> lots_;
+    std::vector<store::PackRecord> packs_;
+    std::vector<UnitState> units_;
+    std::unordered_map<Id, std::size_t> unit_index_;
+    std::vector<store::FindingRecord> findings_;
+    std::vector<store::QuarantineRecord> quarantines_;
+    std::vector<store::OverruleRecord> overrules_;
+    std::vector<store::BuildRecord> builds_;
+    std::map<std::string, UnitReference> references_; // for models that the library does not know
+    std::map<Id, std::map<Condition, GroupReadings>> group_readings_;
+};
+
+} // namespace ingot
