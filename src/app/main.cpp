@@ -1,0 +1,97 @@
+#include "app/screenshots.h"
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QDir>
+#include <QSettings>
+#include <QSocketNotifier>
+
+#include <cstdio>
+#include <unistd.h>
+
+namespace {
+
+// A scanner or foot switch that delivers lines on standard input instead of typing: each line is taken as if scanned,
+// and what became durable is answered with a line that begins with "ack".
+class LineScanner : public QObject {
+public:
+    explicit LineScanner(ingot::app::MainWindow& window)
+        : QObject(&window), window_(window), notifier_(STDIN_FILENO, QSocketNotifier::Read) {
+        connect(&notifier_, &QSocketNotifier::activated, this, [this] { read(); });
+        connect(&window_, &ingot::app::MainWindow::acknowledged, this, [](const QString& what) {
+            std::printf("ack %s\n", what.toUtf8().constData());
+            std::fflush(stdout);
+        });
+    }
+
+private:
+    void read() {
+        char buffer[512];
+        const auto got = ::read(STDIN_FILENO, buffer, sizeof buffer);
+        if (got <= 0) {
+            notifier_.setEnabled(false);
+            return;
+        }
+        rest_.append(buffer, static_cast<qsizetype>(got));
+        for (qsizetype end = rest_.indexOf('\n'); end >= 0; end = rest_.indexOf('\n')) {
+            const QString line = QString::fromUtf8(rest_.left(end)).trimmed();
+            rest_.remove(0, end + 1);
+            window_.take_line(line);
+        }
+    }
+
+    ingot::app::MainWindow& window_;
+    QSocketNotifier notifier_;
+    QByteArray rest_;
+};
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("ingot"));
+    QApplication::setOrganizationName(QStringLiteral("ingot"));
+    QApplication::setApplicationVersion(QStringLiteral(INGOT_VERSION));
+    QCommandLineParser parser;
+    parser.setApplicationDescription(QApplication::translate("main", "Ingot: from old packs to matched sets"));
+    parser.addHelpOption();
+    parser.addVersionOption();
+    const QCommandLineOption screenshot(
+        QStringLiteral("screenshot"), QApplication::translate("main", "Write a PNG of every main view to DIR and end"),
+        QStringLiteral("DIR"));
+    const QCommandLineOption scanner(QStringLiteral("scanner"),
+                                     QApplication::translate("main", "Take scanned lines from standard input (-)"),
+                                     QStringLiteral("SOURCE"));
+    parser.addOption(screenshot);
+    parser.addOption(scanner);
+    parser.addPositionalArgument(QStringLiteral("FILE"), QApplication::translate("main", "Workshop to open (*.ingot)"),
+                                 QStringLiteral("[FILE]"));
+    parser.process(application);
+
+    using ingot::app::Theme;
+    const bool dark = QSettings().value(QStringLiteral("dark"), false).toBool() && !parser.isSet(screenshot);
+    Theme::instance().apply(dark ? Theme::Appearance::dark : Theme::Appearance::light);
+    ingot::app::MainWindow window;
+    const QStringList files = parser.positionalArguments();
+    const bool opened = files.isEmpty() || window.open_file(files.front());
+    if (parser.isSet(screenshot)) {
+        if (!opened || files.isEmpty()) {
+            std::fprintf(stderr, "ingot: %s\n",
+                         qPrintable(files.isEmpty() ? QApplication::translate("main", "--screenshot needs a workshop")
+                                                    : window.told()));
+            return 3;
+        }
+        const QString folder = parser.value(screenshot);
+        if (!QDir().mkpath(folder) || !ingot::app::write_screenshots(window, folder)) {
+            std::fprintf(stderr, "ingot: pictures could not be written to %s\n", qPrintable(folder));
+            return 1;
+        }
+        return 0;
+    }
+    window.show();
+    if (parser.isSet(scanner))
+        new LineScanner(window);
+    return QApplication::exec();
+}

@@ -1,0 +1,342 @@
+#include "app/parts/duty_scatter.h"
+
+#include "app/parts/marks.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPixmap>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ingot::app {
+
+namespace {
+constexpr double left_margin = 74;
+constexpr double bottom_margin = 58;
+constexpr double top_margin = 46;
+constexpr double right_margin = 50;
+constexpr std::size_t crowd = 800; // from here on marks are drawn small
+constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
+} // namespace
+
+DutyScatter::DutyScatter(QWidget* parent) : QWidget(parent) {
+    setFocusPolicy(Qt::TabFocus);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+    setAccessibleName(tr("Capacity against resistance"));
+}
+
+void DutyScatter::set(std::vector<ScatterPoint> points, const std::array<double, 3>& capacity_limits,
+                      const std::array<double, 3>& resistance_limits) {
+    points_ = std::move(points);
+    capacity_ = capacity_limits;
+    resistance_ = resistance_limits;
+    if (!dragging_)
+        fit_ranges();
+    setAccessibleDescription(tr("%n unit(s)", nullptr, static_cast<int>(points_.size())));
+    update();
+}
+
+void DutyScatter::fit_ranges() {
+    low_c_ = capacity_[2];
+    high_c_ = capacity_[0];
+    low_r_ = resistance_[0];
+    high_r_ = resistance_[2];
+    for (const ScatterPoint& p : points_) {
+        low_c_ = std::min(low_c_, p.capacity_ah);
+        high_c_ = std::max(high_c_, p.capacity_ah);
+        low_r_ = std::min(low_r_, p.resistance_ohm);
+        high_r_ = std::max(high_r_, p.resistance_ohm);
+    }
+    const double pad_c = std::max(0.01, (high_c_ - low_c_) * 0.06);
+    const double pad_r = std::max(0.0005, (high_r_ - low_r_) * 0.06);
+    low_c_ = std::max(0.0, low_c_ - pad_c);
+    high_c_ += pad_c;
+    low_r_ = std::max(0.0, low_r_ - pad_r);
+    high_r_ += pad_r;
+    if (zoom_ > 1) { // toward the good corner, where units crowd
+        low_c_ = high_c_ - (high_c_ - low_c_) / zoom_;
+        high_r_ = low_r_ + (high_r_ - low_r_) / zoom_;
+    }
+}
+
+void DutyScatter::set_selected(Id unit) {
+    selected_ = unit;
+    update();
+}
+
+QRectF DutyScatter::plot() const {
+    return {left_margin, top_margin, width() - left_margin - right_margin, height() - top_margin - bottom_margin};
+}
+double DutyScatter::x_of(double ah) const {
+    return plot().left() + (ah - low_c_) / (high_c_ - low_c_) * plot().width();
+}
+double DutyScatter::y_of(double ohm) const {
+    return plot().bottom() - (ohm - low_r_) / (high_r_ - low_r_) * plot().height();
+}
+
+QPointF DutyScatter::position_of(Id unit) const {
+    for (const ScatterPoint& p : points_)
+        if (p.unit == unit)
+            return {x_of(p.capacity_ah), y_of(p.resistance_ohm)};
+    return {};
+}
+
+QRectF DutyScatter::handle(bool capacity, std::size_t duty) const {
+    if (capacity) {
+        // Neighbouring handles step down instead of covering each other.
+        const double x = std::clamp(x_of(capacity_[duty]), plot().left(), plot().right());
+        return {x - 24, plot().bottom() + 22 + (duty % 2 == 1 ? 6 : 0), 48, 26};
+    }
+    const double y = std::clamp(y_of(resistance_[duty]), plot().top(), plot().bottom());
+    return {4, y - 13, 44, 26};
+}
+
+void DutyScatter::paint_regions(QPainter& painter) const {
+    const Colours& c = colours();
+    painter.fillRect(plot(), c.surface);
+    painter.fillRect(plot(), hatch(c.hairline));
+    const QColor grounds[] = {c.duty_drive, c.duty_store, c.duty_light};
+    std::array<int, duty_count> counts{};
+    for (const ScatterPoint& p : points_)
+        ++counts[static_cast<std::size_t>(p.duty)];
+    painter.setClipRect(plot());
+    for (std::size_t i = 3; i-- > 0;) {
+        const QRectF region(QPointF(x_of(capacity_[i]), y_of(resistance_[i])), plot().bottomRight());
+        painter.fillRect(region, grounds[i]);
+        painter.setPen(QPen(c.moss, 1.5));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(region);
+    }
+    painter.setFont(type(14, true));
+    for (std::size_t i = 0; i < 3; ++i) {
+        const double top = std::max(plot().top(), y_of(resistance_[i]));
+        const double below = i > 0 ? y_of(resistance_[i - 1]) : plot().bottom();
+        if (below - top < 24)
+            continue;
+        const QString word =
+            QStringLiteral("%1 %2").arg(wording::duty(duties[i])).arg(counts[static_cast<std::size_t>(duties[i])]);
+        const double w = QFontMetricsF(painter.font()).horizontalAdvance(word);
+        painter.setPen(c.moss_text);
+        painter.drawText(QRectF(plot().right() - w - 10, top + 4, w + 4, 20), Qt::AlignVCenter, word);
+        draw_duty(painter, {plot().right() - w - 24, top + 14}, 16, duties[i]);
+    }
+    painter.setClipping(false);
+}
+
+void DutyScatter::paint_points(QPainter& painter) const {
+    painter.setClipRect(plot().adjusted(-4, -4, 4, 4));
+    const double size = points_.size() > crowd ? 6 : 13;
+    // Each shape is drawn once and stamped: 5,000 stamps stay far under a frame.
+    std::array<QPixmap, duty_count> stamps;
+    const double ratio = devicePixelRatioF();
+    for (int d = 0; d < duty_count; ++d) {
+        QPixmap stamp(QSize(static_cast<int>(size + 4), static_cast<int>(size + 4)) * ratio);
+        stamp.setDevicePixelRatio(ratio);
+        stamp.fill(Qt::transparent);
+        QPainter on(&stamp);
+        draw_duty(on, {(size + 4) / 2, (size + 4) / 2}, size, static_cast<Duty>(d));
+        stamps[static_cast<std::size_t>(d)] = stamp;
+    }
+    // Hazards last, so that none hides under a good unit.
+    for (const bool hazards : {false, true})
+        for (const ScatterPoint& p : points_)
+            if ((p.duty == Duty::quarantine) == hazards)
+                painter.drawPixmap(QPointF(x_of(p.capacity_ah) - size / 2 - 2, y_of(p.resistance_ohm) - size / 2 - 2),
+                                   stamps[static_cast<std::size_t>(p.duty)]);
+    painter.setClipping(false);
+    for (const ScatterPoint& p : points_) {
+        if (p.unit != selected_)
+            continue;
+        const QPointF at(x_of(p.capacity_ah), y_of(p.resistance_ohm));
+        painter.setPen(QPen(colours().steel, 1, Qt::DashLine));
+        painter.drawLine(QPointF(plot().left(), at.y()), at);
+        painter.drawLine(QPointF(at.x(), plot().bottom()), at);
+        painter.setPen(QPen(colours().ink, 2));
+        painter.setBrush(colours().surface);
+        painter.drawRect(QRectF(at.x() - 11, at.y() - 11, 22, 22));
+        draw_duty(painter, at, 15, p.duty);
+    }
+}
+
+void DutyScatter::paint_histograms(QPainter& painter) const {
+    constexpr int bins = 48;
+    std::array<int, bins> across{};
+    std::array<int, bins> up{};
+    for (const ScatterPoint& p : points_) {
+        const int i = static_cast<int>((p.capacity_ah - low_c_) / (high_c_ - low_c_) * bins);
+        const int j = static_cast<int>((p.resistance_ohm - low_r_) / (high_r_ - low_r_) * bins);
+        if (i >= 0 && i < bins)
+            ++across[static_cast<std::size_t>(i)];
+        if (j >= 0 && j < bins)
+            ++up[static_cast<std::size_t>(j)];
+    }
+    const int most_across = std::max(1, *std::max_element(across.begin(), across.end()));
+    const int most_up = std::max(1, *std::max_element(up.begin(), up.end()));
+    const QColor colour = colours().steel;
+    for (int i = 0; i < bins; ++i) {
+        const double w = plot().width() / bins;
+        const double h = (top_margin - 8) * across[static_cast<std::size_t>(i)] / most_across;
+        painter.fillRect(QRectF(plot().left() + i * w, plot().top() - 4 - h, w - 1, h), colour);
+        const double step = plot().height() / bins;
+        const double l = (right_margin - 8) * up[static_cast<std::size_t>(i)] / most_up;
+        painter.fillRect(QRectF(plot().right() + 4, plot().bottom() - (i + 1) * step, l, step - 1), colour);
+    }
+}
+
+void DutyScatter::paint_handles(QPainter& painter) const {
+    const Colours& c = colours();
+    painter.setFont(type(13, true));
+    for (std::size_t i = 0; i < 3; ++i) {
+        const QRectF below = handle(true, i);
+        painter.setPen(QPen(c.steel, 1.5));
+        painter.drawLine(QPointF(x_of(capacity_[i]), plot().bottom()), QPointF(x_of(capacity_[i]), below.top()));
+        painter.setBrush(c.steel_ground);
+        painter.drawRect(below);
+        painter.setPen(c.steel);
+        painter.drawText(below, Qt::AlignCenter, figures::plain(capacity_[i], 2));
+        const QRectF beside = handle(false, i);
+        painter.setPen(QPen(c.steel, 1.5));
+        painter.drawLine(QPointF(beside.right(), y_of(resistance_[i])), QPointF(plot().left(), y_of(resistance_[i])));
+        painter.drawRect(beside);
+        painter.setPen(c.steel);
+        painter.drawText(beside, Qt::AlignCenter, figures::plain(resistance_[i] * 1000, 1));
+    }
+    painter.setFont(type(12));
+    painter.setPen(c.muted);
+    painter.drawText(QRectF(0, plot().top() - 24, left_margin - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
+    painter.drawText(QRectF(plot().right() + 6, plot().bottom() + 2, 40, 18), Qt::AlignLeft, QStringLiteral("Ah"));
+    // A few ticks of the plain axes.
+    const double step = (high_c_ - low_c_) > 1.2 ? 0.5 : (high_c_ - low_c_) > 0.5 ? 0.2 : 0.1;
+    for (double v = std::ceil(low_c_ / step) * step; v < high_c_; v += step)
+        painter.drawText(QRectF(x_of(v) - 24, plot().bottom() + 3, 48, 16), Qt::AlignHCenter, figures::plain(v, 1));
+    double step_r = 0.001;
+    while ((high_r_ - low_r_) / step_r > 7)
+        step_r *= 2;
+    for (double v = std::ceil(low_r_ / step_r) * step_r; v < high_r_; v += step_r)
+        painter.drawText(QRectF(left_margin - 26, y_of(v) - 8, 22, 16), Qt::AlignRight | Qt::AlignVCenter,
+                         figures::plain(v * 1000, 0));
+}
+
+void DutyScatter::paintEvent(QPaintEvent* /*event*/) {
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    if (points_.empty()) {
+        painter.setPen(colours().muted);
+        painter.setFont(type(15));
+        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                         tr("No unit of this model has both a capacity and a resistance yet.\nMeasure some at Test."));
+        return;
+    }
+    paint_regions(painter);
+    paint_histograms(painter);
+    paint_points(painter);
+    paint_handles(painter);
+    painter.setPen(QPen(hasFocus() ? colours().steel : colours().ink, hasFocus() ? 2 : 1));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawRect(plot());
+}
+
+double DutyScatter::limit_at(bool capacity, const QPointF& at) const {
+    const double value = capacity ? low_c_ + (at.x() - plot().left()) / plot().width() * (high_c_ - low_c_)
+                                  : low_r_ + (plot().bottom() - at.y()) / plot().height() * (high_r_ - low_r_);
+    const auto& limits = capacity ? capacity_ : resistance_;
+    // Limits keep their order: drive is never easier than store, store never easier than light.
+    double low = capacity ? low_c_ : low_r_;
+    double high = capacity ? high_c_ : high_r_;
+    if (capacity) {
+        if (drag_duty_ > 0)
+            high = limits[drag_duty_ - 1];
+        if (drag_duty_ < 2)
+            low = limits[drag_duty_ + 1];
+    } else {
+        if (drag_duty_ > 0)
+            low = limits[drag_duty_ - 1];
+        if (drag_duty_ < 2)
+            high = limits[drag_duty_ + 1];
+    }
+    return std::clamp(value, std::min(low, high), std::max(low, high));
+}
+
+void DutyScatter::mousePressEvent(QMouseEvent* event) {
+    pressed_ = event->position();
+    for (const bool capacity : {true, false})
+        for (std::size_t i = 0; i < 3; ++i)
+            if (handle(capacity, i).contains(pressed_)) {
+                dragging_ = true;
+                moved_ = false;
+                drag_capacity_ = capacity;
+                drag_duty_ = i;
+                return;
+            }
+    double nearest = 18 * 18;
+    Id found = 0;
+    for (const ScatterPoint& p : points_) {
+        const QPointF d = QPointF(x_of(p.capacity_ah), y_of(p.resistance_ohm)) - pressed_;
+        const double distance = d.x() * d.x() + d.y() * d.y();
+        if (distance < nearest) {
+            nearest = distance;
+            found = p.unit;
+        }
+    }
+    if (found != 0) {
+        set_selected(found);
+        emit chosen(found);
+    }
+}
+
+void DutyScatter::mouseMoveEvent(QMouseEvent* event) {
+    if (!dragging_)
+        return;
+    if (!moved_ && (event->position() - pressed_).manhattanLength() < 4)
+        return;
+    moved_ = true;
+    const double value = limit_at(drag_capacity_, event->position());
+    (drag_capacity_ ? capacity_ : resistance_)[drag_duty_] = value;
+    update();
+    emit limit_moved(drag_capacity_, static_cast<int>(drag_duty_), value);
+}
+
+void DutyScatter::mouseReleaseEvent(QMouseEvent* event) {
+    if (!dragging_)
+        return;
+    dragging_ = false;
+    if (moved_)
+        emit limit_released(drag_capacity_, static_cast<int>(drag_duty_), limit_at(drag_capacity_, event->position()));
+    else
+        emit limit_tapped(drag_capacity_, static_cast<int>(drag_duty_));
+}
+
+void DutyScatter::wheelEvent(QWheelEvent* event) {
+    constexpr double step = 1.25;
+    constexpr double most = 6;
+    zoom_ = std::clamp(event->angleDelta().y() > 0 ? zoom_ * step : zoom_ / step, 1.0, most);
+    fit_ranges();
+    update();
+}
+
+void DutyScatter::keyPressEvent(QKeyEvent* event) {
+    // Left and right walk the units by capacity.
+    const int step = event->key() == Qt::Key_Right ? 1 : (event->key() == Qt::Key_Left ? -1 : 0);
+    if (step == 0 || points_.empty()) {
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    std::vector<const ScatterPoint*> order;
+    for (const ScatterPoint& p : points_)
+        order.push_back(&p);
+    std::stable_sort(order.begin(), order.end(),
+                     [](const auto* a, const auto* b) { return a->capacity_ah < b->capacity_ah; });
+    const auto at = std::find_if(order.begin(), order.end(), [&](const auto* p) { return p->unit == selected_; });
+    const auto index = at == order.end() ? 0
+                                         : std::clamp<std::ptrdiff_t>(at - order.begin() + step, 0,
+                                                                      static_cast<std::ptrdiff_t>(order.size()) - 1);
+    set_selected(order[static_cast<std::size_t>(index)]->unit);
+    emit chosen(selected_);
+}
+
+} // namespace ingot::app

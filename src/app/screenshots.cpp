@@ -1,0 +1,62 @@
+#include "app/screenshots.h"
+
+#include "app/shell/main_window.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/test/log_import.h"
+#include "app/stations/test/test_station.h"
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QPixmap>
+
+#include <functional>
+
+namespace ingot::app {
+
+namespace {
+
+void settle(const std::function<bool()>& done) {
+    QElapsedTimer timer;
+    timer.start();
+    constexpr int longest_ms = 20'000;
+    do {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    } while (!done() && timer.elapsed() < longest_ms);
+    for (int i = 0; i < 5; ++i)
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+} // namespace
+
+bool write_screenshots(MainWindow& window, const QString& folder) {
+    window.resize(1280, 800);
+    window.show();
+    bool fine = true;
+    const auto shoot = [&](Station station, const QString& name) {
+        window.go_to(station);
+        settle([] { return true; });
+        window.view(station)->pose();
+        settle([&] {
+            auto* match = qobject_cast<MatchStation*>(window.view(station));
+            auto* test = qobject_cast<TestStation*>(window.view(station));
+            return (match == nullptr || (!match->searching() && match->has_answer())) &&
+                   (test == nullptr || !test->log_import()->reading());
+        });
+        fine &= window.grab().save(folder + QLatin1Char('/') + name);
+    };
+    shoot(Station::receive, QStringLiteral("receive.png"));
+    shoot(Station::triage, QStringLiteral("triage.png"));
+    shoot(Station::open, QStringLiteral("open.png"));
+    shoot(Station::test, QStringLiteral("test.png"));
+    shoot(Station::sort, QStringLiteral("sort.png"));
+    shoot(Station::match, QStringLiteral("match.png"));
+    shoot(Station::build, QStringLiteral("build.png"));
+    Theme::instance().apply(Theme::Appearance::dark);
+    shoot(Station::match, QStringLiteral("match-dark.png"));
+    shoot(Station::triage, QStringLiteral("triage-dark.png"));
+    Theme::instance().apply(Theme::Appearance::light);
+    return fine;
+}
+
+} // namespace ingot::app

@@ -1,0 +1,37 @@
+// For what is selected: verdict, reasons as gauges against their limits, the caution that belongs here, Overrule.
+#pragma once
+
+#include "app/stations/station.h"
+
+#include <QWidget>
+
+class QLabel;
+class QVBoxLayout;
+
+namespace ingot::app {
+
+class PressButton;
+
+class EvidencePanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit EvidencePanel(QWidget* parent = nullptr);
+    void show_content(const EvidenceContent& content, const exchange::Library& library, bool writable);
+
+signals:
+    void overrule_wanted(ingot::store::Id unit);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    void add_reason(const Evidence& evidence);
+
+    QWidget* content_ = nullptr;
+    QVBoxLayout* list_ = nullptr;
+    PressButton* overrule_ = nullptr;
+    QLabel* decided_by_ = nullptr;
+    Id unit_ = 0;
+};
+
+} // namespace ingot::app

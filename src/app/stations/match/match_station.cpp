@@ -1,0 +1,581 @@
+#include "app/stations/match/match_station.h"
+
+#include "app/parts/choice_row.h"
+#include "app/parts/level_view.h"
+#include "app/parts/panel.h"
+#include "app/parts/ways_view.h"
+#include "app/theme/theme.h"
+#include "core/build/joining.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QProgressBar>
+#include <QSpinBox>
+#include <QUndoCommand>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ingot::app {
+
+namespace {
+
+constexpr std::array<double, 4> give_ups{0.0, 0.001, 0.005, 0.01};
+constexpr std::array<MatchWay, 4> ways{MatchWay::voltage_only, MatchWay::deal, MatchWay::twins, MatchWay::search};
+constexpr int way_search = 3;
+
+} // namespace
+
+class LocksCommand : public QUndoCommand {
+public:
+    LocksCommand(MatchStation& station, std::map<Id, int> locks, std::set<Id> excluded, const QString& text)
+        : QUndoCommand(text), station_(station), before_locks_(station.locks_), before_excluded_(station.excluded_),
+          locks_(std::move(locks)), excluded_(std::move(excluded)) {}
+    void undo() override { station_.set_locks(before_locks_, before_excluded_); }
+    void redo() override { station_.set_locks(locks_, excluded_); }
+
+private:
+    MatchStation& station_;
+    std::map<Id, int> before_locks_;
+    std::set<Id> before_excluded_;
+    std::map<Id, int> locks_;
+    std::set<Id> excluded_;
+};
+
+MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::match, parent) {
+    search_ = add_command(tr("&Search"), QKeySequence(tr("F9")), tr("Choose and group the units"),
+                          [this] { start_search(); });
+    stop_ = add_command(tr("St&op"), QKeySequence(tr("F10")), tr("Stop the search; the best so far stays"),
+                        [this] { stop_search(); });
+    reserve_ = add_command(tr("&Reserve for a build"), QKeySequence(tr("Ctrl+R")),
+                           tr("Reserve these units and open the build sheet"), [this] { reserve(); });
+    add_command(tr("&Lock or free the unit"), QKeySequence(tr("Ctrl+K")), tr("The selected unit stays in its group"),
+                [this] {
+                    if (!level_->selected_unit().isEmpty())
+                        toggle_lock(id_of(level_->selected_unit()), level_->selected_group());
+                });
+    add_command(tr("&Exclude the unit"), QKeySequence(tr("Ctrl+E")),
+                tr("Leave the selected unit out of the next search"), [this] {
+                    if (!level_->selected_unit().isEmpty())
+                        toggle_exclude(id_of(level_->selected_unit()));
+                });
+    add_command(tr("&Forget locks and exclusions"), QKeySequence(tr("Ctrl+Shift+K")), tr("Every unit is free again"),
+                [this] {
+                    if (!locks_.empty() || !excluded_.empty())
+                        emit undo_pushed(new LocksCommand(*this, {}, {}, tr("forget locks")));
+                });
+    stop_->setEnabled(false);
+
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    outer->addWidget(make_choices());
+    auto* level_panel = new Panel({}, this);
+    auto* figures_row = new QHBoxLayout;
+    figures_row->setSpacing(26);
+    spread_ = new Figure(tr("spread of the groups"), level_panel, 34);
+    usable_ = new Figure(tr("usable"), level_panel);
+    bound_ = new Figure(tr("cannot be better"), level_panel);
+    stranded_ = new Figure(tr("stranded"), level_panel);
+    figures_row->addWidget(spread_);
+    for (Figure* figure : {usable_, bound_, stranded_})
+        figures_row->addWidget(figure);
+    figures_row->addStretch(1);
+    figures_row->addWidget(new PressButton(reserve_, level_panel), 0, Qt::AlignTop);
+    level_panel->body()->addLayout(figures_row);
+    level_ = new LevelView(level_panel);
+    level_panel->body()->addWidget(level_, 1);
+    outer->addWidget(level_panel, 1);
+    auto* ways_panel = new Panel({}, this);
+    ways_ = new WaysView(ways_panel);
+    ways_panel->body()->addWidget(ways_);
+    notes_ = sentence({}, ways_panel);
+    notes_->setFont(type(12));
+    set_muted(notes_);
+    notes_->hide();
+    ways_panel->body()->addWidget(notes_);
+    outer->addWidget(ways_panel);
+
+    connect(level_, &LevelView::chosen, this, [this] { emit evidence_changed(); });
+    connect(level_, &LevelView::lock_toggled, this,
+            [this](const QString& unit, int group) { toggle_lock(id_of(unit), group); });
+    connect(level_, &LevelView::exclude_wanted, this, [this](const QString& unit) { toggle_exclude(id_of(unit)); });
+    connect(ways_, &WaysView::chosen, this, [this](int row) {
+        way_ = row;
+        show_found();
+    });
+}
+
+MatchStation::~MatchStation() {
+    stop_wanted_ = true;
+    if (worker_.joinable())
+        worker_.join();
+}
+
+QWidget* MatchStation::make_choices() {
+    auto* panel = new Panel({}, this);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(10);
+    const auto add = [&](const QString& name, QWidget* input, int stretch = 0) {
+        auto* box = new QVBoxLayout;
+        box->setSpacing(1);
+        box->addWidget(caption(name, panel));
+        box->addWidget(input);
+        input->setAccessibleName(name);
+        row->addLayout(box, stretch);
+    };
+    series_ = new QSpinBox(panel);
+    series_->setObjectName(QStringLiteral("match_series"));
+    series_->setRange(1, 200);
+    series_->setValue(7);
+    parallel_ = new QSpinBox(panel);
+    parallel_->setObjectName(QStringLiteral("match_parallel"));
+    parallel_->setRange(1, 500);
+    parallel_->setValue(4);
+    chemistry_ = new QComboBox(panel);
+    chemistry_->setObjectName(QStringLiteral("match_chemistry"));
+    model_ = new QComboBox(panel);
+    model_->setObjectName(QStringLiteral("match_model"));
+    tray_ = new QComboBox(panel);
+    tray_->setObjectName(QStringLiteral("match_tray"));
+    add(tr("series"), series_);
+    add(tr("parallel"), parallel_);
+    add(tr("chemistry"), chemistry_, 2);
+    add(tr("model"), model_, 2);
+    add(tr("tray"), tray_, 1);
+    auto* duties = new QWidget(panel);
+    auto* duties_row = new QHBoxLayout(duties);
+    duties_row->setContentsMargins(0, 0, 0, 0);
+    duties_row->setSpacing(8);
+    for (int d = 0; d < 3; ++d) {
+        duties_[static_cast<std::size_t>(d)] = new QCheckBox(wording::duty(static_cast<Duty>(d)), duties);
+        duties_[static_cast<std::size_t>(d)]->setChecked(d < 2);
+        duties_[static_cast<std::size_t>(d)]->setFocusPolicy(Qt::TabFocus);
+        duties_row->addWidget(duties_[static_cast<std::size_t>(d)]);
+        connect(duties_[static_cast<std::size_t>(d)], &QCheckBox::toggled, this, [this] { show_pool_size(); });
+    }
+    add(tr("duty"), duties);
+    panel->body()->addLayout(row);
+    auto* second = new QHBoxLayout;
+    second->setSpacing(10);
+    second->addWidget(caption(tr("give up"), panel));
+    give_up_ = new ChoiceRow(
+        {QStringLiteral("0 %"), QStringLiteral("0.1 %"), QStringLiteral("0.5 %"), QStringLiteral("1 %")}, panel);
+    give_up_->choose(2);
+    give_up_->setToolTip(tr("How much of the best usable capacity may be spent on levelling resistance and leak"));
+    second->addWidget(give_up_);
+    pool_words_ = sentence({}, panel);
+    pool_words_->setFont(type(13));
+    second->addWidget(pool_words_, 1);
+    progress_ = new QProgressBar(panel);
+    progress_->setRange(0, 100);
+    progress_->setFixedWidth(110);
+    progress_->hide();
+    second->addWidget(progress_);
+    second->addWidget(new PressButton(stop_, panel));
+    second->addWidget(new PressButton(search_, panel, true));
+    panel->body()->addLayout(second);
+    for (QSpinBox* spin : {series_, parallel_})
+        connect(spin, &QSpinBox::valueChanged, this, [this] { show_pool_size(); });
+    for (QComboBox* combo : {chemistry_, model_, tray_})
+        connect(combo, &QComboBox::currentIndexChanged, this, [this, combo] {
+            if (filling_)
+                return;
+            if (combo == chemistry_)
+                refresh();
+            show_pool_size();
+        });
+    connect(give_up_, &ChoiceRow::changed, this, [this] {
+        show_pool_size();
+        if (found_ && !searching())
+            start_search(); // what it buys is seen at once
+    });
+    return panel;
+}
+
+PoolFilter MatchStation::filter() const {
+    PoolFilter filter;
+    filter.chemistry = chemistry_->currentData().toString().toStdString();
+    filter.model = model_->currentData().toString().toStdString();
+    filter.tray = tray_->currentData().toString().toStdString();
+    for (std::size_t d = 0; d < duties_.size(); ++d)
+        if (duties_[d]->isChecked())
+            filter.duties.push_back(static_cast<Duty>(d));
+    return filter;
+}
+
+double MatchStation::give_up() const {
+    return give_ups[static_cast<std::size_t>(give_up_->chosen())];
+}
+
+void MatchStation::refresh() {
+    filling_ = true;
+    const QString chemistry = chemistry_->currentData().toString();
+    const QString model = model_->currentData().toString();
+    const QString tray = tray_->currentData().toString();
+    std::map<std::string, int> chemistries;
+    std::set<std::string> models;
+    std::set<std::string> trays;
+    for (const UnitState& unit : workshop().units())
+        if (unit.in_stock())
+            ++chemistries[unit.facts.chemistry];
+    chemistry_->clear();
+    int most = 0;
+    int index = -1;
+    for (const auto& [id, count] : chemistries) {
+        const Chemistry* known = workshop().library().chemistry(id);
+        chemistry_->addItem(QString::fromStdString(known != nullptr ? known->name : id), QString::fromStdString(id));
+        if (chemistry.isEmpty() ? count > most : chemistry.toStdString() == id) {
+            most = count;
+            index = chemistry_->count() - 1;
+        }
+    }
+    chemistry_->setCurrentIndex(index);
+    const std::string chosen = chemistry_->currentData().toString().toStdString();
+    for (const UnitState& unit : workshop().units())
+        if (unit.in_stock() && unit.facts.chemistry == chosen) {
+            models.insert(unit.record.model);
+            if (!unit.record.tray.empty())
+                trays.insert(unit.record.tray);
+        }
+    model_->clear();
+    model_->addItem(tr("any"), QString());
+    for (const std::string& id : models) {
+        const UnitModel* known = workshop().library().model(id);
+        model_->addItem(QString::fromStdString(known != nullptr ? known->name : id), QString::fromStdString(id));
+    }
+    model_->setCurrentIndex(std::max(0, model_->findData(model)));
+    tray_->clear();
+    tray_->addItem(tr("any"), QString());
+    for (const std::string& id : trays)
+        tray_->addItem(QString::fromStdString(id), QString::fromStdString(id));
+    tray_->setCurrentIndex(std::max(0, tray_->findData(tray)));
+    filling_ = false;
+    show_pool_size();
+    if (!found_)
+        level_->clear(tr(
+            "Choose how many groups in series and units in parallel, and which units may be used. Then search (F9)."));
+    ways_->setVisible(found_ != nullptr);
+}
+
+void MatchStation::show_pool_size() {
+    if (filling_)
+        return;
+    stale_ = found_ != nullptr;
+    const auto units = workshop().pool(filter());
+    int tested = 0;
+    for (const Id id : units)
+        tested += workshop().unit(id)->facts.capacity_ah ? 1 : 0;
+    const int needed = series_->value() * parallel_->value();
+    QString words = tr("%1 of %2 tested units needed").arg(needed).arg(tested);
+    if (!locks_.empty())
+        words += tr(", %1 locked").arg(locks_.size());
+    if (!excluded_.empty())
+        words += tr(", %1 excluded").arg(excluded_.size());
+    pool_words_->setText(words + QLatin1Char('.'));
+    search_->setEnabled(!searching() && tested >= needed);
+    reserve_->setEnabled(answer_.has_value() && !searching() && workshop().writable());
+    if (tested < needed)
+        pool_words_->setText(words + tr(": too few. Allow more duties or models, or test more units."));
+}
+
+void MatchStation::join() {
+    if (worker_.joinable())
+        worker_.join();
+}
+
+void MatchStation::stop_search() {
+    stop_wanted_ = true;
+}
+
+void MatchStation::start_search() {
+    if (searching())
+        return;
+    auto found = std::make_shared<Found>();
+    found->units = workshop().pool(filter());
+    // A locked unit is used whatever the filter says.
+    for (const auto& [id, group] : locks_)
+        if (std::find(found->units.begin(), found->units.end(), id) == found->units.end())
+            if (const UnitState* unit = workshop().unit(id); unit != nullptr && unit->in_stock() && !unit->quarantined)
+                found->units.push_back(id);
+    found->problem = workshop().problem_for(found->units);
+    found->problem.series = series_->value();
+    found->problem.parallel = parallel_->value();
+    found->problem.give_up = give_up();
+    for (std::size_t i = 0; i < found->units.size(); ++i) {
+        if (const auto lock = locks_.find(found->units[i]); lock != locks_.end() && lock->second < series_->value())
+            found->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
+        if (excluded_.contains(found->units[i]))
+            found->problem.excluded.push_back(i);
+    }
+    stop_wanted_ = false;
+    const int run = ++run_;
+    progress_->setValue(0);
+    progress_->show();
+    search_->setEnabled(false);
+    stop_->setEnabled(true);
+    reserve_->setEnabled(false);
+    worker_ = std::thread([this, run, found] {
+        for (const MatchWay way : ways) {
+            const MatchObserver observer = [this, run, found](const MatchProgress& progress) {
+                if (progress.best != nullptr) {
+                    auto interim = std::make_shared<MatchResult>(*progress.best);
+                    const double share = progress.share_done;
+                    QMetaObject::invokeMethod(
+                        this,
+                        [this, run, found, interim, share] {
+                            if (run != run_)
+                                return;
+                            progress_->setValue(static_cast<int>(share * 100));
+                            show_interim(found->problem, *interim);
+                        },
+                        Qt::QueuedConnection);
+                }
+                return !stop_wanted_.load();
+            };
+            const auto result = match(found->problem, way, way == MatchWay::search ? observer : MatchObserver{});
+            WayRow row;
+            row.way = way;
+            if (result)
+                row.result = result.value();
+            else
+                row.problem = QString::fromStdString(result.problem().sentence);
+            found->rows.push_back(std::move(row));
+        }
+        QMetaObject::invokeMethod(
+            this,
+            [this, run, found] {
+                if (run != run_)
+                    return;
+                join();
+                progress_->hide();
+                stop_->setEnabled(false);
+                found_ = found;
+                way_ = way_search;
+                stale_ = false;
+                if (!found->rows[way_search].result)
+                    emit told(found->rows[way_search].problem, true);
+                show_found();
+                show_pool_size();
+                stale_ = false;
+                emit search_finished();
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void MatchStation::show_interim(const MatchProblem& problem, const MatchResult& result) {
+    level_->set(problem, result);
+    show_figures(result);
+}
+
+void MatchStation::show_figures(const MatchResult& result) {
+    spread_->set(figures::percent(result.capacity_spread, 2),
+                 result.conductance_spread ? tr("conductance %1").arg(figures::percent(*result.conductance_spread, 2))
+                                           : QString());
+    int weakest = 0;
+    for (std::size_t g = 0; g < result.groups.size(); ++g)
+        if (result.groups[g].capacity_ah <= result.usable_ah + 1e-12)
+            weakest = static_cast<int>(g) + 1;
+    usable_->set(figures::unit_capacity(result.usable_ah), tr("weakest is group %1").arg(weakest));
+    bound_->set(figures::unit_capacity(result.bound_ah),
+                result.proved ? tr("best %1, proved").arg(figures::unit_capacity(result.best_usable_ah))
+                              : tr("best found %1").arg(figures::unit_capacity(result.best_usable_ah)));
+    stranded_->set(figures::unit_capacity(result.stranded_ah));
+}
+
+void MatchStation::show_found() {
+    ways_->setVisible(found_ != nullptr);
+    if (!found_)
+        return;
+    ways_->set(found_->rows);
+    const WayRow& row = found_->rows[static_cast<std::size_t>(way_)];
+    ways_->set_chosen(way_);
+    answer_ = row.result;
+    if (answer_) {
+        level_->set(found_->problem, *answer_);
+        show_figures(*answer_);
+        if (level_->selected_group() < 0) {
+            int weakest = 0;
+            for (std::size_t g = 0; g < answer_->groups.size(); ++g)
+                if (answer_->groups[g].capacity_ah <= answer_->usable_ah + 1e-12)
+                    weakest = static_cast<int>(g);
+            level_->select(weakest, {});
+        }
+    }
+    QStringList notes;
+    if (row.result)
+        for (const auto& [note, count] : row.result->notes)
+            notes << wording::match_note(note, count);
+    if (found_->rows[way_search].result && way_ != way_search && answer_)
+        notes << tr("Shown: %1. It takes no account of what the search levels.").arg(wording::way(row.way));
+    notes_->setText(notes.join(QLatin1Char(' ')));
+    notes_->setVisible(!notes.isEmpty());
+    reserve_->setEnabled(answer_.has_value() && workshop().writable());
+    emit evidence_changed();
+}
+
+Id MatchStation::id_of(const QString& code) const {
+    const auto found = workshop().find_unit(code.toStdString());
+    return found.ok() ? found.value() : 0;
+}
+
+void MatchStation::set_locks(std::map<Id, int> locks, std::set<Id> excluded) {
+    locks_ = std::move(locks);
+    excluded_ = std::move(excluded);
+    if (found_) {
+        found_->problem.locks.clear();
+        for (std::size_t i = 0; i < found_->units.size(); ++i)
+            if (const auto lock = locks_.find(found_->units[i]); lock != locks_.end())
+                found_->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
+        if (answer_)
+            level_->set(found_->problem, *answer_);
+    }
+    show_pool_size();
+    emit evidence_changed();
+}
+
+void MatchStation::toggle_lock(Id unit, int group) {
+    if (unit == 0)
+        return;
+    auto locks = locks_;
+    auto excluded = excluded_;
+    if (locks.erase(unit) == 0) {
+        if (group < 0) { // scanned: to the group where it stands, else to the first
+            group = 0;
+            if (answer_ && found_)
+                for (std::size_t g = 0; g < answer_->groups.size(); ++g)
+                    for (const std::size_t u : answer_->groups[g].units)
+                        if (found_->units[u] == unit)
+                            group = static_cast<int>(g);
+        }
+        locks[unit] = group;
+        excluded.erase(unit);
+    }
+    emit undo_pushed(new LocksCommand(*this, locks, excluded, tr("lock a unit")));
+}
+
+void MatchStation::toggle_exclude(Id unit) {
+    if (unit == 0)
+        return;
+    auto excluded = excluded_;
+    auto locks = locks_;
+    if (excluded.erase(unit) == 0) {
+        excluded.insert(unit);
+        locks.erase(unit);
+    }
+    emit undo_pushed(new LocksCommand(*this, locks, excluded, tr("exclude a unit")));
+}
+
+bool MatchStation::show_unit(Id unit) {
+    const UnitState* state = workshop().unit(unit);
+    if (state == nullptr)
+        return false;
+    if (state->quarantined || state->verdict.duty == Duty::quarantine) {
+        emit told(tr("%1 is in quarantine and goes into no pack.").arg(QString::fromStdString(state->code())), true);
+        return true;
+    }
+    if (!state->in_stock()) {
+        emit told(tr("%1 is not in stock.").arg(QString::fromStdString(state->code())), true);
+        return true;
+    }
+    toggle_lock(unit, -1);
+    return true;
+}
+
+bool MatchStation::take_line(const QString& line) {
+    if (line.isEmpty())
+        return true;
+    if (!figures::typed(line))
+        return false;
+    const auto found = workshop().find_unit(line.toStdString());
+    if (fine(found))
+        show_unit(found.value());
+    return true;
+}
+
+void MatchStation::reserve() {
+    if (!answer_ || !found_)
+        return;
+    std::vector<std::vector<Id>> groups;
+    for (const GroupSums& group : answer_->groups) {
+        std::vector<Id> ids;
+        for (const std::size_t u : group.units)
+            ids.push_back(found_->units[u]);
+        groups.push_back(std::move(ids));
+    }
+    const auto id = workshop().reserve(found_->problem.series, found_->problem.parallel, groups,
+                                       ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
+    if (!fine(id))
+        return;
+    found_.reset();
+    answer_.reset();
+    locks_.clear();
+    excluded_.clear();
+    for (Figure* figure : {spread_, usable_, bound_, stranded_})
+        figure->set(QString());
+    refresh();
+    emit go_to(Station::build);
+}
+
+EvidenceContent MatchStation::evidence() const {
+    EvidenceContent content;
+    content.caution = "match";
+    if (!answer_ || !found_) {
+        content.subject = tr("Match");
+        content.line = tr("Usable capacity first: the weakest group decides what the pack can give.");
+        return content;
+    }
+    const QString unit = level_->selected_unit();
+    if (!unit.isEmpty()) {
+        content = unit_evidence(workshop(), id_of(unit));
+        content.notes << tr("Space or a double click locks it to its group, Delete leaves it out.");
+        return content;
+    }
+    const int g = level_->selected_group();
+    if (g < 0 || g >= static_cast<int>(answer_->groups.size()))
+        return content;
+    const GroupSums& group = answer_->groups[static_cast<std::size_t>(g)];
+    content.subject = tr("%1S%2P, group %3").arg(found_->problem.series).arg(found_->problem.parallel).arg(g + 1);
+    content.verdict = figures::unit_capacity(group.capacity_ah);
+    content.line =
+        group.capacity_ah <= answer_->usable_ah + 1e-12
+            ? tr("the weakest: it decides the pack")
+            : tr("%1 more than the weakest").arg(figures::unit_capacity(group.capacity_ah - answer_->usable_ah));
+    // How a load of one ampere a unit is shared: by conductance while all open-circuit voltages are alike.
+    if (group.conductance_s) {
+        const double load = static_cast<double>(group.units.size());
+        std::vector<JoinMember> members;
+        for (const std::size_t u : group.units)
+            members.push_back({3.7, found_->problem.pool[u].resistance_ohm.value_or(1)});
+        const ParallelState shares = share_current(members, load);
+        content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(load));
+        constexpr std::size_t most_shown = 8;
+        for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i)
+            content.notes << QStringLiteral("%1   %2   %3")
+                                 .arg(QString::fromStdString(found_->problem.pool[group.units[i]].id),
+                                      figures::milliohms(members[i].resistance_ohm),
+                                      figures::amperes(shares.current_a[i]));
+    }
+    std::set<std::string> trays;
+    for (const std::size_t u : group.units)
+        trays.insert(workshop().unit(found_->units[u])->record.tray);
+    QStringList names;
+    for (const std::string& tray : trays)
+        names << QString::fromStdString(tray);
+    if (stale_)
+        content.notes << tr("The choices above changed since this search.");
+    content.hand_title = tr("Pick from tray %1").arg(names.join(QStringLiteral(", ")));
+    content.hand_line = tr("after the units are reserved");
+    content.decided_by = tr("levelness of capacity, conductance and leak");
+    return content;
+}
+
+void MatchStation::pose() {
+    start_search();
+}
+
+} // namespace ingot::app

@@ -1,0 +1,101 @@
+// Match: choose S x P and the pool, search off the GUI thread, see how level the groups are, and the four ways side by
+// side.
+#pragma once
+
+#include "app/stations/station.h"
+
+#include <atomic>
+#include <mutex>
+#include <set>
+#include <thread>
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QProgressBar;
+class QSpinBox;
+
+namespace ingot::app {
+
+class ChoiceRow;
+class Figure;
+class LevelView;
+class Panel;
+class WaysView;
+struct WayRow;
+
+class MatchStation : public StationView {
+    Q_OBJECT
+public:
+    explicit MatchStation(Workshop& workshop, QWidget* parent = nullptr);
+    ~MatchStation() override;
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    [[nodiscard]] QString scan_hint() const override { return tr("a unit label locks or frees it"); }
+    [[nodiscard]] EvidenceContent evidence() const override;
+    bool show_unit(Id unit) override;
+    void pose() override;
+    void start_search();
+    void stop_search();
+    [[nodiscard]] bool searching() const { return worker_.joinable(); }
+    [[nodiscard]] bool has_answer() const { return answer_.has_value(); }
+    [[nodiscard]] const std::optional<MatchResult>& answer() const { return answer_; }
+    [[nodiscard]] LevelView* level_view() const { return level_; }
+
+signals:
+    void search_finished();
+
+private:
+    struct Found {
+        MatchProblem problem;
+        std::vector<Id> units;
+        std::vector<WayRow> rows;
+    };
+    QWidget* make_choices();
+    [[nodiscard]] PoolFilter filter() const;
+    [[nodiscard]] double give_up() const;
+    void join();
+    void show_pool_size();
+    void show_interim(const MatchProblem& problem, const MatchResult& result);
+    void show_found();
+    void show_figures(const MatchResult& result);
+    void toggle_lock(Id unit, int group);
+    void toggle_exclude(Id unit);
+    void reserve();
+    void set_locks(std::map<Id, int> locks, std::set<Id> excluded);
+    [[nodiscard]] Id id_of(const QString& code) const;
+
+    friend class LocksCommand;
+
+    QSpinBox* series_ = nullptr;
+    QSpinBox* parallel_ = nullptr;
+    QComboBox* chemistry_ = nullptr;
+    QComboBox* model_ = nullptr;
+    QComboBox* tray_ = nullptr;
+    std::array<QCheckBox*, 3> duties_{};
+    ChoiceRow* give_up_ = nullptr;
+    QLabel* pool_words_ = nullptr;
+    QProgressBar* progress_ = nullptr;
+    Figure* spread_ = nullptr;
+    Figure* usable_ = nullptr;
+    Figure* bound_ = nullptr;
+    Figure* stranded_ = nullptr;
+    LevelView* level_ = nullptr;
+    WaysView* ways_ = nullptr;
+    QLabel* notes_ = nullptr;
+    QAction* search_ = nullptr;
+    QAction* stop_ = nullptr;
+    QAction* reserve_ = nullptr;
+    std::map<Id, int> locks_; // unit to group, 0-based
+    std::set<Id> excluded_;
+    std::shared_ptr<Found> found_;
+    std::optional<MatchResult> answer_; // of the chosen way
+    int way_ = 3;
+    std::thread worker_;
+    std::atomic<bool> stop_wanted_{false};
+    int run_ = 0;
+    bool filling_ = false;
+    bool stale_ = false; // choices changed since the answer
+};
+
+} // namespace ingot::app

@@ -1,0 +1,473 @@
+#include "app/stations/receive/receive_station.h"
+
+#include "app/parts/pack_picture.h"
+#include "app/parts/panel.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDate>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QRegularExpression>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace ingot::app {
+
+namespace {
+
+QString layout_text(const PackLayout& layout) {
+    QString text = QStringLiteral("%1S%2P").arg(layout.series).arg(layout.parallel);
+    if (layout.cells_per_unit > 1)
+        text += ReceiveStation::tr(" of %1-cell modules").arg(layout.cells_per_unit);
+    return text;
+}
+
+QWidget* field(const QString& name, QWidget* input, QWidget* parent) {
+    auto* box = new QWidget(parent);
+    auto* layout = new QVBoxLayout(box);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(1);
+    auto* label = caption(name, box);
+    label->setBuddy(input);
+    layout->addWidget(label);
+    layout->addWidget(input);
+    input->setAccessibleName(name);
+    return box;
+}
+
+} // namespace
+
+ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::receive, parent) {
+    add_ = add_command(tr("&Add pack"), QKeySequence(tr("Ctrl+Return")), tr("Add the pack that is typed below"),
+                       [this] { add_pack(); });
+    to_triage_ =
+        add_command(tr("Send to &Triage"), QKeySequence(tr("Ctrl+T")), tr("The selected pack goes to Triage"), [this] {
+            if (fine(this->workshop().set_stage(selected_, "triage")))
+                select(0);
+        });
+    refuse_ = add_command(tr("&Refuse pack"), QKeySequence(tr("Ctrl+Shift+R")), tr("The selected pack is not taken in"),
+                          [this] {
+                              if (fine(this->workshop().set_stage(selected_, "refused")))
+                                  select(0);
+                          });
+    add_command(tr("New &lot…"), QKeySequence(tr("Ctrl+L")), tr("Add a lot: where packs come from"), [this] {
+        bool ok = false;
+        const QString text = QInputDialog::getText(
+            this, tr("New lot"), tr("Label, and where it comes from (MOW-08, municipal robot mowers):"),
+            QLineEdit::Normal, {}, &ok);
+        if (!ok)
+            return;
+        store::LotRecord lot;
+        lot.label = text.section(QLatin1Char(','), 0, 0).trimmed().toStdString();
+        lot.source = text.section(QLatin1Char(','), 1).trimmed().toStdString();
+        lot.received = QDate::currentDate().toString(Qt::ISODate).toStdString();
+        if (fine(this->workshop().add_lot(lot))) {
+            refresh();
+            lot_->setCurrentText(QString::fromStdString(lot.label));
+            count_up_label();
+        }
+    });
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    outer->addWidget(make_list(), 2);
+    outer->addWidget(make_selected(), 4);
+    outer->addWidget(make_form());
+}
+
+QWidget* ReceiveStation::make_list() {
+    auto* panel = new Panel(tr("Packs at Receive"), this);
+    table_ = new QTableWidget(0, 5, panel);
+    table_->setObjectName(QStringLiteral("receive_packs"));
+    table_->setHorizontalHeaderLabels({tr("pack"), tr("chemistry"), tr("layout"), tr("claimed"), tr("state")});
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setStretchLastSection(true);
+    table_->verticalHeader()->hide();
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setShowGrid(false);
+    table_->setFrameShape(QFrame::NoFrame);
+    table_->setMinimumHeight(96);
+    table_->setAccessibleName(tr("Packs at Receive"));
+    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+        if (!filling_ && row >= 0)
+            select(table_->item(row, 0)->data(Qt::UserRole).toLongLong());
+    });
+    panel->body()->addWidget(table_);
+    return panel;
+}
+
+QWidget* ReceiveStation::make_selected() {
+    selected_panel_ = new Panel(tr("No pack is selected"), this);
+    auto* triage = new PressButton(to_triage_, selected_panel_, true);
+    auto* refuse = new PressButton(refuse_, selected_panel_);
+    selected_panel_->head()->addWidget(refuse);
+    selected_panel_->head()->addWidget(triage);
+    gate_ = new Panel({}, selected_panel_);
+    gate_->set_kind(Panel::Kind::caution);
+    gate_->setObjectName(QStringLiteral("gate"));
+    selected_panel_->body()->addWidget(gate_);
+    picture_ = new PackPicture(selected_panel_);
+    selected_panel_->body()->addWidget(picture_, 1);
+    objections_ = sentence({}, selected_panel_);
+    objections_->setObjectName(QStringLiteral("receive_objections"));
+    selected_panel_->body()->addWidget(objections_);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(16);
+    grid->setVerticalSpacing(2);
+    int n = 0;
+    constexpr int columns = 5;
+    for (const auto& finding : workshop().library().findings) {
+        auto* box = new QCheckBox(QString::fromStdString(finding.name), selected_panel_);
+        box->setFont(type(14));
+        box->setFocusPolicy(Qt::TabFocus);
+        box->setToolTip(QStringLiteral("%1: %2").arg(wording::consequence(finding.consequence),
+                                                     QString::fromStdString(finding.consequence_text)));
+        findings_[finding.id] = box;
+        grid->addWidget(box, n / columns, n % columns);
+        ++n;
+        connect(box, &QCheckBox::clicked, this, [this, id = finding.id](bool on) { toggle_finding(id, on); });
+    }
+    selected_panel_->body()->addLayout(grid);
+    finding_words_ = sentence({}, selected_panel_);
+    selected_panel_->body()->addWidget(finding_words_);
+    return selected_panel_;
+}
+
+QWidget* ReceiveStation::make_form() {
+    auto* panel = new Panel(tr("Add a pack"), this);
+    lot_ = new QComboBox(panel);
+    label_ = new QLineEdit(panel);
+    label_->setObjectName(QStringLiteral("pack_label"));
+    chemistry_ = new QComboBox(panel);
+    chemistry_->setObjectName(QStringLiteral("pack_chemistry"));
+    for (const auto& [id, chemistry] : workshop().library().chemistries)
+        chemistry_->addItem(QString::fromStdString(chemistry.name), QString::fromStdString(id));
+    chemistry_->setCurrentIndex(chemistry_->findData(QStringLiteral("nmc")));
+    series_ = new QSpinBox(panel);
+    series_->setObjectName(QStringLiteral("pack_series"));
+    series_->setRange(1, 200);
+    series_->setValue(7);
+    parallel_ = new QSpinBox(panel);
+    parallel_->setObjectName(QStringLiteral("pack_parallel"));
+    parallel_->setRange(1, 200);
+    parallel_->setValue(4);
+    cells_ = new QSpinBox(panel);
+    cells_->setRange(1, 24);
+    format_ = new QComboBox(panel);
+    format_->setObjectName(QStringLiteral("pack_format"));
+    format_->addItem(tr("none"), QString());
+    for (const auto& [id, format] : workshop().library().formats)
+        format_->addItem(QString::fromStdString(id), QString::fromStdString(id));
+    format_->setCurrentIndex(format_->findData(QStringLiteral("18650")));
+    capacity_ = new QLineEdit(panel);
+    capacity_->setObjectName(QStringLiteral("pack_capacity"));
+    voltage_ = new QLineEdit(panel);
+    voltage_->setObjectName(QStringLiteral("pack_voltage"));
+    capacity_->setPlaceholderText(tr("Ah"));
+    voltage_->setPlaceholderText(tr("V"));
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    row->addWidget(field(tr("lot"), lot_, panel), 2);
+    row->addWidget(field(tr("label"), label_, panel), 4);
+    row->addWidget(field(tr("chemistry"), chemistry_, panel), 3);
+    row->addWidget(field(tr("series"), series_, panel), 1);
+    row->addWidget(field(tr("parallel"), parallel_, panel), 1);
+    row->addWidget(field(tr("cells a unit"), cells_, panel), 1);
+    row->addWidget(field(tr("format"), format_, panel), 2);
+    panel->body()->addLayout(row);
+    auto* second = new QHBoxLayout;
+    second->setSpacing(8);
+    second->addWidget(field(tr("claimed Ah"), capacity_, panel), 1);
+    second->addWidget(field(tr("claimed V"), voltage_, panel), 1);
+    form_words_ = sentence({}, panel);
+    form_words_->setObjectName(QStringLiteral("form_objections"));
+    form_words_->setFont(type(13));
+    second->addWidget(form_words_, 6);
+    second->addWidget(new PressButton(add_, panel, true), 0, Qt::AlignBottom);
+    panel->body()->addLayout(second);
+    for (QLineEdit* edit : {label_, capacity_, voltage_}) {
+        connect(edit, &QLineEdit::returnPressed, this, [this] { add_pack(); });
+        connect(edit, &QLineEdit::textChanged, this, [this] { show_form_objections(); });
+    }
+    for (QSpinBox* spin : {series_, parallel_, cells_})
+        connect(spin, &QSpinBox::valueChanged, this, [this] { show_form_objections(); });
+    for (QComboBox* combo : {chemistry_, format_})
+        connect(combo, &QComboBox::currentIndexChanged, this, [this] { show_form_objections(); });
+    connect(lot_, &QComboBox::currentIndexChanged, this, [this] {
+        if (!filling_)
+            count_up_label();
+    });
+    return panel;
+}
+
+void ReceiveStation::refresh() {
+    filling_ = true;
+    const QString lot = lot_->currentText();
+    const int lots_before = lot_->count();
+    lot_->clear();
+    for (const auto& l : workshop().lots())
+        lot_->addItem(QString::fromStdString(l.label), QVariant::fromValue<qlonglong>(l.id));
+    lot_->setCurrentIndex(lot.isEmpty() || lots_before == 0 ? lot_->count() - 1 : lot_->findText(lot));
+    table_->setRowCount(0);
+    Id first = 0;
+    bool still_here = false;
+    for (const auto& pack : workshop().packs()) {
+        if (pack.stage != "receive")
+            continue;
+        const int row = table_->rowCount();
+        table_->insertRow(row);
+        const Chemistry* chemistry = workshop().library().chemistry(pack.chemistry);
+        QStringList states;
+        if (workshop().pack_quarantined(pack.id))
+            states << tr("quarantine");
+        if (workshop().gate_closed(pack))
+            states << tr("held at the gate");
+        if (!workshop().objections(pack).empty())
+            states << tr("claim doubted");
+        const QString claimed = (pack.claim.capacity_ah ? figures::pack_capacity(*pack.claim.capacity_ah) : QString()) +
+                                QStringLiteral("  ") +
+                                (pack.claim.voltage_v ? figures::volts(*pack.claim.voltage_v, 1) : QString());
+        const QString cells[] = {QString::fromStdString(pack.label),
+                                 QString::fromStdString(chemistry != nullptr ? chemistry->name : pack.chemistry),
+                                 layout_text(pack.layout), claimed,
+                                 states.isEmpty() ? tr("to look at") : states.join(QStringLiteral(", "))};
+        for (int c = 0; c < 5; ++c) {
+            auto* item = new QTableWidgetItem(cells[c]);
+            item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(pack.id));
+            table_->setItem(row, c, item);
+        }
+        if (pack.id == selected_) {
+            still_here = true;
+            table_->selectRow(row);
+        }
+        if (first == 0)
+            first = pack.id;
+    }
+    filling_ = false;
+    if (label_->text().isEmpty())
+        count_up_label();
+    if (!still_here)
+        select(first);
+    else
+        show_selected();
+    add_->setEnabled(workshop().writable());
+    show_form_objections();
+}
+
+void ReceiveStation::select(Id pack) {
+    selected_ = pack;
+    filling_ = true;
+    for (int row = 0; row < table_->rowCount(); ++row)
+        if (table_->item(row, 0)->data(Qt::UserRole).toLongLong() == pack)
+            table_->selectRow(row);
+    filling_ = false;
+    show_selected();
+    emit evidence_changed();
+}
+
+void ReceiveStation::show_selected() {
+    const store::PackRecord* pack = workshop().pack(selected_);
+    const bool here = pack != nullptr;
+    for (QWidget* widget : {static_cast<QWidget*>(picture_), static_cast<QWidget*>(finding_words_)})
+        widget->setVisible(here);
+    for (auto& [id, box] : findings_)
+        box->setVisible(here);
+    to_triage_->setEnabled(here && workshop().writable() && !workshop().pack_quarantined(selected_) &&
+                           !workshop().gate_closed(*pack));
+    refuse_->setEnabled(here && workshop().writable());
+    gate_->setVisible(here && workshop().gate_closed(*pack));
+    if (!here) {
+        selected_panel_->set_title(tr("Nothing waits here"));
+        objections_->setText(tr("Add a pack below: its chemistry, groups in series, units in parallel and what its "
+                                "label claims. A pack looks like "
+                                "7S4P: seven groups in series of four units each."));
+        return;
+    }
+    selected_panel_->set_title(QString::fromStdString(pack->label));
+    picture_->set(pack->layout);
+    QStringList words;
+    for (const ClaimFinding& finding : workshop().objections(*pack))
+        words << wording::objection(finding, pack->layout);
+    objections_->setText(words.isEmpty() ? tr("The claim fits the layout.") : words.join(QStringLiteral("\n")));
+    objections_->setFont(type(14, !words.isEmpty()));
+    const auto noted = workshop().findings_of_pack(selected_);
+    QStringList consequences;
+    for (const auto& finding : workshop().library().findings) {
+        const bool on = std::find(noted.begin(), noted.end(), finding.id) != noted.end();
+        findings_[finding.id]->setChecked(on);
+        findings_[finding.id]->setEnabled(workshop().writable());
+        if (on)
+            consequences << QStringLiteral("<b>%1: %2.</b> %3")
+                                .arg(QString::fromStdString(finding.name), wording::consequence(finding.consequence),
+                                     QString::fromStdString(finding.consequence_text));
+    }
+    finding_words_->setText(consequences.isEmpty() ? tr("Tick what you see, smell or feel.")
+                                                   : consequences.join(QStringLiteral("<br>")));
+    if (gate_->isVisibleTo(selected_panel_) && gate_->body()->count() == 0) {
+        const auto& cautions = workshop().library().cautions;
+        if (const auto found = cautions.find("gate"); found != cautions.end()) {
+            gate_->set_title(QString::fromStdString(found->second.title));
+            for (const auto& line : found->second.sentences) {
+                auto* text = sentence(QString::fromStdString(line), gate_);
+                text->setFont(type(13));
+                gate_->body()->addWidget(text);
+            }
+        }
+        auto* pass = new PressButton(tr("All of this is done: pass the &gate"), gate_);
+        pass->setObjectName(QStringLiteral("pass_gate"));
+        connect(pass, &PressButton::clicked, this, [this] { fine(workshop().pass_gate(selected_)); });
+        gate_->body()->addWidget(pass, 0, Qt::AlignLeft);
+    }
+}
+
+store::PackRecord ReceiveStation::typed_pack() const {
+    store::PackRecord pack;
+    pack.lot_id = lot_->currentData().toLongLong();
+    pack.label = label_->text().trimmed().toStdString();
+    pack.chemistry = chemistry_->currentData().toString().toStdString();
+    pack.format = format_->currentData().toString().toStdString();
+    pack.layout = {series_->value(), parallel_->value(), cells_->value()};
+    pack.claim.capacity_ah = figures::typed(capacity_->text());
+    pack.claim.voltage_v = figures::typed(voltage_->text());
+    return pack;
+}
+
+void ReceiveStation::show_form_objections() {
+    if (filling_)
+        return;
+    const store::PackRecord pack = typed_pack();
+    QStringList words;
+    for (const auto& [edit, name] : {std::pair{capacity_, tr("Claimed Ah")}, std::pair{voltage_, tr("Claimed V")}})
+        if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text()))
+            words << tr("%1 is not a number.").arg(name);
+    for (const ClaimFinding& finding : workshop().objections(pack))
+        words << wording::objection(finding, pack.layout);
+    if (workshop().needs_gate(pack))
+        words << tr("Over 60 V when full: it will be held at a gate with its cautions.");
+    QPalette palette = form_words_->palette();
+    palette.setColor(QPalette::WindowText, words.isEmpty() ? colours().muted : colours().plum);
+    form_words_->setPalette(palette);
+    form_words_->setText(words.isEmpty() ? tr("Enter adds the pack; the next label is counted up.")
+                                         : words.join(QStringLiteral("\n")));
+}
+
+void ReceiveStation::count_up_label() {
+    const QString lot = lot_->currentText();
+    if (lot.isEmpty())
+        return;
+    int largest = 0;
+    const QRegularExpression pattern(QStringLiteral("(\\d+)$"));
+    for (const auto& pack : workshop().packs()) {
+        const QString label = QString::fromStdString(pack.label);
+        if (label.startsWith(lot))
+            largest = std::max(largest, pattern.match(label).captured(1).toInt());
+    }
+    label_->setText(tr("%1 · pack %2").arg(lot).arg(largest + 1));
+}
+
+void ReceiveStation::add_pack() {
+    if (lot_->count() == 0) { // a first lot, so that one can start at once
+        store::LotRecord lot;
+        lot.label = "LOT-01";
+        lot.received = QDate::currentDate().toString(Qt::ISODate).toStdString();
+        if (!fine(workshop().add_lot(lot)))
+            return;
+        refresh();
+    }
+    const store::PackRecord pack = typed_pack();
+    for (const QLineEdit* edit : {capacity_, voltage_})
+        if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text())) {
+            emit told(tr("\"%1\" is not a number. Write it like 10.4 or 10,4, or leave it blank.").arg(edit->text()),
+                      true);
+            return;
+        }
+    const auto id = workshop().add_pack(pack);
+    if (!fine(id))
+        return;
+    count_up_label();
+    refresh();
+    select(id.value());
+    label_->setFocus();
+    label_->selectAll();
+}
+
+void ReceiveStation::toggle_finding(const std::string& code, bool on) {
+    if (selected_ == 0)
+        return;
+    if (on) {
+        fine(workshop().note_finding(selected_, 0, code));
+        return;
+    }
+    bool ok = false;
+    const QString reason =
+        QInputDialog::getText(this, tr("Strike out a finding"), tr("Why was it wrong? It stays on record, struck out."),
+                              QLineEdit::Normal, {}, &ok);
+    if (ok && !reason.trimmed().isEmpty())
+        fine(workshop().strike_finding(selected_, 0, code, reason.toStdString()));
+    show_selected();
+}
+
+bool ReceiveStation::take_line(const QString& line) {
+    for (const auto& pack : workshop().packs())
+        if (pack.stage == "receive" && QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
+            select(pack.id);
+            return true;
+        }
+    return line.isEmpty();
+}
+
+EvidenceContent ReceiveStation::evidence() const {
+    EvidenceContent content;
+    content.caution = "receive";
+    const store::PackRecord* pack = workshop().pack(selected_);
+    if (pack == nullptr)
+        return content;
+    content.subject = QString::fromStdString(pack->label);
+    const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
+    const bool quarantined = workshop().pack_quarantined(pack->id);
+    if (quarantined) {
+        content.mark = Duty::quarantine;
+        content.verdict = wording::duty(Duty::quarantine);
+        content.line = tr("until it is closed with what was found");
+        content.caution = "quarantine";
+    } else if (workshop().gate_closed(*pack)) {
+        content.mark = Duty::quarantine;
+        content.verdict = tr("Held at the gate");
+        content.caution = "gate";
+    } else {
+        content.verdict = workshop().objections(*pack).empty() ? tr("May go on") : tr("Claim doubted");
+    }
+    if (chemistry != nullptr) {
+        content.notes << tr("%1 cells in series: %2 nominal, %3 full, %4 at the test cutoff.")
+                             .arg(pack->layout.cells_in_series())
+                             .arg(figures::volts(pack->layout.cells_in_series() * chemistry->nominal_v(), 1),
+                                  figures::volts(full_voltage(pack->layout, *chemistry), 1),
+                                  figures::volts(pack->layout.cells_in_series() * chemistry->test_cutoff_v, 1));
+        if (const CellFormat* format = workshop().library().format(pack->format); format != nullptr)
+            if (const FormatCapacity* holds = format->capacity_for(chemistry->id))
+                content.notes << tr("%1 in this chemistry: %2 to %3 a cell, so %4 at most with %5 in parallel.")
+                                     .arg(QString::fromStdString(format->id), figures::plain(holds->smallest_ah, 1),
+                                          figures::pack_capacity(holds->largest_ah),
+                                          figures::pack_capacity(holds->largest_ah * pack->layout.parallel))
+                                     .arg(pack->layout.parallel);
+    }
+    for (const ClaimFinding& finding : workshop().objections(*pack))
+        content.notes << wording::objection(finding, pack->layout);
+    return content;
+}
+
+void ReceiveStation::pose() {
+    capacity_->setText(QStringLiteral("10.4"));
+    voltage_->setText(QStringLiteral("25.9"));
+}
+
+} // namespace ingot::app

@@ -1,0 +1,65 @@
+// Receive: what came in, is it safe to touch, can its claims be true?
+#pragma once
+
+#include "app/stations/station.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QSpinBox;
+class QTableWidget;
+
+namespace ingot::app {
+
+class PackPicture;
+class Panel;
+class PressButton;
+
+class ReceiveStation : public StationView {
+    Q_OBJECT
+public:
+    explicit ReceiveStation(Workshop& workshop, QWidget* parent = nullptr);
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    [[nodiscard]] QString scan_hint() const override { return tr("a pack label selects it"); }
+    [[nodiscard]] EvidenceContent evidence() const override;
+    void pose() override;
+
+private:
+    QWidget* make_list();
+    QWidget* make_selected();
+    QWidget* make_form();
+    void select(Id pack);
+    void show_selected();
+    void show_form_objections();
+    [[nodiscard]] store::PackRecord typed_pack() const;
+    void add_pack();
+    void count_up_label();
+    void toggle_finding(const std::string& code, bool on);
+
+    QTableWidget* table_ = nullptr;
+    Panel* selected_panel_ = nullptr;
+    PackPicture* picture_ = nullptr;
+    QLabel* objections_ = nullptr;
+    QLabel* finding_words_ = nullptr;
+    Panel* gate_ = nullptr;
+    std::map<std::string, QCheckBox*> findings_;
+    QComboBox* lot_ = nullptr;
+    QLineEdit* label_ = nullptr;
+    QComboBox* chemistry_ = nullptr;
+    QSpinBox* series_ = nullptr;
+    QSpinBox* parallel_ = nullptr;
+    QSpinBox* cells_ = nullptr;
+    QComboBox* format_ = nullptr;
+    QLineEdit* capacity_ = nullptr;
+    QLineEdit* voltage_ = nullptr;
+    QLabel* form_words_ = nullptr;
+    QAction* to_triage_ = nullptr;
+    QAction* refuse_ = nullptr;
+    QAction* add_ = nullptr;
+    Id selected_ = 0;
+    bool filling_ = false;
+};
+
+} // namespace ingot::app

@@ -1,0 +1,49 @@
+// Sort: capacity against resistance with the duty regions; limits that can be moved take effect at once on all units.
+#pragma once
+
+#include "app/stations/station.h"
+
+class QComboBox;
+class QLabel;
+
+namespace ingot::app {
+
+class DutyScatter;
+class Panel;
+
+class SortStation : public StationView {
+    Q_OBJECT
+public:
+    explicit SortStation(Workshop& workshop, QWidget* parent = nullptr);
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    [[nodiscard]] QString scan_hint() const override;
+    [[nodiscard]] EvidenceContent evidence() const override;
+    bool show_unit(Id unit) override;
+    void pose() override;
+    [[nodiscard]] DutyScatter* scatter() const { return scatter_; }
+    // Limits: drive, store, light; capacity in Ah or resistance in ohm. Can be undone.
+    void set_limit(bool capacity, int duty, double value);
+
+private:
+    [[nodiscard]] std::string model() const;
+    [[nodiscard]] RuleSet with_limit(bool capacity, int duty, double value) const;
+
+    QComboBox* models_ = nullptr;
+    Panel* rules_panel_ = nullptr;
+    QLabel* school_ = nullptr;
+    QWidget* counts_ = nullptr;
+    QLabel* outside_ = nullptr;
+    DutyScatter* scatter_ = nullptr;
+    Panel* scatter_panel_ = nullptr;
+    QAction* save_ = nullptr;
+    Id unit_ = 0;
+    bool typing_limit_ = false; // a limit was tapped: the next number is its value
+    bool typing_capacity_ = false;
+    int typing_duty_ = 0;
+    RuleSet before_drag_;
+    bool dragging_ = false;
+    bool filling_ = false;
+};
+
+} // namespace ingot::app

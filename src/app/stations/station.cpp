@@ -1,0 +1,81 @@
+#include "app/stations/station.h"
+
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QCoreApplication>
+
+namespace ingot::app {
+
+StationView::StationView(Workshop& workshop, Station station, QWidget* parent)
+    : QWidget(parent), workshop_(workshop), station_(station) {}
+
+QAction* StationView::add_command(const QString& text, const QKeySequence& keys, const QString& tip,
+                                  const std::function<void()>& run) {
+    auto* action = new QAction(text, this);
+    action->setShortcut(keys);
+    action->setToolTip(tip);
+    connect(action, &QAction::triggered, this, [this, run] {
+        emit go_to(station_);
+        run();
+    });
+    commands_.append(action);
+    return action;
+}
+
+QString station_name(Station station) {
+    const auto tr = [](const char* text) { return QCoreApplication::translate("stations", text); };
+    switch (station) {
+    case Station::receive:
+        return tr("Receive");
+    case Station::triage:
+        return tr("Triage");
+    case Station::open:
+        return tr("Open");
+    case Station::test:
+        return tr("Test");
+    case Station::sort:
+        return tr("Sort");
+    case Station::match:
+        return tr("Match");
+    case Station::build:
+        return tr("Build");
+    }
+    return {};
+}
+
+EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
+    const auto tr = [](const char* text) { return QCoreApplication::translate("stations", text); };
+    EvidenceContent content;
+    const UnitState* unit = workshop.unit(id);
+    if (unit == nullptr)
+        return content;
+    const UnitModel* model = workshop.library().model(unit->record.model);
+    content.subject =
+        QStringLiteral("%1 · %2").arg(QString::fromStdString(unit->code()),
+                                      QString::fromStdString(model != nullptr ? model->name : unit->record.model));
+    content.mark = unit->verdict.duty;
+    content.verdict = wording::duty(unit->verdict.duty);
+    content.line = wording::duty_meaning(unit->verdict.duty);
+    if (unit->verdict.overruled_from)
+        content.line = tr("overruled; the rules say %1").arg(wording::duty(*unit->verdict.overruled_from));
+    content.reasons = unit->verdict.evidence;
+    content.unit = id;
+    content.decided_by =
+        QString::fromStdString(workshop.rules().name) + QStringLiteral(", v%1").arg(workshop.rules().version);
+    if (const store::PackRecord* pack = workshop.pack(unit->record.pack_id))
+        content.notes << tr("From %1, group %2, place %3.")
+                             .arg(QString::fromStdString(pack->label))
+                             .arg(unit->record.group)
+                             .arg(unit->record.place);
+    if (!unit->record.tray.empty())
+        content.notes
+            << tr("Home: tray %1, well %2.").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well);
+    if (unit->record.state == "reserved")
+        content.notes << tr("Reserved for a build.");
+    if (unit->quarantined)
+        content.caution = "quarantine";
+    return content;
+}
+
+} // namespace ingot::app

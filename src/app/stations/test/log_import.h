@@ -1,0 +1,59 @@
+// Bringing in a tester's log: what was understood, curve, steps, result and warnings, before anything is recorded.
+#pragma once
+
+#include "exchange/log_csv.h"
+#include "workshop/workshop.h"
+
+#include <QWidget>
+
+#include <atomic>
+#include <thread>
+
+class QLabel;
+class QProgressBar;
+class QTableWidget;
+
+namespace ingot::app {
+
+class LogPlot;
+class PressButton;
+
+class LogImport : public QWidget {
+    Q_OBJECT
+public:
+    explicit LogImport(QWidget* parent = nullptr);
+    ~LogImport() override;
+    // Reads off the GUI thread. `test_cutoff_v` is over the whole unit.
+    void read(const QString& path, std::optional<double> test_cutoff_v);
+    void stop();
+    void clear();
+    [[nodiscard]] bool ready() const { return log_ != nullptr; }
+    [[nodiscard]] bool reading() const { return worker_.joinable(); }
+    [[nodiscard]] const exchange::ImportedLog& log() const { return *log_; }
+    [[nodiscard]] const CapacityResult& result() const { return result_; }
+    [[nodiscard]] QString file() const { return file_; }
+
+signals:
+    void finished();                      // a preview is ready
+    void failed(const QString& sentence); // nothing was changed
+
+private:
+    void show_preview();
+    void join();
+
+    QLabel* words_ = nullptr;
+    QLabel* outcome_ = nullptr;
+    QLabel* notes_ = nullptr;
+    LogPlot* plot_ = nullptr;
+    QTableWidget* steps_ = nullptr;
+    QWidget* busy_ = nullptr;
+    QProgressBar* progress_ = nullptr;
+    QString file_;
+    std::unique_ptr<exchange::ImportedLog> log_;
+    CapacityResult result_;
+    std::thread worker_;
+    std::atomic<bool> stop_{false};
+    int run_ = 0; // answers of an earlier read are ignored
+};
+
+} // namespace ingot::app

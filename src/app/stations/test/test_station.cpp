@@ -1,0 +1,355 @@
+#include "app/stations/test/test_station.h"
+
+#include "app/parts/choice_row.h"
+#include "app/parts/panel.h"
+#include "app/stations/test/log_import.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHeaderView>
+#include <QInputDialog>
+#include <QLineEdit>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace ingot::app {
+
+namespace {
+
+struct QuantityChoice {
+    Quantity quantity;
+    const char* label;
+    double factor; // shown to stored
+};
+constexpr std::array<QuantityChoice, 6> choices{
+    {{Quantity::voltage, QT_TRANSLATE_NOOP("TestStation", "V"), 1},
+     {Quantity::dc_resistance, QT_TRANSLATE_NOOP("TestStation", "DC m\xCE\xA9"), 1e-3},
+     {Quantity::ac_resistance, QT_TRANSLATE_NOOP("TestStation", "AC m\xCE\xA9"), 1e-3},
+     {Quantity::capacity, QT_TRANSLATE_NOOP("TestStation", "Ah"), 1},
+     {Quantity::self_discharge, QT_TRANSLATE_NOOP("TestStation", "mAh/day"), 1e-3},
+     {Quantity::temperature,
+      QT_TRANSLATE_NOOP("TestStation", "\xC2\xB0"
+                                       "C"),
+      1}}};
+
+QString shown(const Reading& reading) {
+    switch (reading.quantity) {
+    case Quantity::voltage:
+        return figures::volts(reading.value);
+    case Quantity::dc_resistance:
+    case Quantity::ac_resistance:
+        return figures::milliohms(reading.value);
+    case Quantity::capacity:
+        return figures::unit_capacity(reading.value);
+    case Quantity::self_discharge:
+        return figures::leak(reading.value);
+    case Quantity::temperature:
+        return figures::plain(reading.value, 1) + QStringLiteral(" \u00B0C");
+    }
+    return {};
+}
+
+} // namespace
+
+TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::test, parent) {
+    import_ = add_command(tr("&Import a log…"), QKeySequence(tr("Ctrl+I")),
+                          tr("Read a tester's log (CSV) for this unit"), [this] { ask_file(); });
+    take_log_ = add_command(tr("&Take the log in"), QKeySequence(tr("Ctrl+Shift+T")),
+                            tr("Record the log and its capacity for this unit"), [this] { take_log(); });
+    put_away_ = add_command(tr("&Put the log away"), QKeySequence(tr("Ctrl+Shift+X")),
+                            tr("Leave the log; nothing is recorded"), [this] {
+                                log_->clear();
+                                refresh();
+                            });
+    strike_ = add_command(tr("&Strike out a reading…"), QKeySequence(tr("Ctrl+Del")),
+                          tr("Strike the selected reading out, with a reason"), [this] { strike(); });
+    add_command(tr("&Next unit to test"), QKeySequence(tr("Ctrl+Shift+N")), tr("The next unit without a capacity"),
+                [this] { next_waiting(); });
+    for (int i = 0; i < static_cast<int>(choices.size()); ++i)
+        add_command(tr("Read %1").arg(wording::quantity(choices[static_cast<std::size_t>(i)].quantity)),
+                    QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), tr("The next number is this quantity"),
+                    [this, i] {
+                        quantity_->choose(i);
+                        emit hint_changed();
+                    });
+
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    head_ = new Panel({}, this);
+    head_words_ = sentence({}, head_);
+    head_->body()->addWidget(head_words_);
+    quantity_ = new ChoiceRow(
+        [] {
+            QStringList labels;
+            for (const QuantityChoice& choice : choices)
+                labels << tr(choice.label);
+            return labels;
+        }(),
+        head_);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(10);
+    row->addWidget(quantity_);
+    row->addStretch(1);
+    instrument_ = new QComboBox(head_);
+    instrument_->setEditable(true);
+    instrument_->addItems({tr("bench meter"), tr("bench tester"), tr("1 kHz meter")});
+    instrument_->setMinimumWidth(110);
+    temperature_ = new QLineEdit(QStringLiteral("20"), head_);
+    temperature_->setMaximumWidth(54);
+    days_ = new QLineEdit(head_);
+    days_->setMaximumWidth(54);
+    for (const auto& [name, input] : {std::pair<QString, QWidget*>{tr("instrument"), instrument_},
+                                      {tr("room \u00B0C"), temperature_},
+                                      {tr("days charged"), days_}}) {
+        auto* box = new QVBoxLayout;
+        box->setSpacing(0);
+        box->addWidget(caption(name, head_));
+        box->addWidget(input);
+        input->setAccessibleName(name);
+        row->addLayout(box);
+    }
+    head_->body()->addLayout(row);
+    outer->addWidget(head_);
+
+    auto* lower = new QHBoxLayout;
+    lower->setSpacing(8);
+    auto* list = new Panel(tr("Readings"), this);
+    list->head()->addWidget(new PressButton(strike_, list));
+    readings_ = new QTableWidget(0, 3, list);
+    readings_->setObjectName(QStringLiteral("readings"));
+    readings_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    readings_->setHorizontalHeaderLabels({tr("quantity"), tr("value"), tr("when")});
+    readings_->verticalHeader()->hide();
+    readings_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    readings_->setSelectionMode(QAbstractItemView::SingleSelection);
+    readings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    readings_->setShowGrid(false);
+    readings_->setFrameShape(QFrame::NoFrame);
+    readings_->setAccessibleName(tr("Readings"));
+    list->body()->addWidget(readings_);
+    lower->addWidget(list, 4);
+    log_panel_ = new Panel(tr("Tester's log"), this);
+    log_panel_->head()->addWidget(new PressButton(import_, log_panel_));
+    log_ = new LogImport(log_panel_);
+    log_panel_->body()->addWidget(log_, 1);
+    auto* buttons = new QHBoxLayout;
+    buttons->addStretch(1);
+    buttons->addWidget(new PressButton(put_away_, log_panel_));
+    buttons->addWidget(new PressButton(take_log_, log_panel_, true));
+    log_panel_->body()->addLayout(buttons);
+    lower->addWidget(log_panel_, 5);
+    outer->addLayout(lower, 1);
+
+    connect(quantity_, &ChoiceRow::changed, this, [this] { emit hint_changed(); });
+    connect(log_, &LogImport::finished, this, [this] { refresh(); });
+    connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
+        emit told(sentence_text, true);
+        refresh();
+    });
+    connect(readings_, &QTableWidget::itemSelectionChanged, this,
+            [this] { strike_->setEnabled(this->workshop().writable() && !readings_->selectedItems().isEmpty()); });
+}
+
+Quantity TestStation::quantity() const {
+    return choices[static_cast<std::size_t>(quantity_->chosen())].quantity;
+}
+
+void TestStation::refresh() {
+    const UnitState* unit = workshop().unit(unit_);
+    const bool may = workshop().writable();
+    if (unit == nullptr) {
+        unit_ = 0;
+        head_->set_title(tr("Scan a unit"));
+        const int waiting = workshop().waiting()[static_cast<std::size_t>(Station::test)];
+        head_words_->setText(
+            waiting > 0 ? tr("%1 units wait for a capacity test. Scan a label, or type its last figures.").arg(waiting)
+                        : tr("Scan a label, or type its last figures. Units come from Open."));
+    } else {
+        const UnitModel* model = workshop().library().model(unit->record.model);
+        head_->set_title(QString::fromStdString(unit->code()));
+        const QString home =
+            unit->record.tray.empty()
+                ? tr("no tray")
+                : tr("tray %1, well %2").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well);
+        head_words_->setText(
+            model != nullptr
+                ? tr("%1, rated %2, %3. Choose what you read, type the number, press Enter.")
+                      .arg(QString::fromStdString(model->name), figures::pack_capacity(model->rated_ah), home)
+                : tr("%1, not in the library, %2. Choose what you read, type the number, press Enter.")
+                      .arg(QString::fromStdString(unit->record.model), home));
+    }
+    import_->setEnabled(may);
+    take_log_->setEnabled(may && unit != nullptr && log_->ready());
+    put_away_->setEnabled(log_->ready());
+    show_readings();
+}
+
+void TestStation::show_readings() {
+    readings_->setRowCount(0);
+    strike_->setEnabled(false);
+    if (unit_ == 0)
+        return;
+    for (const auto& record : workshop().records().readings_of_unit(unit_)) {
+        const int row = readings_->rowCount();
+        readings_->insertRow(row);
+        const QString cells[] = {
+            wording::quantity(record.reading.quantity), shown(record.reading),
+            QString::fromStdString(record.taken_at).left(16).replace(QLatin1Char('T'), QLatin1Char(' '))};
+        for (int c = 0; c < 3; ++c) {
+            auto* item = new QTableWidgetItem(cells[c]);
+            item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(record.id));
+            if (!record.struck_reason.empty()) {
+                QFont font = item->font();
+                font.setStrikeOut(true);
+                item->setFont(font);
+                item->setForeground(colours().muted);
+                item->setToolTip(tr("Struck out: %1").arg(QString::fromStdString(record.struck_reason)));
+            }
+            readings_->setItem(row, c, item);
+        }
+    }
+}
+
+bool TestStation::show_unit(Id unit) {
+    unit_ = unit;
+    refresh();
+    emit evidence_changed();
+    emit hint_changed();
+    return true;
+}
+
+Reading TestStation::typed_reading(double shown_value) const {
+    Reading reading;
+    reading.quantity = quantity();
+    reading.value = shown_value * choices[static_cast<std::size_t>(quantity_->chosen())].factor;
+    reading.instrument = instrument_->currentText().toStdString();
+    reading.protocol = "typed";
+    reading.conditions.temperature_c = figures::typed(temperature_->text());
+    reading.conditions.days_since_charge = figures::typed(days_->text());
+    if (reading.quantity == Quantity::self_discharge)
+        reading.conditions.condition = Condition::stored;
+    return reading;
+}
+
+bool TestStation::take_line(const QString& line) {
+    if (line.isEmpty())
+        return true;
+    // Last figures pick a unit: any number while none is chosen; with one chosen, four figures that begin with a zero.
+    const bool four_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
+                              !line.contains(QLatin1Char('.')) && !line.contains(QLatin1Char(','));
+    const auto number = figures::typed(line);
+    if (number && (unit_ == 0 || four_figures)) {
+        const auto found = workshop().find_unit(line.toStdString());
+        if (fine(found))
+            show_unit(found.value());
+        return true;
+    }
+    if (!number)
+        return false;
+    const auto id = workshop().record_reading(unit_, typed_reading(*number));
+    if (!fine(id))
+        return true;
+    emit acknowledged(
+        QStringLiteral("unit %1 %2 %3").arg(unit_).arg(QLatin1String(code(quantity()))).arg(*number, 0, 'f', 4));
+    return true;
+}
+
+QString TestStation::scan_hint() const {
+    if (unit_ == 0)
+        return tr("a unit label opens it");
+    const QuantityChoice& choice = choices[static_cast<std::size_t>(quantity_->chosen())];
+    return tr("number: %1 of this unit").arg(tr(choice.label));
+}
+
+EvidenceContent TestStation::evidence() const {
+    EvidenceContent content;
+    if (unit_ != 0)
+        content = unit_evidence(workshop(), unit_);
+    if (content.caution.empty())
+        content.caution = "test";
+    return content;
+}
+
+void TestStation::ask_file() {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Tester's log"), {}, tr("Logs (*.csv *.txt);;All files (*)"));
+    if (!path.isEmpty())
+        import_file(path);
+}
+
+void TestStation::import_file(const QString& path) {
+    // A file named after a unit is that unit's.
+    const std::string stem = QFileInfo(path).completeBaseName().toStdString();
+    if (looks_like_unit_code(stem))
+        if (const auto found = workshop().find_unit(stem); found)
+            show_unit(found.value());
+    std::optional<double> cutoff;
+    if (const UnitState* unit = workshop().unit(unit_))
+        if (const Chemistry* chemistry = workshop().library().chemistry(unit->facts.chemistry))
+            cutoff = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
+    log_->read(path, cutoff);
+    refresh();
+}
+
+void TestStation::take_log() {
+    if (!log_->ready())
+        return;
+    const auto id = workshop().import_log(unit_, log_->log(), log_->result(), log_->file().toStdString(),
+                                          instrument_->currentText().toStdString());
+    if (!fine(id))
+        return;
+    emit acknowledged(QStringLiteral("log %1").arg(log_->file()));
+    emit told(log_->result().discharge_capacity_ah
+                  ? tr("Log and capacity recorded for %1.").arg(QString::fromStdString(workshop().unit(unit_)->code()))
+                  : tr("Log recorded for %1; it holds no capacity.")
+                        .arg(QString::fromStdString(workshop().unit(unit_)->code())),
+              false);
+    log_->clear();
+    refresh();
+    emit evidence_changed();
+}
+
+void TestStation::strike() {
+    const auto selected = readings_->selectedItems();
+    if (selected.isEmpty())
+        return;
+    bool ok = false;
+    const QString reason = QInputDialog::getText(
+        this, tr("Strike out"), tr("Why is this reading struck out? It stays on record."), QLineEdit::Normal, {}, &ok);
+    if (ok && fine(workshop().strike_reading(selected.front()->data(Qt::UserRole).toLongLong(),
+                                             reason.trimmed().toStdString()))) {
+        refresh();
+        emit evidence_changed();
+    }
+}
+
+void TestStation::next_waiting() {
+    const auto& units = workshop().units();
+    const auto waits = [](const UnitState& u) {
+        return u.in_stock() && !u.facts.capacity_ah && u.verdict.duty == Duty::rest_again;
+    };
+    auto here = std::find_if(units.begin(), units.end(), [&](const UnitState& u) { return u.record.id == unit_; });
+    auto next = std::find_if(here == units.end() ? units.begin() : here + 1, units.end(), waits);
+    if (next == units.end())
+        next = std::find_if(units.begin(), units.end(), waits);
+    if (next != units.end())
+        show_unit(next->record.id);
+}
+
+void TestStation::pose() {
+    next_waiting();
+    const QString folder = QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import");
+    const QStringList files = QDir(folder).entryList({QStringLiteral("*.csv")});
+    if (!files.isEmpty())
+        import_file(folder + QLatin1Char('/') + files.front());
+}
+
+} // namespace ingot::app

@@ -1,0 +1,62 @@
+// Triage: every group's voltage, what stands out, and the sum against the terminals. The reading round is a mode: type,
+// Enter, next.
+#pragma once
+
+#include "app/stations/station.h"
+
+class QComboBox;
+class QLabel;
+
+namespace ingot::app {
+
+class ChoiceRow;
+class Figure;
+class Panel;
+class ReadingBoxes;
+class VoltageLadder;
+
+class TriageStation : public StationView {
+    Q_OBJECT
+public:
+    explicit TriageStation(Workshop& workshop, QWidget* parent = nullptr);
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    void echo(const QString& typed) override;
+    bool step_back() override;
+    [[nodiscard]] QString scan_hint() const override;
+    [[nodiscard]] EvidenceContent evidence() const override;
+    void pose() override;
+    [[nodiscard]] int active_box() const { return active_; } // 0-based; series = terminals; -1: no round
+    [[nodiscard]] Id pack() const { return pack_; }
+
+private:
+    void choose_pack(Id pack);
+    void start_round(Condition condition);
+    void stop_round();
+    void move_to(int box);
+    void show_boxes();
+
+    QComboBox* packs_ = nullptr;
+    Panel* header_ = nullptr;
+    Figure* chemistry_ = nullptr;
+    Figure* layout_ = nullptr;
+    Figure* claimed_ = nullptr;
+    Figure* terminals_ = nullptr;
+    Figure* sum_ = nullptr;
+    Figure* difference_ = nullptr;
+    VoltageLadder* ladder_ = nullptr;
+    Panel* round_panel_ = nullptr;
+    ReadingBoxes* boxes_ = nullptr;
+    QLabel* help_ = nullptr;
+    QAction* round_rest_ = nullptr;
+    QAction* round_charge_ = nullptr;
+    QAction* round_load_ = nullptr;
+    QAction* to_open_ = nullptr;
+    Id pack_ = 0;
+    int active_ = -1;
+    Condition condition_ = Condition::rest;
+    QString typed_;
+    bool filling_ = false;
+};
+
+} // namespace ingot::app
