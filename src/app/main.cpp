@@ -50,6 +50,7 @@ private:
 } // namespace
 
 int main(int argc, char** argv) {
+    ingot::app::Theme::choose_fonts();
     QApplication application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("ingot"));
     QApplication::setOrganizationName(QStringLiteral("ingot"));

@@ -308,15 +308,15 @@ QString log_note(const LogNote& note) {
 QString match_note(MatchNote note, int count) {
     switch (note) {
     case MatchNote::resistance_unknown:
-        return tr("Conductance is not levelled: %1 units have no resistance.").arg(count);
+        return tr("Conductance is not levelled: too few resistances are known (not known: %1).").arg(count);
     case MatchNote::self_discharge_unknown:
         return tr("Leak is not levelled: no unit has a self-discharge value.");
     case MatchNote::units_without_capacity:
-        return tr("%1 units without a capacity were left out.").arg(count);
+        return tr("Left out for want of a capacity: %1.").arg(count);
     case MatchNote::units_without_resistance:
-        return tr("%1 units without a resistance were left out.").arg(count);
+        return tr("Resistance not known, counted at the middle of the model: %1.").arg(count);
     case MatchNote::units_without_self_discharge:
-        return tr("%1 units without a self-discharge value count as the pool's middle.").arg(count);
+        return tr("Self-discharge not known, counted at the pool's middle: %1.").arg(count);
     case MatchNote::stopped:
         return tr("Stopped early: this is the best so far, and another run may differ.");
     }
@@ -334,7 +334,7 @@ QString join_advice(const JoinCheck& check) {
     case JoinAdvice::bring_to_voltage:
         return tr("Do not join: charge each to the same voltage first.");
     case JoinAdvice::unknown:
-        return tr("%1 units have no voltage or resistance: measure them before joining.").arg(check.unknown);
+        return tr("Voltage or resistance not known of %1: measure before joining.").arg(check.unknown);
     }
     return {};
 }

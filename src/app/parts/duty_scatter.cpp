@@ -52,6 +52,11 @@ void DutyScatter::fit_ranges() {
         low_r_ = std::min(low_r_, p.resistance_ohm);
         high_r_ = std::max(high_r_, p.resistance_ohm);
     }
+    // A limit far beyond every unit would squeeze them; its handle then stands at the edge.
+    double most_r = resistance_[1];
+    for (const ScatterPoint& p : points_)
+        most_r = std::max(most_r, p.resistance_ohm);
+    high_r_ = std::min(high_r_, most_r * 1.15);
     const double pad_c = std::max(0.01, (high_c_ - low_c_) * 0.06);
     const double pad_r = std::max(0.0005, (high_r_ - low_r_) * 0.06);
     low_c_ = std::max(0.0, low_c_ - pad_c);

@@ -15,8 +15,8 @@ namespace ingot::app {
 
 namespace {
 constexpr double left_margin = 78;
-constexpr double tops_height = 52;
-constexpr double sums_height = 28;
+constexpr double tops_height = 46;
+constexpr double sums_height = 24;
 constexpr double foot = 62; // group numbers and conductance bars
 constexpr int most_units_shown = 8;
 
@@ -116,7 +116,7 @@ void LevelView::paint_tops(QPainter& painter) const {
     painter.setPen(c.muted);
     painter.setFont(type(12));
     painter.drawText(QRectF(0, strip.top(), left_margin - 8, strip.height()),
-                     Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, tr("tops, mAh\nfrom level"));
+                     Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, tr("tops, mAh"));
     for (int g = 0; g < static_cast<int>(result_.groups.size()); ++g) {
         const GroupSums& group = result_.groups[static_cast<std::size_t>(g)];
         const double away = group.capacity_ah - mean;
@@ -156,8 +156,8 @@ void LevelView::paint_group(QPainter& painter, int g) const {
         painter.setBrush(chosen ? c.steel_mid : (locked ? c.surface : c.steel_ground));
         painter.drawRect(box);
         painter.setPen(c.ink);
-        const bool two_lines = box.height() >= 34;
-        painter.setFont(type(two_lines ? 15 : 12, true));
+        const bool two_lines = box.height() >= 29;
+        painter.setFont(type(two_lines ? 14 : 12, true));
         const QRectF text = box.adjusted(6, 1, -4, -1);
         painter.drawText(two_lines ? QRectF(text.left(), text.top(), text.width(), text.height() / 2) : text,
                          Qt::AlignLeft | Qt::AlignVCenter, figures::plain(problem_.pool[u].capacity_ah.value_or(0), 3));

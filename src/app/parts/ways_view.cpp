@@ -14,8 +14,8 @@
 namespace ingot::app {
 
 namespace {
-constexpr double head = 30;
-constexpr double row_height = 33;
+constexpr double head = 24;
+constexpr double row_height = 29;
 // Right edges of the columns, as shares of the width.
 constexpr double name_left = 0.04;
 constexpr std::array<double, 5> right_edges{0.36, 0.49, 0.615, 0.74, 0.84};

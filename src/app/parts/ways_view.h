@@ -21,8 +21,8 @@ public:
     explicit WaysView(QWidget* parent = nullptr);
     void set(std::vector<WayRow> rows);
     void set_chosen(int row);
-    [[nodiscard]] QSize sizeHint() const override { return {600, 34 + 33 * 4}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {560, 34 + 33 * 4}; }
+    [[nodiscard]] QSize sizeHint() const override { return {600, 26 + 29 * 4}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {560, 26 + 29 * 4}; }
 
 signals:
     void chosen(int row);

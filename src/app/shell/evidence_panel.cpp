@@ -64,6 +64,7 @@ EvidencePanel::EvidencePanel(QWidget* parent) : QWidget(parent) {
     list_->setContentsMargins(0, 0, 2, 0);
     list_->setSpacing(6);
     scroll->setWidget(content_);
+    content_->setAutoFillBackground(false); // setWidget turns it on
     outer->addWidget(scroll, 1);
     auto* foot = new QHBoxLayout;
     overrule_ = new PressButton(tr("&Overrule…"), this);

@@ -331,7 +331,7 @@ void MainWindow::refresh() {
     name_->setText(QString::fromStdString(workshop_->name()) +
                    (workshop_->writable() ? QString() : tr(" (reading only)")));
     const auto open = workshop_->open_quarantines().size();
-    hazards_->setText(tr("%n hazard(s) open", nullptr, static_cast<int>(open)));
+    hazards_->setText(open == 1 ? tr("1 hazard open") : tr("%1 hazards open").arg(open));
     hazards_->setVisible(open > 0);
     if (StationView* v = current_view()) {
         v->refresh();

@@ -106,8 +106,9 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
                          QString::number(waiting_[at]));
         painter.setPen(c.muted);
         painter.setFont(type(13));
-        painter.drawText(QRect(100, row.top() + 33, 64, 18), Qt::AlignRight | Qt::AlignVCenter,
-                         what_waits(station, waiting_[at]));
+        if (!hand) // the tag takes its place
+            painter.drawText(QRect(100, row.top() + 33, 64, 18), Qt::AlignRight | Qt::AlignVCenter,
+                             what_waits(station, waiting_[at]));
     }
     if (hasFocus()) {
         painter.setPen(QPen(c.steel, 1, Qt::DotLine));

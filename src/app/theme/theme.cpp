@@ -1,6 +1,9 @@
 #include "app/theme/theme.h"
 
+#include "workshop/workshop.h"
+
 #include <QApplication>
+#include <QFileInfo>
 #include <QFontDatabase>
 #include <QFontInfo>
 #include <QPalette>
@@ -36,6 +39,12 @@ Colours dark() {
 Theme& Theme::instance() {
     static Theme theme;
     return theme;
+}
+
+void Theme::choose_fonts() {
+    const std::string file = Workshop::shipped_folder("data") + "/fonts/fonts.conf";
+    if (!qEnvironmentVariableIsSet("FONTCONFIG_FILE") && QFileInfo::exists(QString::fromStdString(file)))
+        qputenv("FONTCONFIG_FILE", QByteArray::fromStdString(file));
 }
 
 void Theme::apply(Appearance appearance) {

@@ -23,6 +23,8 @@ class Theme : public QObject {
 public:
     enum class Appearance { light, dark };
     static Theme& instance();
+    // To be called before the application object is made: see data/fonts/fonts.conf.
+    static void choose_fonts();
     // Loads the shipped font, sets palette and style of the application.
     void apply(Appearance appearance);
     [[nodiscard]] const Colours& colours() const { return colours_; }

@@ -58,7 +58,7 @@ enum class MatchNote {
     resistance_unknown,           // too few resistances: conductance is not levelled
     self_discharge_unknown,       // too few self-discharge values: leak is not levelled
     units_without_capacity,       // left out
-    units_without_resistance,     // left out
+    units_without_resistance,     // counted at the middle of their model
     units_without_self_discharge, // counted at the pool's median
     stopped,                      // by the person or a time limit: the best so far
 };

@@ -55,61 +55,34 @@ private:
         std::vector<std::size_t> units = usable_units(problem_, true);
         if (const auto without = static_cast<int>(usable_units(problem_, false).size() - units.size()); without > 0)
             notes_.emplace_back(MatchNote::units_without_capacity, without);
-        const bool levels_conductance = keep_those_with_resistance(units);
+        const FilledPool filled = fill(problem_);
         std::stable_sort(units.begin(), units.end(), [&](std::size_t a, std::size_t b) {
             return *problem_.pool[a].capacity_ah > *problem_.pool[b].capacity_ah;
         });
-        const std::optional<double> middle_leak = median_leak();
-        if (middle_leak && *middle_leak > 0)
-            arena_.leak_scale = problem_.leak_weight / (problem_.parallel * *middle_leak);
+        if (filled.has_leak && filled.median_leak > 0)
+            arena_.leak_scale = problem_.leak_weight / (problem_.parallel * filled.median_leak);
+        int without_resistance = 0;
         int without_leak = 0;
         for (const std::size_t u : units) {
             const MatchUnit& unit = problem_.pool[u];
             arena_.capacity_mah.push_back(static_cast<int>(std::lround(*unit.capacity_ah * mah_per_ah)));
-            arena_.conductance.push_back(levels_conductance ? 1 / *unit.resistance_ohm : 0);
-            arena_.leak.push_back(middle_leak ? unit.self_discharge_ah_per_day.value_or(*middle_leak) : 0);
-            without_leak += middle_leak && !unit.self_discharge_ah_per_day ? 1 : 0;
+            arena_.conductance.push_back(filled.conductance_s[u]);
+            arena_.leak.push_back(filled.leak_ah_per_day[u]);
+            without_resistance += unit.resistance_ohm ? 0 : 1;
+            without_leak += unit.self_discharge_ah_per_day ? 0 : 1;
             arena_.pool_index.push_back(u);
             arena_.locked_to.push_back(-1);
         }
-        if (!middle_leak)
-            notes_.emplace_back(MatchNote::self_discharge_unknown, static_cast<int>(units.size()));
-        else if (without_leak > 0)
-            notes_.emplace_back(MatchNote::units_without_self_discharge, without_leak);
+        if (without_resistance > 0)
+            notes_.emplace_back(filled.has_conductance ? MatchNote::units_without_resistance : MatchNote::resistance_unknown, without_resistance);
+        if (without_leak > 0)
+            notes_.emplace_back(filled.has_leak ? MatchNote::units_without_self_discharge : MatchNote::self_discharge_unknown, without_leak);
         for (const MatchLock& lock : problem_.locks) {
             const auto at = std::find(arena_.pool_index.begin(), arena_.pool_index.end(), lock.unit);
             if (at != arena_.pool_index.end())
                 arena_.locked_to[static_cast<std::size_t>(at - arena_.pool_index.begin())] =
                     static_cast<int>(lock.group);
         }
-    }
-
-    // Units without a resistance are left out while enough others remain; else conductance is not levelled at all.
-    bool keep_those_with_resistance(std::vector<std::size_t>& units) {
-        const auto known = [&](std::size_t u) { return problem_.pool[u].resistance_ohm.has_value(); };
-        const auto with = static_cast<int>(std::count_if(units.begin(), units.end(), known));
-        const auto without = static_cast<int>(units.size()) - with;
-        const bool locked_without = std::any_of(problem_.locks.begin(), problem_.locks.end(),
-                                                [&](const MatchLock& lock) { return !known(lock.unit); });
-        if (with < arena_.wanted() || locked_without) {
-            notes_.emplace_back(MatchNote::resistance_unknown, without);
-            return false;
-        }
-        if (without > 0) {
-            notes_.emplace_back(MatchNote::units_without_resistance, without);
-            std::erase_if(units, [&](std::size_t u) { return !known(u); });
-        }
-        return true;
-    }
-
-    [[nodiscard]] std::optional<double> median_leak() const {
-        std::vector<double> leaks;
-        for (const MatchUnit& unit : problem_.pool)
-            if (unit.self_discharge_ah_per_day)
-                leaks.push_back(*unit.self_discharge_ah_per_day);
-        if (leaks.empty())
-            return std::nullopt;
-        return median(std::move(leaks));
     }
 
     // --- first goal: the largest smallest group sum ---

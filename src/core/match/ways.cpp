@@ -45,16 +45,6 @@ const char* code(MatchNote note) {
 
 namespace {
 
-std::optional<double> pool_median_leak(const MatchProblem& problem) {
-    std::vector<double> leaks;
-    for (const MatchUnit& unit : problem.pool)
-        if (unit.self_discharge_ah_per_day)
-            leaks.push_back(*unit.self_discharge_ah_per_day);
-    if (leaks.empty())
-        return std::nullopt;
-    return median(std::move(leaks));
-}
-
 template <class Get> double spread_of(const std::vector<GroupSums>& groups, Get get) {
     double low = get(groups.front());
     double high = low;
@@ -100,9 +90,8 @@ MatchResult figures_of(const MatchProblem& problem, const std::vector<std::vecto
     if (groups.size() != static_cast<std::size_t>(problem.series))
         throw std::invalid_argument("a grouping needs S groups");
     std::set<std::size_t> seen;
-    const std::optional<double> middle_leak = pool_median_leak(problem);
+    const matching::FilledPool filled = matching::fill(problem);
     MatchResult result;
-    bool conductance_known = true;
     double total = 0;
     for (const auto& group : groups) {
         if (group.size() != static_cast<std::size_t>(problem.parallel))
@@ -116,12 +105,11 @@ MatchResult figures_of(const MatchProblem& problem, const std::vector<std::vecto
                 throw std::invalid_argument("a unit of the pool may be used once");
             const MatchUnit& unit = problem.pool[u];
             sums.capacity_ah += unit.capacity_ah.value_or(0);
-            conductance_known &= unit.resistance_ohm.has_value();
-            conductance += unit.resistance_ohm ? 1 / *unit.resistance_ohm : 0;
-            leak += unit.self_discharge_ah_per_day.value_or(middle_leak.value_or(0));
+            conductance += filled.conductance_s[u];
+            leak += filled.leak_ah_per_day[u];
         }
         sums.conductance_s = conductance;
-        if (middle_leak)
+        if (filled.has_leak)
             sums.leak_ah_per_day = leak;
         total += sums.capacity_ah;
         result.groups.push_back(std::move(sums));
@@ -136,18 +124,18 @@ MatchResult figures_of(const MatchProblem& problem, const std::vector<std::vecto
     result.capacity_spread = mean_capacity > 0 ? spread_of(result.groups, capacity) / mean_capacity : 0;
     result.stranded_ah = total - problem.series * result.usable_ah;
     result.levelness = result.capacity_spread;
-    if (conductance_known) {
+    if (filled.has_conductance) {
         result.conductance_spread = spread_of(result.groups, conductance) / mean_of(result.groups, conductance);
         result.levelness += *result.conductance_spread;
     } else {
         for (GroupSums& g : result.groups)
             g.conductance_s.reset();
     }
-    if (middle_leak) {
+    if (filled.has_leak) {
         result.leak_spread_ah_per_day = spread_of(result.groups, leak);
-        if (*middle_leak > 0)
+        if (filled.median_leak > 0)
             result.levelness +=
-                problem.leak_weight * *result.leak_spread_ah_per_day / (problem.parallel * *middle_leak);
+                problem.leak_weight * *result.leak_spread_ah_per_day / (problem.parallel * filled.median_leak);
     }
     result.bound_ah = bound_of(problem);
     result.best_usable_ah = result.usable_ah;
@@ -243,6 +231,36 @@ std::vector<std::size_t> usable_units(const MatchProblem& problem, bool needs_ca
         if (out[u] == 0 && (!needs_capacity || problem.pool[u].capacity_ah))
             units.push_back(u);
     return units;
+}
+
+FilledPool fill(const MatchProblem& problem) {
+    FilledPool filled;
+    std::map<std::string, std::vector<double>> by_model;
+    std::vector<double> conductances;
+    std::vector<double> leaks;
+    for (const MatchUnit& unit : problem.pool) {
+        if (unit.resistance_ohm) {
+            by_model[unit.model].push_back(1 / *unit.resistance_ohm);
+            conductances.push_back(1 / *unit.resistance_ohm);
+        }
+        if (unit.self_discharge_ah_per_day)
+            leaks.push_back(*unit.self_discharge_ah_per_day);
+    }
+    filled.has_conductance = 2 * conductances.size() >= problem.pool.size() && !conductances.empty();
+    filled.has_leak = !leaks.empty();
+    if (filled.has_leak)
+        filled.median_leak = median(std::move(leaks));
+    std::map<std::string, double> middle;
+    for (const auto& [model, values] : by_model)
+        middle[model] = median(values);
+    const double overall = filled.has_conductance ? median(std::move(conductances)) : 0;
+    for (const MatchUnit& unit : problem.pool) {
+        const auto of_model = middle.find(unit.model);
+        const double stand_in = of_model != middle.end() ? of_model->second : overall;
+        filled.conductance_s.push_back(!filled.has_conductance ? 0 : (unit.resistance_ohm ? 1 / *unit.resistance_ohm : stand_in));
+        filled.leak_ah_per_day.push_back(filled.has_leak ? unit.self_discharge_ah_per_day.value_or(filled.median_leak) : 0);
+    }
+    return filled;
 }
 
 Result<Groups> by_deal(const MatchProblem& problem) {

@@ -8,6 +8,18 @@ namespace ingot::matching {
 // Pool indices that may be used: not excluded; with capacity unless the way does without.
 [[nodiscard]] std::vector<std::size_t> usable_units(const MatchProblem& problem, bool needs_capacity);
 
+// Conductance and leak of every unit of the pool. What is not known counts at the middle of its model (conductance) or of
+// the pool (leak), so that no unit is lost to the first goal for want of a reading; with less than half of the resistances
+// known, conductance is not levelled at all.
+struct FilledPool {
+    bool has_conductance = false;
+    bool has_leak = false;
+    std::vector<double> conductance_s;
+    std::vector<double> leak_ah_per_day;
+    double median_leak = 0;
+};
+[[nodiscard]] FilledPool fill(const MatchProblem& problem);
+
 using Groups = std::vector<std::vector<std::size_t>>;
 // The best S x P by capacity dealt out to and fro.
 [[nodiscard]] Result<Groups> by_deal(const MatchProblem& problem);

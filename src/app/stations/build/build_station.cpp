@@ -20,7 +20,7 @@ namespace ingot::app {
 
 BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::build, parent) {
     pdf_ = add_command(
-        tr("Build sheet as &PDF…"), QKeySequence(tr("Ctrl+Shift+P")), tr("Print the sheet to a PDF"), [this] {
+        tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+Shift+P")), tr("Print the sheet to a PDF"), [this] {
             const QString path = QFileDialog::getSaveFileName(
                 this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
             if (!path.isEmpty())
@@ -29,7 +29,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
                           false);
         });
     csv_ =
-        add_command(tr("Build sheet as &CSV…"), QKeySequence(tr("Ctrl+Shift+C")), tr("Write the sheet as CSV"), [this] {
+        add_command(tr("Sheet as &CSV…"), QKeySequence(tr("Ctrl+Shift+C")), tr("Write the sheet as CSV"), [this] {
             const QString path = QFileDialog::getSaveFileName(
                 this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
             if (path.isEmpty())
@@ -90,7 +90,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
     picture_ = new BuildPicture;
     scroll->setWidget(picture_);
     scroll->viewport()->setAutoFillBackground(false);
-    picture_->setAutoFillBackground(false);
+    picture_->setAutoFillBackground(false); // setWidget turned it on
     units->body()->addWidget(scroll, 1);
     outer->addWidget(units, 1);
 
@@ -239,11 +239,15 @@ EvidenceContent BuildStation::evidence() const {
         content.unit = 0; // its duty is not reopened here
         content.decided_by.clear();
     } else if (build_ != 0) {
+        MatchWay way = MatchWay::search;
+        for (const MatchWay w : {MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
+            if (sheet.build.way == code(w))
+                way = w;
         content.subject = QString::fromStdString(sheet.build.label);
         content.verdict = tr("%1S%2P").arg(sheet.build.series).arg(sheet.build.parallel);
         content.line = wording::join_advice(sheet.worst);
         content.notes << tr("Matched by: %1, %2 given up.")
-                             .arg(wording::way(MatchWay::search), figures::percent(sheet.build.give_up));
+                             .arg(wording::way(way), figures::percent(sheet.build.give_up));
     }
     content.caution = "build";
     const auto next = std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });

@@ -75,7 +75,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     outer->addWidget(make_choices());
     auto* level_panel = new Panel({}, this);
     auto* figures_row = new QHBoxLayout;
-    figures_row->setSpacing(26);
+    figures_row->setSpacing(16);
     spread_ = new Figure(tr("spread of the groups"), level_panel, 34);
     usable_ = new Figure(tr("usable"), level_panel);
     bound_ = new Figure(tr("cannot be better"), level_panel);
@@ -141,6 +141,10 @@ QWidget* MatchStation::make_choices() {
     model_->setObjectName(QStringLiteral("match_model"));
     tray_ = new QComboBox(panel);
     tray_->setObjectName(QStringLiteral("match_tray"));
+    for (QComboBox* combo : {chemistry_, model_, tray_}) {
+        combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        combo->setMinimumContentsLength(6);
+    }
     add(tr("series"), series_);
     add(tr("parallel"), parallel_);
     add(tr("chemistry"), chemistry_, 2);
@@ -548,17 +552,28 @@ EvidenceContent MatchStation::evidence() const {
     // How a load of one ampere a unit is shared: by conductance while all open-circuit voltages are alike.
     if (group.conductance_s) {
         const double load = static_cast<double>(group.units.size());
+        // What is not measured shares what the group's sum counts for it.
+        double known = 0;
+        int unknown = 0;
+        for (const std::size_t u : group.units) {
+            known += found_->problem.pool[u].resistance_ohm ? 1 / *found_->problem.pool[u].resistance_ohm : 0;
+            unknown += found_->problem.pool[u].resistance_ohm ? 0 : 1;
+        }
+        const double stand_in = unknown > 0 ? unknown / std::max(1e-9, *group.conductance_s - known) : 0;
         std::vector<JoinMember> members;
+        constexpr double any_voltage = 3.7; // all alike: the shares do not depend on it
         for (const std::size_t u : group.units)
-            members.push_back({3.7, found_->problem.pool[u].resistance_ohm.value_or(1)});
+            members.push_back({any_voltage, found_->problem.pool[u].resistance_ohm.value_or(stand_in)});
         const ParallelState shares = share_current(members, load);
         content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(load));
         constexpr std::size_t most_shown = 8;
-        for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i)
+        for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i) {
+            const MatchUnit& member = found_->problem.pool[group.units[i]];
             content.notes << QStringLiteral("%1   %2   %3")
-                                 .arg(QString::fromStdString(found_->problem.pool[group.units[i]].id),
-                                      figures::milliohms(members[i].resistance_ohm),
+                                 .arg(QString::fromStdString(member.id),
+                                      member.resistance_ohm ? figures::milliohms(*member.resistance_ohm) : tr("not measured"),
                                       figures::amperes(shares.current_a[i]));
+        }
     }
     std::set<std::string> trays;
     for (const std::size_t u : group.units)

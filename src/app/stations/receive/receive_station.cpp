@@ -447,7 +447,7 @@ EvidenceContent ReceiveStation::evidence() const {
         content.verdict = workshop().objections(*pack).empty() ? tr("May go on") : tr("Claim doubted");
     }
     if (chemistry != nullptr) {
-        content.notes << tr("%1 cells in series: %2 nominal, %3 full, %4 at the test cutoff.")
+        content.notes << tr("In series %1: %2 nominal, %3 full, %4 at the test cutoff.")
                              .arg(pack->layout.cells_in_series())
                              .arg(figures::volts(pack->layout.cells_in_series() * chemistry->nominal_v(), 1),
                                   figures::volts(full_voltage(pack->layout, *chemistry), 1),
