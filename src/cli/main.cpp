@@ -16,7 +16,8 @@ int finish(const ingot::Result<ingot::cli::Output>& result, bool json) {
         std::cerr << result.problem().text() << "\n";
         return exit_bad_input;
     }
-    std::cout << (json ? result.value().json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n" : result.value().text);
+    std::cout << (json ? result.value().json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n"
+                       : result.value().text);
     std::cout.flush();
     return std::cout ? 0 : 1;
 }
@@ -35,15 +36,23 @@ int main(int argc, char** argv) {
     app.add_flag("--json", json, "Full result as JSON (V, A, Ah, Wh, ohm, s unless the key says otherwise)");
 
     CapacityArguments capacity_arguments;
-    auto* capacity_verb = app.add_subcommand("capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)");
-    capacity_verb->add_option("LOG", capacity_arguments.log, "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")->required();
-    capacity_verb->add_option("--chemistry", capacity_arguments.chemistry, "Chemistry whose test cutoff counts when the log does not tell")
+    auto* capacity_verb =
+        app.add_subcommand("capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)");
+    capacity_verb
+        ->add_option("LOG", capacity_arguments.log,
+                     "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
+        ->required();
+    capacity_verb
+        ->add_option("--chemistry", capacity_arguments.chemistry,
+                     "Chemistry whose test cutoff counts when the log does not tell")
         ->check(CLI::IsMember({"nmc", "lco", "lfp", "nimh", "nicd", "pb-agm"}));
-    capacity_verb->add_option("--cutoff", capacity_arguments.cutoff_v, "End voltage of a complete discharge, V")->check(CLI::PositiveNumber);
+    capacity_verb->add_option("--cutoff", capacity_arguments.cutoff_v, "End voltage of a complete discharge, V")
+        ->check(CLI::PositiveNumber);
 
     SortArguments sort_arguments;
     auto* sort_verb = app.add_subcommand("sort", "Sort a pool of units by duty under a rule set");
-    auto* pool_option = sort_verb->add_option("POOL", sort_arguments.pool, "Pool with Cell ID and what is known of each; - reads standard input");
+    auto* pool_option = sort_verb->add_option("POOL", sort_arguments.pool,
+                                              "Pool with Cell ID and what is known of each; - reads standard input");
     sort_verb->add_option("--rules", sort_arguments.rules, "Rule set; see --list");
     auto* list_flag = sort_verb->add_flag("--list", sort_arguments.list, "List the rule sets that are shipped");
     list_flag->excludes(pool_option);
@@ -53,15 +62,28 @@ int main(int argc, char** argv) {
     constexpr int most_series = 200;
     constexpr int most_parallel = 500;
     constexpr double most_give_up = 20.0;
-    match_verb->add_option("POOL", match_arguments.pool, "Pool with Cell ID and Capacity / Ah at least; - reads standard input")->required();
-    match_verb->add_option("--series,-s", match_arguments.series, "Groups in series")->required()->check(CLI::Range(1, most_series));
-    match_verb->add_option("--parallel,-p", match_arguments.parallel, "Units in parallel")->required()->check(CLI::Range(1, most_parallel));
-    match_verb->add_option("--way", match_arguments.way, "How to match")->check(CLI::IsMember({"search", "twins", "voltage-only", "deal"}))->capture_default_str();
-    match_verb->add_option("--give-up", match_arguments.give_up_percent, "Percent of the best usable capacity that may be spent on levelness")
+    match_verb
+        ->add_option("POOL", match_arguments.pool,
+                     "Pool with Cell ID and Capacity / Ah at least; - reads standard input")
+        ->required();
+    match_verb->add_option("--series,-s", match_arguments.series, "Groups in series")
+        ->required()
+        ->check(CLI::Range(1, most_series));
+    match_verb->add_option("--parallel,-p", match_arguments.parallel, "Units in parallel")
+        ->required()
+        ->check(CLI::Range(1, most_parallel));
+    match_verb->add_option("--way", match_arguments.way, "How to match")
+        ->check(CLI::IsMember({"search", "twins", "voltage-only", "deal"}))
+        ->capture_default_str();
+    match_verb
+        ->add_option("--give-up", match_arguments.give_up_percent,
+                     "Percent of the best usable capacity that may be spent on levelness")
         ->check(CLI::Range(0.0, most_give_up))
         ->capture_default_str();
     match_verb->add_option("--seed", match_arguments.seed, "Same seed, same answer")->capture_default_str();
-    match_verb->add_option("--time-limit", match_arguments.time_limit_s, "Seconds after which the best so far is returned")->check(CLI::PositiveNumber);
+    match_verb
+        ->add_option("--time-limit", match_arguments.time_limit_s, "Seconds after which the best so far is returned")
+        ->check(CLI::PositiveNumber);
     match_verb->add_option("--out", match_arguments.out, "Write Cell ID,Group to this CSV file");
 
     DemoArguments demo_arguments;

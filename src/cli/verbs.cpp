@@ -19,11 +19,17 @@ namespace {
 
 constexpr double per_thousand = 1000.0;
 
-Json number_or_null(const std::optional<double>& value) { return value ? Json(*value) : Json(nullptr); }
+Json number_or_null(const std::optional<double>& value) {
+    return value ? Json(*value) : Json(nullptr);
+}
 
-std::string shown_name(const std::string& path) { return path == "-" ? "standard input" : path; }
+std::string shown_name(const std::string& path) {
+    return path == "-" ? "standard input" : path;
+}
 
-Result<exchange::Library> library() { return exchange::read_library(Workshop::shipped_folder("data")); }
+Result<exchange::Library> library() {
+    return exchange::read_library(Workshop::shipped_folder("data"));
+}
 
 template <class Map> std::string names_of(const Map& map) {
     std::string out;
@@ -32,9 +38,13 @@ template <class Map> std::string names_of(const Map& map) {
     return out;
 }
 
-std::string text_of(const QString& text) { return text.toStdString(); }
+std::string text_of(const QString& text) {
+    return text.toStdString();
+}
 
-std::string dropped_line() { return "The last line was cut off and was dropped."; }
+std::string dropped_line() {
+    return "The last line was cut off and was dropped.";
+}
 
 } // namespace
 
@@ -63,16 +73,16 @@ Result<Output> capacity(const CapacityArguments& arguments) {
     out.json["uncertainty_ah"] = number_or_null(result.uncertainty_ah);
     out.json["steps"] = Json::array();
     if (result.discharge_capacity_ah)
-        out.text += fmt::format("Discharge capacity {:.3f} Ah ± {:.3f} Ah, energy {:.3f} Wh\n", *result.discharge_capacity_ah,
-                                *result.uncertainty_ah, *result.discharge_energy_wh);
+        out.text += fmt::format("Discharge capacity {:.3f} Ah ± {:.3f} Ah, energy {:.3f} Wh\n",
+                                *result.discharge_capacity_ah, *result.uncertainty_ah, *result.discharge_energy_wh);
     else
         out.text += "No capacity: there is no complete discharge.\n";
     if (result.charge_capacity_ah)
         out.text += fmt::format("Charge before it {:.3f} Ah\n", *result.charge_capacity_ah);
     if (result.coulombic_efficiency)
         out.text += fmt::format("Coulombic efficiency {:.2f} %\n", *result.coulombic_efficiency * 100);
-    out.text += fmt::format("{:>3}  {:<10} {:>10} {:>10} {:>9} {:>9} {:>8} {:>8} {:>8}\n", "", "step", "start s", "end s", "Ah", "Wh",
-                            "from V", "to V", "mean A");
+    out.text += fmt::format("{:>3}  {:<10} {:>10} {:>10} {:>9} {:>9} {:>8} {:>8} {:>8}\n", "", "step", "start s",
+                            "end s", "Ah", "Wh", "from V", "to V", "mean A");
     int n = 0;
     for (const Step& step : result.steps) {
         out.json["steps"].push_back({{"kind", code(step.kind)},
@@ -84,9 +94,9 @@ Result<Output> capacity(const CapacityArguments& arguments) {
                                      {"end_v", step.end_v},
                                      {"mean_a", step.mean_a},
                                      {"complete", step.complete}});
-        out.text += fmt::format("{:>3}  {:<10} {:>10.1f} {:>10.1f} {:>9.4f} {:>9.4f} {:>8.3f} {:>8.3f} {:>8.3f}{}\n", ++n, code(step.kind),
-                                step.start_s, step.end_s, step.capacity_ah, step.energy_wh, step.start_v, step.end_v, step.mean_a,
-                                step.complete ? "" : "  not complete");
+        out.text += fmt::format("{:>3}  {:<10} {:>10.1f} {:>10.1f} {:>9.4f} {:>9.4f} {:>8.3f} {:>8.3f} {:>8.3f}{}\n",
+                                ++n, code(step.kind), step.start_s, step.end_s, step.capacity_ah, step.energy_wh,
+                                step.start_v, step.end_v, step.mean_a, step.complete ? "" : "  not complete");
     }
     out.json["warnings"] = Json::array();
     const auto warn = [&](const std::string& warning) {
@@ -115,7 +125,9 @@ Result<Output> sort(const SortArguments& arguments) {
     }
     const auto found = data.value().rule_sets.find(arguments.rules);
     if (found == data.value().rule_sets.end()) // checked before by the parser's help; a file may have gone since
-        return Problem{"", 0, "rule set \"" + arguments.rules + "\" is not shipped. Use one of " + names_of(data.value().rule_sets) + "."};
+        return Problem{"", 0,
+                       "rule set \"" + arguments.rules + "\" is not shipped. Use one of " +
+                           names_of(data.value().rule_sets) + "."};
     const auto text = exchange::read_text(arguments.pool);
     if (!text)
         return text.problem();
@@ -128,7 +140,8 @@ Result<Output> sort(const SortArguments& arguments) {
         UnitFacts unit = exchange::facts_of(row);
         if (!unit.chemistry.empty() && data.value().chemistry(unit.chemistry) == nullptr)
             return Problem{shown_name(arguments.pool), row.line,
-                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " + names_of(data.value().chemistries) + "."};
+                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " +
+                               names_of(data.value().chemistries) + "."};
         if (const UnitModel* model = data.value().model(unit.model); model != nullptr && unit.chemistry.empty())
             unit.chemistry = model->chemistry;
         facts.push_back(std::move(unit));
@@ -152,7 +165,8 @@ Result<Output> sort(const SortArguments& arguments) {
             reference = siblings.at(facts[i].model);
             from_pool.insert(facts[i].model);
         }
-        const Verdict verdict = sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second);
+        const Verdict verdict =
+            sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second);
         ++counts[static_cast<std::size_t>(verdict.duty)];
         Json reasons = Json::array();
         out.text += fmt::format("{:<14} {:<11}", facts[i].id, code(verdict.duty));
@@ -167,13 +181,15 @@ Result<Output> sort(const SortArguments& arguments) {
     out.json["counts"] = Json::object();
     for (int d = 0; d < duty_count; ++d) {
         out.json["counts"][code(static_cast<Duty>(d))] = counts[static_cast<std::size_t>(d)];
-        out.text += fmt::format("{} {}{}", counts[static_cast<std::size_t>(d)], code(static_cast<Duty>(d)), d + 1 < duty_count ? ", " : "\n");
+        out.text += fmt::format("{} {}{}", counts[static_cast<std::size_t>(d)], code(static_cast<Duty>(d)),
+                                d + 1 < duty_count ? ", " : "\n");
     }
     out.json["warnings"] = Json::array();
     for (const std::string& model : from_pool) {
-        const std::string warning = fmt::format("Model \"{}\" is not in the library: the best of its siblings in this pool stand in for "
-                                                "rated capacity and new resistance.",
-                                                model);
+        const std::string warning =
+            fmt::format("Model \"{}\" is not in the library: the best of its siblings in this pool stand in for "
+                        "rated capacity and new resistance.",
+                        model);
         out.json["warnings"].push_back(warning);
         out.text += "Note: " + warning + "\n";
     }
@@ -194,9 +210,10 @@ Result<Output> match(const MatchArguments& arguments) {
     std::string chemistry;
     for (const auto& row : pool.value().rows) {
         if (!row.unit.chemistry.empty() && !chemistry.empty() && row.unit.chemistry != chemistry)
-            return Problem{name, row.line,
-                           fmt::format("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.", row.unit.id,
-                                       row.unit.chemistry, chemistry)};
+            return Problem{
+                name, row.line,
+                fmt::format("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.",
+                            row.unit.id, row.unit.chemistry, chemistry)};
         if (chemistry.empty())
             chemistry = row.unit.chemistry;
         MatchUnit unit = row.unit;
@@ -213,7 +230,9 @@ Result<Output> match(const MatchArguments& arguments) {
         if (arguments.way == code(w))
             way = w;
     const auto start = std::chrono::steady_clock::now();
-    const auto elapsed = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count(); };
+    const auto elapsed = [&] {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    };
     MatchObserver observer;
     if (arguments.time_limit_s)
         observer = [&](const MatchProgress&) { return elapsed() < *arguments.time_limit_s; };
@@ -223,10 +242,13 @@ Result<Output> match(const MatchArguments& arguments) {
         return Problem{name, 0, matched.problem().sentence};
     MatchResult result = matched.value();
     const bool capacities_known = std::all_of(result.groups.begin(), result.groups.end(), [&](const GroupSums& g) {
-        return std::all_of(g.units.begin(), g.units.end(), [&](std::size_t u) { return problem.pool[u].capacity_ah.has_value(); });
+        return std::all_of(g.units.begin(), g.units.end(),
+                           [&](std::size_t u) { return problem.pool[u].capacity_ah.has_value(); });
     });
     const auto if_known = [&](double value) { return capacities_known ? Json(value) : Json(nullptr); };
-    const auto milli = [](const std::optional<double>& value) { return value ? Json(*value * per_thousand) : Json(nullptr); };
+    const auto milli = [](const std::optional<double>& value) {
+        return value ? Json(*value * per_thousand) : Json(nullptr);
+    };
 
     Output out;
     out.json["way"] = code(way);
@@ -243,14 +265,15 @@ Result<Output> match(const MatchArguments& arguments) {
     out.json["levelness"] = if_known(result.levelness);
     out.json["elapsed_s"] = elapsed_s;
     out.json["groups"] = Json::array();
-    out.text += fmt::format("{}S{}P from {} units: usable {:.3f} Ah, bound {:.3f} Ah, best found {:.3f} Ah{}\n", arguments.series,
-                            arguments.parallel, problem.pool.size(), result.usable_ah, result.bound_ah, result.best_usable_ah,
-                            result.proved ? " (proved the best)" : "");
-    out.text += fmt::format("Spreads: capacity {:.3f} %, conductance {}, leak {}; stranded {:.3f} Ah\n", result.capacity_spread * 100,
-                            result.conductance_spread ? fmt::format("{:.2f} %", *result.conductance_spread * 100) : "not known",
-                            result.leak_spread_ah_per_day ? fmt::format("{:.2f} mAh/day", *result.leak_spread_ah_per_day * per_thousand)
-                                                          : "not known",
-                            result.stranded_ah);
+    out.text += fmt::format("{}S{}P from {} units: usable {:.3f} Ah, bound {:.3f} Ah, best found {:.3f} Ah{}\n",
+                            arguments.series, arguments.parallel, problem.pool.size(), result.usable_ah,
+                            result.bound_ah, result.best_usable_ah, result.proved ? " (proved the best)" : "");
+    out.text += fmt::format(
+        "Spreads: capacity {:.3f} %, conductance {}, leak {}; stranded {:.3f} Ah\n", result.capacity_spread * 100,
+        result.conductance_spread ? fmt::format("{:.2f} %", *result.conductance_spread * 100) : "not known",
+        result.leak_spread_ah_per_day ? fmt::format("{:.2f} mAh/day", *result.leak_spread_ah_per_day * per_thousand)
+                                      : "not known",
+        result.stranded_ah);
     int n = 0;
     for (const GroupSums& group : result.groups) {
         Json cells = Json::array();
@@ -278,7 +301,8 @@ Result<Output> match(const MatchArguments& arguments) {
     if (pool.value().dialect.last_line_dropped)
         warn(dropped_line());
     if (!arguments.out.empty())
-        if (const auto written = exchange::write_text(arguments.out, exchange::write_assignment(problem, result)); !written)
+        if (const auto written = exchange::write_text(arguments.out, exchange::write_assignment(problem, result));
+            !written)
             return written.problem();
     return out;
 }
@@ -295,8 +319,9 @@ Result<Output> demo(const DemoArguments& arguments) {
     out.json["file"] = arguments.file;
     for (const char* table : {"lot", "pack", "unit", "reading", "run", "build"})
         out.json[std::string(table) + "s"] = workshop.records().count(table);
-    out.text = fmt::format("Made {}: {} packs, {} units, {} readings, {} logs.\n", arguments.file, workshop.packs().size(),
-                           workshop.units().size(), workshop.records().count("reading"), workshop.records().count("run"));
+    out.text =
+        fmt::format("Made {}: {} packs, {} units, {} readings, {} logs.\n", arguments.file, workshop.packs().size(),
+                    workshop.units().size(), workshop.records().count("reading"), workshop.records().count("run"));
     return out;
 }
 

@@ -48,8 +48,8 @@ constexpr std::array<UnitName, 34> unit_names{{
     {Dimension::watt_hour, "mWh", 1e-3},
     {Dimension::ohm, "Ohm", 1},
     {Dimension::ohm, "Ohms", 1},
-    {Dimension::ohm, "\xCE\xA9", 1},       // Greek capital omega
-    {Dimension::ohm, "\xE2\x84\xA6", 1},   // ohm sign
+    {Dimension::ohm, "\xCE\xA9", 1},     // Greek capital omega
+    {Dimension::ohm, "\xE2\x84\xA6", 1}, // ohm sign
     {Dimension::ohm, "mOhm", 1e-3},
     {Dimension::ohm, "m\xCE\xA9", 1e-3},
     {Dimension::ohm, "m\xE2\x84\xA6", 1e-3},
@@ -60,7 +60,10 @@ constexpr std::array<UnitName, 34> unit_names{{
     {Dimension::second, "ms", 1e-3},
     {Dimension::second, "d", 86400},
     {Dimension::celsius, "degC", 1},
-    {Dimension::celsius, "\xC2\xB0""C", 1},
+    {Dimension::celsius,
+     "\xC2\xB0"
+     "C",
+     1},
     {Dimension::celsius, "C", 1},
     {Dimension::ampere_hour_per_day, "Ah/day", 1},
     {Dimension::ampere_hour_per_day, "mAh/day", 1e-3},
@@ -99,7 +102,9 @@ std::string accepted_units(Dimension dimension) {
 } // namespace
 
 ColumnName parse_column(std::string_view header) {
-    const auto with = [](std::string_view name, std::string_view unit) { return ColumnName{squeeze(name), trimmed(unit)}; };
+    const auto with = [](std::string_view name, std::string_view unit) {
+        return ColumnName{squeeze(name), trimmed(unit)};
+    };
     for (const auto& [open, close] : {std::pair{'(', ')'}, std::pair{'[', ']'}}) {
         const auto from = header.find(open);
         const auto to = header.find(close, from == std::string_view::npos ? 0 : from);
@@ -108,7 +113,8 @@ ColumnName parse_column(std::string_view header) {
     }
     if (const auto slash = header.find(" / "); slash != std::string_view::npos)
         return with(header.substr(0, slash), header.substr(slash + 3));
-    if (const auto slash = header.find('/'); slash != std::string_view::npos && is_unit(trimmed(header.substr(slash + 1))))
+    if (const auto slash = header.find('/');
+        slash != std::string_view::npos && is_unit(trimmed(header.substr(slash + 1))))
         return with(header.substr(0, slash), header.substr(slash + 1));
     if (const auto bar = header.find_last_of("_ "); bar != std::string_view::npos && is_unit(header.substr(bar + 1)))
         return with(header.substr(0, bar), header.substr(bar + 1));
@@ -155,7 +161,8 @@ Result<bool> find_columns(const CsvReader& reader, std::vector<Column*> columns)
     return true;
 }
 
-Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column) {
+Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std::string_view>& fields,
+                                        const Column& column) {
     if (!column.index)
         return std::optional<double>{};
     auto value = reader.number(fields[*column.index], column.header);

@@ -10,7 +10,19 @@
 
 namespace ingot::exchange {
 
-enum class Dimension { text, number, volt, ampere, ampere_hour, watt_hour, ohm, second, celsius, ampere_hour_per_day, day };
+enum class Dimension {
+    text,
+    number,
+    volt,
+    ampere,
+    ampere_hour,
+    watt_hour,
+    ohm,
+    second,
+    celsius,
+    ampere_hour_per_day,
+    day
+};
 
 struct ColumnName {
     std::string name; // small letters, single blanks, no unit
@@ -18,14 +30,14 @@ struct ColumnName {
 };
 [[nodiscard]] ColumnName parse_column(std::string_view header);
 
-// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day; nothing if the unit is not of that dimension. A
-// missing unit counts as the base unit.
+// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day; nothing if the unit is not of that dimension.
+// A missing unit counts as the base unit.
 [[nodiscard]] std::optional<double> unit_factor(Dimension dimension, std::string_view unit);
 
 struct Column {
-    std::string wanted;               // "Voltage / V": used in problems
+    std::string wanted; // "Voltage / V": used in problems
     Dimension dimension = Dimension::text;
-    std::vector<std::string> names;   // accepted names, small letters
+    std::vector<std::string> names; // accepted names, small letters
     bool required = false;
     // Found:
     std::optional<std::size_t> index;

@@ -174,7 +174,8 @@ Result<bool> CsvReader::next(std::vector<std::string_view>& fields) {
             fields.pop_back();
         if (fields.size() != want)
             return problem(fmt::format("{} columns here, but the header has {}. Separate columns by '{}' alone.",
-                                       fields.size(), want, dialect_.separator == '\t' ? "tab" : std::string(1, dialect_.separator)));
+                                       fields.size(), want,
+                                       dialect_.separator == '\t' ? "tab" : std::string(1, dialect_.separator)));
         return true;
     }
     return false;
@@ -185,8 +186,9 @@ Result<std::optional<double>> CsvReader::number(std::string_view field, std::str
         return std::optional<double>{};
     const std::optional<double> value = parse_number(field);
     if (!value)
-        return problem(fmt::format("\"{}\" in column \"{}\" is not a number. Write it like 3.70 or 3,70, or leave it blank.",
-                                   shown(field), column));
+        return problem(
+            fmt::format("\"{}\" in column \"{}\" is not a number. Write it like 3.70 or 3,70, or leave it blank.",
+                        shown(field), column));
     if (field.find(',') != std::string_view::npos)
         dialect_.decimal_comma = true;
     return value;
@@ -209,6 +211,8 @@ std::string csv_line(const std::vector<std::string>& fields) {
     return out + "\n";
 }
 
-std::string csv_number(std::optional<double> value) { return value ? fmt::format("{}", *value) : std::string(); }
+std::string csv_number(std::optional<double> value) {
+    return value ? fmt::format("{}", *value) : std::string();
+}
 
 } // namespace ingot::exchange

@@ -1,5 +1,5 @@
-// CSV as it comes from instruments, spreadsheets and other programs: comma, semicolon or tab; decimal point or comma; BOM;
-// CRLF; quoted fields. Rows are views into the text, which must outlive the reader.
+// CSV as it comes from instruments, spreadsheets and other programs: comma, semicolon or tab; decimal point or comma;
+// BOM; CRLF; quoted fields. Rows are views into the text, which must outlive the reader.
 #pragma once
 
 #include "core/cells/problem.h"

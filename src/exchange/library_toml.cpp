@@ -98,6 +98,15 @@ private:
 };
 
 toml::table parse(const std::string& text, const std::string& file) {
+    // The parser takes a control character inside a key for a mistake of its own and stops the program.
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const auto c = static_cast<unsigned char>(text[i]);
+        if ((c < 0x20 && c != '\n' && c != '\r' && c != '\t') || c == 0x7F) {
+            const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(i), '\n');
+            throw Broken{
+                {file, static_cast<int>(line), "holds a control character; a data file is plain text (UTF-8)."}};
+        }
+    }
     try {
         return toml::parse(text, file);
     } catch (const toml::parse_error& error) {
@@ -224,7 +233,8 @@ RuleSet parse_rules(const TableReader& t) {
         std::array<DutyLimits, 3> limits;
         for (std::size_t i = 0; i < working_duties.size(); ++i) {
             const TableReader duty = chemistry.table(working_duties[i]);
-            limits[i] = {duty.number("least_capacity"), duty.number("largest_resistance"), duty.number("largest_self_discharge")};
+            limits[i] = {duty.number("least_capacity"), duty.number("largest_resistance"),
+                         duty.number("largest_self_discharge")};
             if (i > 0 && (limits[i].least_capacity > limits[i - 1].least_capacity ||
                           limits[i].largest_resistance < limits[i - 1].largest_resistance ||
                           limits[i].largest_self_discharge < limits[i - 1].largest_self_discharge))
@@ -281,7 +291,8 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         for (const TableReader& m : t.tables("model")) {
             UnitModel model = parse_model(m);
             if (!library.chemistries.contains(model.chemistry))
-                m.fail(fmt::format("chemistry \"{}\" is not in the library.", model.chemistry), m.raw().get("chemistry"));
+                m.fail(fmt::format("chemistry \"{}\" is not in the library.", model.chemistry),
+                       m.raw().get("chemistry"));
             library.models[model.id] = std::move(model);
         }
     } else if (file.kind == "rule-sets") {
@@ -303,9 +314,15 @@ template <class Map> auto find_in(const Map& map, const std::string& id) {
 
 } // namespace
 
-const Chemistry* Library::chemistry(const std::string& id) const { return find_in(chemistries, id); }
-const CellFormat* Library::format(const std::string& id) const { return find_in(formats, id); }
-const UnitModel* Library::model(const std::string& id) const { return find_in(models, id); }
+const Chemistry* Library::chemistry(const std::string& id) const {
+    return find_in(chemistries, id);
+}
+const CellFormat* Library::format(const std::string& id) const {
+    return find_in(formats, id);
+}
+const UnitModel* Library::model(const std::string& id) const {
+    return find_in(models, id);
+}
 const LookFinding* Library::finding(const std::string& id) const {
     const auto found = std::find_if(findings.begin(), findings.end(), [&](const LookFinding& f) { return f.id == id; });
     return found == findings.end() ? nullptr : &*found;

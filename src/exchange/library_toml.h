@@ -14,7 +14,7 @@
 namespace ingot::exchange {
 
 struct LookFinding {
-    std::string id;          // swollen, leaking, ...
+    std::string id; // swollen, leaking, ...
     std::string name;
     std::string consequence_text; // what to do, in a sentence
     Consequence consequence = Consequence::go_on;
@@ -22,7 +22,7 @@ struct LookFinding {
 };
 
 struct Caution {
-    std::string id;      // the step it belongs to: receive, gate, open, test, match, build, ...
+    std::string id; // the step it belongs to: receive, gate, open, test, match, build, ...
     std::string title;
     std::vector<std::string> sentences;
     std::string source;

@@ -9,16 +9,23 @@
 
 namespace ingot::exchange {
 
-Result<ImportedLog> read_log(std::string_view text, const std::string& file, const std::function<bool(double)>& progress) {
+Result<ImportedLog> read_log(std::string_view text, const std::string& file,
+                             const std::function<bool(double)>& progress) {
     auto opened = CsvReader::open(text, file);
     if (!opened)
         return opened.problem();
     CsvReader& reader = opened.value();
-    Column time{"Test Time / s", Dimension::second, {"test time", "time", "elapsed time", "total time"}, true, {}, 1, {}};
+    Column time{
+        "Test Time / s", Dimension::second, {"test time", "time", "elapsed time", "total time"}, true, {}, 1, {}};
     Column voltage{"Voltage / V", Dimension::volt, {"voltage", "u", "cell voltage"}, true, {}, 1, {}};
     Column current{"Current / A", Dimension::ampere, {"current", "i"}, true, {}, 1, {}};
-    Column temperature{"Temperature / degC", Dimension::celsius,
-                       {"temperature", "cell temperature", "surface temperature", "ambient temperature"}, false, {}, 1, {}};
+    Column temperature{"Temperature / degC",
+                       Dimension::celsius,
+                       {"temperature", "cell temperature", "surface temperature", "ambient temperature"},
+                       false,
+                       {},
+                       1,
+                       {}};
     // A log may carry several temperatures; the first counts.
     if (const auto found = find_columns(reader, {&time, &voltage, &current}); !found)
         return found.problem();
@@ -61,13 +68,15 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file, con
             if (!value)
                 return value.problem();
             if (!value.value())
-                return reader.problem(fmt::format("\"{}\" is blank. A sample needs time, voltage and current.", needed[i]->header));
+                return reader.problem(
+                    fmt::format("\"{}\" is blank. A sample needs time, voltage and current.", needed[i]->header));
             values[i] = *value.value();
         }
         if (!samples.time_s.empty() && values[0] < samples.time_s.back())
-            return reader.problem(fmt::format("time runs backwards, from {} s to {} s. A log must run forward; cut it into one "
-                                              "file a run.",
-                                              samples.time_s.back(), values[0]));
+            return reader.problem(
+                fmt::format("time runs backwards, from {} s to {} s. A log must run forward; cut it into one "
+                            "file a run.",
+                            samples.time_s.back(), values[0]));
         samples.time_s.push_back(values[0]);
         samples.voltage_v.push_back(values[1]);
         samples.current_a.push_back(values[2]);
@@ -90,9 +99,11 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file, con
 
 std::string write_log(const LogSamples& samples) {
     const bool warm = !samples.temperature_c.empty();
-    std::string out = warm ? "Test Time / s,Voltage / V,Current / A,Temperature / degC\n" : "Test Time / s,Voltage / V,Current / A\n";
+    std::string out =
+        warm ? "Test Time / s,Voltage / V,Current / A,Temperature / degC\n" : "Test Time / s,Voltage / V,Current / A\n";
     for (std::size_t i = 0; i < samples.size(); ++i) {
-        fmt::format_to(std::back_inserter(out), "{},{},{}", samples.time_s[i], samples.voltage_v[i], samples.current_a[i]);
+        fmt::format_to(std::back_inserter(out), "{},{},{}", samples.time_s[i], samples.voltage_v[i],
+                       samples.current_a[i]);
         if (warm) {
             out += ',';
             if (std::isfinite(samples.temperature_c[i]))

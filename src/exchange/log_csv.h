@@ -13,7 +13,8 @@ namespace ingot::exchange {
 struct ImportedLog {
     LogSamples samples;
     Dialect dialect;
-    std::vector<std::string> understood; // columns as written in the file, in the order time, voltage, current, temperature
+    std::vector<std::string>
+        understood; // columns as written in the file, in the order time, voltage, current, temperature
     std::vector<std::string> ignored;
     int lines = 0;
 };

@@ -22,7 +22,8 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
     Column chemistry{"Chemistry", Dimension::text, {"chemistry"}, false, {}, 1, {}};
     Column rated{"Rated Capacity / Ah", Dimension::ampere_hour, {"rated capacity"}, false, {}, 1, {}};
     Column fresh{"New DC Resistance / Ohm", Dimension::ohm, {"new dc resistance"}, false, {}, 1, {}};
-    if (const auto found = find_columns(reader, {&id, &capacity, &dc, &ac, &leak, &model, &voltage, &chemistry, &rated, &fresh});
+    if (const auto found =
+            find_columns(reader, {&id, &capacity, &dc, &ac, &leak, &model, &voltage, &chemistry, &rated, &fresh});
         !found)
         return found.problem();
     Pool pool;
@@ -40,7 +41,8 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
         if (row.unit.id.empty())
             return reader.problem("\"Cell ID\" is blank. Give every unit a code of its own.");
         if (const auto [at, fresh_id] = seen.emplace(row.unit.id, row.line); !fresh_id)
-            return reader.problem(fmt::format("{} stands on line {} already. A unit may appear once.", row.unit.id, at->second));
+            return reader.problem(
+                fmt::format("{} stands on line {} already. A unit may appear once.", row.unit.id, at->second));
         row.unit.model = text_in(fields, model);
         row.unit.chemistry = text_in(fields, chemistry);
         struct Target {
@@ -48,25 +50,25 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
             std::optional<double>* value;
             bool positive;
         };
-        const Target targets[] = {{&capacity, &row.unit.capacity_ah, false},
-                                  {&dc, &row.unit.resistance_ohm, true},
-                                  {&ac, &row.ac_resistance_ohm, true},
-                                  {&leak, &row.unit.self_discharge_ah_per_day, false},
-                                  {&voltage, &row.unit.voltage_v, false},
-                                  {&rated, &row.rated_ah, true},
-                                  {&fresh, &row.new_dc_resistance_ohm, true}};
+        const Target targets[] = {
+            {&capacity, &row.unit.capacity_ah, false}, {&dc, &row.unit.resistance_ohm, true},
+            {&ac, &row.ac_resistance_ohm, true},       {&leak, &row.unit.self_discharge_ah_per_day, false},
+            {&voltage, &row.unit.voltage_v, false},    {&rated, &row.rated_ah, true},
+            {&fresh, &row.new_dc_resistance_ohm, true}};
         for (const Target& target : targets) {
             auto value = number_in(reader, fields, *target.column);
             if (!value)
                 return value.problem();
             *target.value = value.value();
             if (target.positive && value.value() && *value.value() <= 0)
-                return reader.problem(fmt::format("\"{}\" must be more than 0. Leave it blank if it is not known.", target.column->header));
+                return reader.problem(fmt::format("\"{}\" must be more than 0. Leave it blank if it is not known.",
+                                                  target.column->header));
         }
         constexpr double largest_ah = 2000;
         if (row.unit.capacity_ah && (*row.unit.capacity_ah < 0 || *row.unit.capacity_ah > largest_ah))
-            return reader.problem(fmt::format("a capacity of {} Ah cannot be. Check the sign and the unit in the header (Ah or mAh).",
-                                              *row.unit.capacity_ah));
+            return reader.problem(
+                fmt::format("a capacity of {} Ah cannot be. Check the sign and the unit in the header (Ah or mAh).",
+                            *row.unit.capacity_ah));
         pool.rows.push_back(std::move(row));
     }
     if (pool.rows.empty())
@@ -76,8 +78,8 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
 }
 
 std::string write_pool(const std::vector<MatchUnit>& units) {
-    std::string out =
-        csv_line({"Cell ID", "Capacity / Ah", "DC Resistance / Ohm", "Self-discharge / mAh/day", "Model", "Voltage / V", "Chemistry"});
+    std::string out = csv_line({"Cell ID", "Capacity / Ah", "DC Resistance / Ohm", "Self-discharge / mAh/day", "Model",
+                                "Voltage / V", "Chemistry"});
     for (const MatchUnit& u : units) {
         std::optional<double> leak = u.self_discharge_ah_per_day;
         if (leak)

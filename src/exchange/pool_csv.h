@@ -1,5 +1,5 @@
-// A pool of units: `Cell ID[,Capacity / Ah,DC Resistance / Ohm,Self-discharge / mAh/day,Model,Voltage / V,Chemistry]`, and
-// for sorting also `AC Resistance / Ohm`, `Rated Capacity / Ah`, `New DC Resistance / Ohm`.
+// A pool of units: `Cell ID[,Capacity / Ah,DC Resistance / Ohm,Self-discharge / mAh/day,Model,Voltage / V,Chemistry]`,
+// and for sorting also `AC Resistance / Ohm`, `Rated Capacity / Ah`, `New DC Resistance / Ohm`.
 #pragma once
 
 #include "core/match/problem.h"
@@ -23,7 +23,8 @@ struct Pool {
     Dialect dialect;
 };
 
-// Problems: no Cell ID column, an ID that is blank or stands twice, a negative capacity, a resistance that is not positive.
+// Problems: no Cell ID column, an ID that is blank or stands twice, a negative capacity, a resistance that is not
+// positive.
 [[nodiscard]] Result<Pool> read_pool(std::string_view text, const std::string& file);
 [[nodiscard]] std::string write_pool(const std::vector<MatchUnit>& units);
 

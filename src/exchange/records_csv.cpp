@@ -34,7 +34,8 @@ std::vector<std::string> codes_in(const std::string& text) {
 
 // Reads all rows; `row` is given the fields and returns a problem or nothing.
 using RowReader = std::function<std::optional<Problem>(CsvReader&, const std::vector<std::string_view>&)>;
-std::optional<Problem> each_row(std::string_view text, const std::string& file, std::vector<Column*> columns, const RowReader& row) {
+std::optional<Problem> each_row(std::string_view text, const std::string& file, std::vector<Column*> columns,
+                                const RowReader& row) {
     auto opened = CsvReader::open(text, file);
     if (!opened)
         return opened.problem();
@@ -53,8 +54,8 @@ std::optional<Problem> each_row(std::string_view text, const std::string& file, 
 }
 
 // A whole number from `low` to `high`; `otherwise` when blank.
-std::optional<Problem> whole(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column, int low,
-                             int high, int otherwise, int& into) {
+std::optional<Problem> whole(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column,
+                             int low, int high, int otherwise, int& into) {
     const auto value = number_in(reader, fields, column);
     if (!value)
         return value.problem();
@@ -81,15 +82,18 @@ Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& 
     Column note = text_column("Note", {"note"});
     Column cost = number_column("Cost", Dimension::number, {"cost"});
     std::vector<LotRow> rows;
-    const auto problem = each_row(text, file, {&lot, &source, &received, &note, &cost}, [&](CsvReader& reader, const auto& fields) {
-        LotRow row{text_in(fields, lot), text_in(fields, source), text_in(fields, received), text_in(fields, note), {}, reader.line()};
-        const auto value = number_in(reader, fields, cost);
-        if (!value)
-            return std::optional<Problem>(value.problem());
-        row.cost = value.value();
-        rows.push_back(std::move(row));
-        return std::optional<Problem>();
-    });
+    const auto problem =
+        each_row(text, file, {&lot, &source, &received, &note, &cost}, [&](CsvReader& reader, const auto& fields) {
+            LotRow row{
+                text_in(fields, lot), text_in(fields, source), text_in(fields, received), text_in(fields, note), {},
+                reader.line()};
+            const auto value = number_in(reader, fields, cost);
+            if (!value)
+                return std::optional<Problem>(value.problem());
+            row.cost = value.value();
+            rows.push_back(std::move(row));
+            return std::optional<Problem>();
+        });
     if (problem)
         return *problem;
     return rows;
@@ -110,37 +114,39 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
     Column capacity = number_column("Claimed Capacity / Ah", Dimension::ampere_hour, {"claimed capacity"});
     Column voltage = number_column("Claimed Voltage / V", Dimension::volt, {"claimed voltage"});
     std::vector<PackRow> rows;
-    const auto problem = each_row(
-        text, file,
-        {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &findings, &capacity, &voltage},
-        [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-            PackRow row;
-            row.line = reader.line();
-            row.lot = text_in(fields, lot);
-            row.label = text_in(fields, label);
-            row.chemistry = text_in(fields, chemistry);
-            row.format = text_in(fields, format);
-            row.model = text_in(fields, model);
-            row.shelf = text_in(fields, shelf);
-            row.stage = text_in(fields, stage);
-            row.findings = codes_in(text_in(fields, findings));
-            if (row.label.empty())
-                return reader.problem("\"Pack\" is blank. Give every pack a label.");
-            if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
-                return p;
-            if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
-                return p;
-            if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
-                return p;
-            for (const auto& [column, into] : {std::pair{&capacity, &row.claim.capacity_ah}, std::pair{&voltage, &row.claim.voltage_v}}) {
-                const auto value = number_in(reader, fields, *column);
-                if (!value)
-                    return value.problem();
-                *into = value.value();
-            }
-            rows.push_back(std::move(row));
-            return std::nullopt;
-        });
+    const auto problem =
+        each_row(text, file,
+                 {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &findings,
+                  &capacity, &voltage},
+                 [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+                     PackRow row;
+                     row.line = reader.line();
+                     row.lot = text_in(fields, lot);
+                     row.label = text_in(fields, label);
+                     row.chemistry = text_in(fields, chemistry);
+                     row.format = text_in(fields, format);
+                     row.model = text_in(fields, model);
+                     row.shelf = text_in(fields, shelf);
+                     row.stage = text_in(fields, stage);
+                     row.findings = codes_in(text_in(fields, findings));
+                     if (row.label.empty())
+                         return reader.problem("\"Pack\" is blank. Give every pack a label.");
+                     if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
+                         return p;
+                     if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
+                         return p;
+                     if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
+                         return p;
+                     for (const auto& [column, into] :
+                          {std::pair{&capacity, &row.claim.capacity_ah}, std::pair{&voltage, &row.claim.voltage_v}}) {
+                         const auto value = number_in(reader, fields, *column);
+                         if (!value)
+                             return value.problem();
+                         *into = value.value();
+                     }
+                     rows.push_back(std::move(row));
+                     return std::nullopt;
+                 });
     if (problem)
         return *problem;
     return rows;
@@ -193,7 +199,8 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
     Column days = number_column("Days since Charge", Dimension::day, {"days since charge"});
     std::vector<ReadingRow> rows;
     const auto problem = each_row(
-        text, file, {&unit, &pack, &group, &quantity, &value, &unit_of_value, &condition, &instrument, &taken, &temperature, &days},
+        text, file,
+        {&unit, &pack, &group, &quantity, &value, &unit_of_value, &condition, &instrument, &taken, &temperature, &days},
         [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
             ReadingRow row;
             row.line = reader.line();
@@ -201,33 +208,37 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
             row.pack = text_in(fields, pack);
             row.taken = text_in(fields, taken);
             if (row.unit.empty() == row.pack.empty())
-                return reader.problem("a reading belongs to a unit or to a pack; fill exactly one of \"Unit ID\" and \"Pack\".");
+                return reader.problem(
+                    "a reading belongs to a unit or to a pack; fill exactly one of \"Unit ID\" and \"Pack\".");
             if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
                 return p;
             const auto q = quantity_from(text_in(fields, quantity));
             if (!q)
-                return reader.problem(fmt::format("\"{}\" is not a quantity. Use voltage, dc-resistance, ac-resistance, capacity, "
-                                                  "self-discharge or temperature.",
-                                                  text_in(fields, quantity)));
+                return reader.problem(
+                    fmt::format("\"{}\" is not a quantity. Use voltage, dc-resistance, ac-resistance, capacity, "
+                                "self-discharge or temperature.",
+                                text_in(fields, quantity)));
             row.reading.quantity = *q;
             const auto number = number_in(reader, fields, value);
             if (!number)
                 return number.problem();
             if (!number.value())
                 return reader.problem("\"Value\" is blank. Leave the row out if nothing was read.");
-            const Dimension dimension = *q == Quantity::voltage         ? Dimension::volt
-                                        : *q == Quantity::capacity      ? Dimension::ampere_hour
+            const Dimension dimension = *q == Quantity::voltage          ? Dimension::volt
+                                        : *q == Quantity::capacity       ? Dimension::ampere_hour
                                         : *q == Quantity::self_discharge ? Dimension::ampere_hour_per_day
-                                        : *q == Quantity::temperature   ? Dimension::celsius
-                                                                        : Dimension::ohm;
+                                        : *q == Quantity::temperature    ? Dimension::celsius
+                                                                         : Dimension::ohm;
             const auto factor = unit_factor(dimension, text_in(fields, unit_of_value));
             if (!factor)
-                return reader.problem(fmt::format("unit \"{}\" does not fit {}.", text_in(fields, unit_of_value), code(*q)));
+                return reader.problem(
+                    fmt::format("unit \"{}\" does not fit {}.", text_in(fields, unit_of_value), code(*q)));
             row.reading.value = *number.value() * *factor;
             if (const std::string named = text_in(fields, condition); !named.empty()) {
                 const auto c = condition_from(named);
                 if (!c)
-                    return reader.problem(fmt::format("\"{}\" is not a condition. Use rest, end-of-charge, load or stored.", named));
+                    return reader.problem(
+                        fmt::format("\"{}\" is not a condition. Use rest, end-of-charge, load or stored.", named));
                 row.reading.conditions.condition = *c;
             }
             row.reading.instrument = text_in(fields, instrument);
@@ -253,18 +264,18 @@ Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::stri
     Column group = number_column("Group", Dimension::number, {"group"}, true);
     Column taken = text_column("Taken", {"taken"});
     std::vector<BuildRow> rows;
-    const auto problem =
-        each_row(text, file, {&build, &unit, &group, &taken}, [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-            BuildRow row;
-            row.line = reader.line();
-            row.build = text_in(fields, build);
-            row.unit = text_in(fields, unit);
-            row.taken = text_in(fields, taken) == "yes";
-            if (auto p = whole(reader, fields, group, 1, most_groups, 1, row.group))
-                return p;
-            rows.push_back(std::move(row));
-            return std::nullopt;
-        });
+    const auto problem = each_row(text, file, {&build, &unit, &group, &taken},
+                                  [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
+                                      BuildRow row;
+                                      row.line = reader.line();
+                                      row.build = text_in(fields, build);
+                                      row.unit = text_in(fields, unit);
+                                      row.taken = text_in(fields, taken) == "yes";
+                                      if (auto p = whole(reader, fields, group, 1, most_groups, 1, row.group))
+                                          return p;
+                                      rows.push_back(std::move(row));
+                                      return std::nullopt;
+                                  });
     if (problem)
         return *problem;
     return rows;

@@ -41,7 +41,8 @@ Result<std::string> write_text(const std::string& path, const std::string& text)
         file.flush();
         if (!file) {
             std::remove(part.c_str());
-            return Problem{path, 0, std::string("cannot be written: ") + std::strerror(errno) + ". Choose another place."};
+            return Problem{path, 0,
+                           std::string("cannot be written: ") + std::strerror(errno) + ". Choose another place."};
         }
     }
     std::error_code error;

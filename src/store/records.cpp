@@ -56,8 +56,10 @@ ReadingRecord reading_at(SQLite::Statement& row) {
 }
 
 constexpr const char* reading_columns =
-    "SELECT r.id, unit_id, pack_id, group_no, quantity, value, uncertainty, instrument, protocol, condition, state_of_charge, "
-    "temperature_c, charge_current_a, discharge_current_a, cutoff_v, charged_to_v, days_since_charge, tray, well, run_id, "
+    "SELECT r.id, unit_id, pack_id, group_no, quantity, value, uncertainty, instrument, protocol, condition, "
+    "state_of_charge, "
+    "temperature_c, charge_current_a, discharge_current_a, cutoff_v, charged_to_v, days_since_charge, tray, well, "
+    "run_id, "
     "taken_at, recorded_at, coalesce(s.reason, '') FROM reading r LEFT JOIN strike s ON s.reading_id = r.id ";
 
 } // namespace
@@ -80,7 +82,8 @@ void Records::together(const std::function<void()>& work) {
 }
 
 void Records::set_meta(const std::string& key, const std::string& value) {
-    SQLite::Statement s(database_, "INSERT INTO meta VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value");
+    SQLite::Statement s(database_,
+                        "INSERT INTO meta VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value");
     s.bind(1, key);
     s.bind(2, value);
     s.exec();
@@ -102,7 +105,8 @@ void Records::add_library_text(const std::string& kind, const std::string& name,
 }
 
 std::vector<Records::LibraryRow> Records::library_texts() {
-    SQLite::Statement s(database_, "SELECT kind, name, text, max(version) FROM library_text GROUP BY kind, name ORDER BY kind, name");
+    SQLite::Statement s(
+        database_, "SELECT kind, name, text, max(version) FROM library_text GROUP BY kind, name ORDER BY kind, name");
     std::vector<LibraryRow> rows;
     while (s.executeStep())
         rows.push_back({s.getColumn(0), s.getColumn(1), s.getColumn(2), s.getColumn(3).getInt()});
@@ -121,9 +125,10 @@ Id Records::add(const LotRecord& lot) {
 }
 
 Id Records::add(const PackRecord& pack) {
-    SQLite::Statement s(database_,
-                        "INSERT INTO pack (lot_id, label, chemistry, model, format, series, parallel, cells_per_unit, claimed_ah, "
-                        "claimed_v, shelf, stage, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement s(
+        database_,
+        "INSERT INTO pack (lot_id, label, chemistry, model, format, series, parallel, cells_per_unit, claimed_ah, "
+        "claimed_v, shelf, stage, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
     bind_id(s, 1, pack.lot_id);
     s.bind(2, pack.label);
     s.bind(3, pack.chemistry);
@@ -142,8 +147,9 @@ Id Records::add(const PackRecord& pack) {
 }
 
 Id Records::add(const UnitRecord& unit, const std::string& now) {
-    SQLite::Statement s(database_, "INSERT INTO unit (roll, number, pack_id, group_no, place_no, model, tray, well, state, created_at) "
-                                   "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement s(
+        database_, "INSERT INTO unit (roll, number, pack_id, group_no, place_no, model, tray, well, state, created_at) "
+                   "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
     s.bind(1, unit.code.roll);
     s.bind(2, unit.code.number);
     bind_id(s, 3, unit.pack_id);
@@ -159,11 +165,12 @@ Id Records::add(const UnitRecord& unit, const std::string& now) {
 }
 
 Id Records::add(const ReadingRecord& r) {
-    SQLite::Statement s(database_,
-                        "INSERT INTO reading (unit_id, pack_id, group_no, quantity, value, uncertainty, instrument, protocol, "
-                        "condition, state_of_charge, temperature_c, charge_current_a, discharge_current_a, cutoff_v, charged_to_v, "
-                        "days_since_charge, tray, well, model_version, rule_set, run_id, taken_at, recorded_at) "
-                        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
+    SQLite::Statement s(
+        database_,
+        "INSERT INTO reading (unit_id, pack_id, group_no, quantity, value, uncertainty, instrument, protocol, "
+        "condition, state_of_charge, temperature_c, charge_current_a, discharge_current_a, cutoff_v, charged_to_v, "
+        "days_since_charge, tray, well, model_version, rule_set, run_id, taken_at, recorded_at) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
     const ReadingConditions& c = r.reading.conditions;
     bind_id(s, 1, r.unit_id);
     bind_id(s, 2, r.pack_id);
@@ -195,8 +202,9 @@ Id Records::add(const ReadingRecord& r) {
 Id Records::add(const BuildRecord& build) {
     Id id = 0;
     together([&] {
-        SQLite::Statement s(database_, "INSERT INTO build (label, chemistry, series, parallel, way, give_up, rule_set, created_at) "
-                                       "VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+        SQLite::Statement s(
+            database_, "INSERT INTO build (label, chemistry, series, parallel, way, give_up, rule_set, created_at) "
+                       "VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
         s.bind(1, build.label);
         s.bind(2, build.chemistry);
         s.bind(3, build.series);
@@ -207,8 +215,9 @@ Id Records::add(const BuildRecord& build) {
         s.bind(8, build.created_at);
         s.exec();
         id = database_.getLastInsertRowid();
-        SQLite::Statement u(database_, "INSERT INTO build_unit (build_id, group_no, place_no, unit_id, from_tray, from_well) VALUES "
-                                       "(?, ?, ?, ?, ?, ?)");
+        SQLite::Statement u(
+            database_, "INSERT INTO build_unit (build_id, group_no, place_no, unit_id, from_tray, from_well) VALUES "
+                       "(?, ?, ?, ?, ?, ?)");
         for (const BuildUnitRecord& unit : build.units) {
             u.reset();
             u.bind(1, static_cast<std::int64_t>(id));
@@ -227,11 +236,14 @@ Id Records::add(const BuildRecord& build) {
 Id Records::add(const OverruleRecord& overrule) {
     Id id = 0;
     together([&] {
-        SQLite::Statement old(database_, "UPDATE overrule SET withdrawn_at = ? WHERE unit_id = ? AND withdrawn_at IS NULL");
+        SQLite::Statement old(database_,
+                              "UPDATE overrule SET withdrawn_at = ? WHERE unit_id = ? AND withdrawn_at IS NULL");
         old.bind(1, overrule.made_at);
         old.bind(2, static_cast<std::int64_t>(overrule.unit_id));
         old.exec();
-        SQLite::Statement s(database_, "INSERT INTO overrule (unit_id, from_duty, duty, reason, rule_set, made_at) VALUES (?, ?, ?, ?, ?, ?)");
+        SQLite::Statement s(
+            database_,
+            "INSERT INTO overrule (unit_id, from_duty, duty, reason, rule_set, made_at) VALUES (?, ?, ?, ?, ?, ?)");
         s.bind(1, static_cast<std::int64_t>(overrule.unit_id));
         s.bind(2, overrule.from_duty);
         s.bind(3, overrule.duty);
@@ -282,7 +294,8 @@ Id Records::open_quarantine(Id pack, Id unit, const std::string& reason, const s
 }
 
 void Records::close_quarantine(Id quarantine, const std::string& reason, const std::string& now) {
-    SQLite::Statement s(database_, "UPDATE quarantine SET closed_at = ?, closing_reason = ? WHERE id = ? AND closed_at IS NULL");
+    SQLite::Statement s(database_,
+                        "UPDATE quarantine SET closed_at = ?, closing_reason = ? WHERE id = ? AND closed_at IS NULL");
     s.bind(1, now);
     s.bind(2, reason);
     s.bind(3, static_cast<std::int64_t>(quarantine));
@@ -358,8 +371,10 @@ std::vector<LotRecord> Records::lots() {
 }
 
 std::vector<PackRecord> Records::packs() {
-    SQLite::Statement s(database_, "SELECT id, lot_id, label, chemistry, model, format, shelf, stage, series, parallel, cells_per_unit, "
-                                   "claimed_ah, claimed_v, coalesce(gate_passed_at, ''), created_at FROM pack ORDER BY id");
+    SQLite::Statement s(
+        database_,
+        "SELECT id, lot_id, label, chemistry, model, format, shelf, stage, series, parallel, cells_per_unit, "
+        "claimed_ah, claimed_v, coalesce(gate_passed_at, ''), created_at FROM pack ORDER BY id");
     std::vector<PackRecord> rows;
     while (s.executeStep()) {
         PackRecord p;
@@ -381,8 +396,10 @@ std::vector<PackRecord> Records::packs() {
 }
 
 std::vector<UnitRecord> Records::units() {
-    SQLite::Statement s(database_, "SELECT id, roll, number, coalesce(pack_id, 0), group_no, place_no, model, tray, state, well FROM unit "
-                                   "ORDER BY id");
+    SQLite::Statement s(
+        database_,
+        "SELECT id, roll, number, coalesce(pack_id, 0), group_no, place_no, model, tray, state, well FROM unit "
+        "ORDER BY id");
     std::vector<UnitRecord> rows;
     while (s.executeStep())
         rows.push_back({s.getColumn(0).getInt64(),
@@ -398,8 +415,9 @@ std::vector<UnitRecord> Records::units() {
 }
 
 std::vector<FindingRecord> Records::findings() {
-    SQLite::Statement s(database_, "SELECT id, coalesce(pack_id, 0), coalesce(unit_id, 0), code, noted_at FROM look_finding WHERE "
-                                   "struck_at IS NULL ORDER BY id");
+    SQLite::Statement s(database_,
+                        "SELECT id, coalesce(pack_id, 0), coalesce(unit_id, 0), code, noted_at FROM look_finding WHERE "
+                        "struck_at IS NULL ORDER BY id");
     std::vector<FindingRecord> rows;
     while (s.executeStep())
         rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2).getInt64(), s.getColumn(3),
@@ -408,8 +426,9 @@ std::vector<FindingRecord> Records::findings() {
 }
 
 std::vector<QuarantineRecord> Records::quarantines() {
-    SQLite::Statement s(database_, "SELECT id, coalesce(pack_id, 0), coalesce(unit_id, 0), reason, opened_at, coalesce(closed_at, ''), "
-                                   "coalesce(closing_reason, '') FROM quarantine ORDER BY id");
+    SQLite::Statement s(
+        database_, "SELECT id, coalesce(pack_id, 0), coalesce(unit_id, 0), reason, opened_at, coalesce(closed_at, ''), "
+                   "coalesce(closing_reason, '') FROM quarantine ORDER BY id");
     std::vector<QuarantineRecord> rows;
     while (s.executeStep())
         rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2).getInt64(), s.getColumn(3),
@@ -435,28 +454,40 @@ std::vector<ReadingRecord> Records::readings_of_unit(Id unit) {
 }
 
 std::vector<OverruleRecord> Records::overrules() {
-    SQLite::Statement s(database_,
-                        "SELECT id, unit_id, from_duty, duty, reason, rule_set, made_at FROM overrule WHERE withdrawn_at IS NULL ORDER BY id");
+    SQLite::Statement s(database_, "SELECT id, unit_id, from_duty, duty, reason, rule_set, made_at FROM overrule WHERE "
+                                   "withdrawn_at IS NULL ORDER BY id");
     std::vector<OverruleRecord> rows;
     while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3), s.getColumn(4),
-                        s.getColumn(5), s.getColumn(6)});
+        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3),
+                        s.getColumn(4), s.getColumn(5), s.getColumn(6)});
     return rows;
 }
 
 std::vector<BuildRecord> Records::builds() {
-    SQLite::Statement s(database_, "SELECT id, label, chemistry, way, rule_set, state, created_at, series, parallel, give_up FROM build ORDER BY id");
+    SQLite::Statement s(database_, "SELECT id, label, chemistry, way, rule_set, state, created_at, series, parallel, "
+                                   "give_up FROM build ORDER BY id");
     std::vector<BuildRecord> rows;
     while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1), s.getColumn(2), s.getColumn(3), s.getColumn(4), s.getColumn(5),
-                        s.getColumn(6), s.getColumn(7).getInt(), s.getColumn(8).getInt(), s.getColumn(9).getDouble(), {}});
+        rows.push_back({s.getColumn(0).getInt64(),
+                        s.getColumn(1),
+                        s.getColumn(2),
+                        s.getColumn(3),
+                        s.getColumn(4),
+                        s.getColumn(5),
+                        s.getColumn(6),
+                        s.getColumn(7).getInt(),
+                        s.getColumn(8).getInt(),
+                        s.getColumn(9).getDouble(),
+                        {}});
     for (BuildRecord& build : rows) {
-        SQLite::Statement u(database_, "SELECT group_no, place_no, unit_id, from_tray, coalesce(taken_at, ''), from_well FROM build_unit "
-                                       "WHERE build_id = ? ORDER BY group_no, place_no");
+        SQLite::Statement u(
+            database_,
+            "SELECT group_no, place_no, unit_id, from_tray, coalesce(taken_at, ''), from_well FROM build_unit "
+            "WHERE build_id = ? ORDER BY group_no, place_no");
         u.bind(1, static_cast<std::int64_t>(build.id));
         while (u.executeStep())
-            build.units.push_back({u.getColumn(0).getInt(), u.getColumn(1).getInt(), u.getColumn(2).getInt64(), u.getColumn(3),
-                                   u.getColumn(4), u.getColumn(5).getInt()});
+            build.units.push_back({u.getColumn(0).getInt(), u.getColumn(1).getInt(), u.getColumn(2).getInt64(),
+                                   u.getColumn(3), u.getColumn(4), u.getColumn(5).getInt()});
     }
     return rows;
 }

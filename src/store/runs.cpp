@@ -1,5 +1,6 @@
 // Log samples, packed by columns: chunks of up to 65,536 samples; in each, time, voltage, current and (if any)
-// temperature as little-endian doubles one column after the other, bytes of equal weight together, Zstandard (RFC 8878).
+// temperature as little-endian doubles one column after the other, bytes of equal weight together, Zstandard (RFC
+// 8878).
 #include "store/records.h"
 
 #include <algorithm>
@@ -37,8 +38,10 @@ Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
     Id id = 0;
     together([&] {
         const bool warm = !samples.temperature_c.empty();
-        SQLite::Statement s(database_, "INSERT INTO run (unit_id, file, instrument, protocol, samples, has_temperature, imported_at) VALUES "
-                                       "(?, ?, ?, ?, ?, ?, ?)");
+        SQLite::Statement s(
+            database_,
+            "INSERT INTO run (unit_id, file, instrument, protocol, samples, has_temperature, imported_at) VALUES "
+            "(?, ?, ?, ?, ?, ?, ?)");
         if (run.unit_id != 0)
             s.bind(1, static_cast<std::int64_t>(run.unit_id));
         s.bind(2, run.file);
@@ -62,7 +65,8 @@ Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
             for (std::size_t k = 0; k < columns.size(); ++k)
                 shuffle(columns[k]->data() + from, count, packed.data() + k * count * sizeof(double));
             squeezed.resize(ZSTD_compressBound(packed.size()));
-            const std::size_t size = ZSTD_compress(squeezed.data(), squeezed.size(), packed.data(), packed.size(), compression_level);
+            const std::size_t size =
+                ZSTD_compress(squeezed.data(), squeezed.size(), packed.data(), packed.size(), compression_level);
             if (ZSTD_isError(size) != 0)
                 throw std::runtime_error(ZSTD_getErrorName(size));
             c.reset();
@@ -77,12 +81,13 @@ Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
 }
 
 std::vector<RunRecord> Records::runs_of_unit(Id unit) {
-    SQLite::Statement s(database_, "SELECT id, unit_id, file, instrument, protocol, imported_at, samples FROM run WHERE unit_id = ? ORDER BY id DESC");
+    SQLite::Statement s(database_, "SELECT id, unit_id, file, instrument, protocol, imported_at, samples FROM run "
+                                   "WHERE unit_id = ? ORDER BY id DESC");
     s.bind(1, static_cast<std::int64_t>(unit));
     std::vector<RunRecord> rows;
     while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3), s.getColumn(4),
-                        s.getColumn(5), s.getColumn(6).getInt64()});
+        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3),
+                        s.getColumn(4), s.getColumn(5), s.getColumn(6).getInt64()});
     return rows;
 }
 

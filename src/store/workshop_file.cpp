@@ -55,13 +55,15 @@ std::optional<Problem> look_at_header(const std::string& path) {
     constexpr std::size_t at_user_version = 60;
     constexpr std::size_t at_application_id = 68;
     if (!database || header_number(header, at_application_id) != static_cast<std::uint32_t>(application_id))
-        return Problem{path, 0, "is not an Ingot workshop. Choose a file that Ingot made (*.ingot). It was not changed."};
+        return Problem{path, 0,
+                       "is not an Ingot workshop. Choose a file that Ingot made (*.ingot). It was not changed."};
     const auto version = header_number(header, at_user_version);
     if (version > static_cast<std::uint32_t>(schema_version))
-        return Problem{path, 0,
-                       fmt::format("was made by a newer Ingot (format {}, this Ingot reads up to {}). Update Ingot to open it. It "
-                                   "was not changed.",
-                                   version, schema_version)};
+        return Problem{
+            path, 0,
+            fmt::format("was made by a newer Ingot (format {}, this Ingot reads up to {}). Update Ingot to open it. It "
+                        "was not changed.",
+                        version, schema_version)};
     return std::nullopt;
 }
 
@@ -82,8 +84,9 @@ Problem damaged(const std::string& path, const std::string& how) {
 
 // Every table but the bulky samples, so that a workshop with long logs still opens at once.
 void check_soundness(SQLite::Database& database) {
-    SQLite::Statement tables(database, "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' "
-                                       "AND name <> 'run_chunk'");
+    SQLite::Statement tables(database,
+                             "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' "
+                             "AND name <> 'run_chunk'");
     int seen = 0;
     while (tables.executeStep()) {
         ++seen;
@@ -175,8 +178,8 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path
         access = Access::reading_other_window;
     }
     try {
-        // Checked through a connection that cannot write before one that can is opened. Without a write-ahead log beside
-        // a file that nobody may write, no other process can be writing: it may be read as it stands.
+        // Checked through a connection that cannot write before one that can is opened. Without a write-ahead log
+        // beside a file that nobody may write, no other process can be writing: it may be read as it stands.
         const bool frozen = access == Access::reading_only_file && !fs::exists(path + "-wal", error);
         const std::string uri = escaped_uri(path) + (frozen ? "?immutable=1" : "");
         auto database = std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI);

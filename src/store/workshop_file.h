@@ -16,8 +16,8 @@ class WorkshopFile {
 public:
     // Makes a new file; refuses if one is there already.
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> create(const std::string& path);
-    // Problems, each a clear sentence: no such file, not a workshop, newer, damaged. A read-only file, or one that another
-    // window writes, opens for reading: see access().
+    // Problems, each a clear sentence: no such file, not a workshop, newer, damaged. A read-only file, or one that
+    // another window writes, opens for reading: see access().
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> open(const std::string& path);
     ~WorkshopFile();
     WorkshopFile(const WorkshopFile&) = delete;

@@ -20,7 +20,8 @@ std::optional<double> resistance_of(const UnitFacts& facts) {
 std::vector<Id> Workshop::pool(const PoolFilter& filter) const {
     std::vector<Id> ids;
     for (const UnitState& u : units_) {
-        if (!u.in_stock() || u.quarantined || u.verdict.duty == Duty::quarantine || u.facts.chemistry != filter.chemistry)
+        if (!u.in_stock() || u.quarantined || u.verdict.duty == Duty::quarantine ||
+            u.facts.chemistry != filter.chemistry)
             continue;
         if (!filter.model.empty() && u.record.model != filter.model)
             continue;
@@ -51,18 +52,22 @@ MatchProblem Workshop::problem_for(const std::vector<Id>& ids) const {
     return problem;
 }
 
-Result<Id> Workshop::reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups, MatchWay way, double give_up) {
+Result<Id> Workshop::reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups, MatchWay way,
+                             double give_up) {
     store::BuildRecord build;
     std::set<std::string> chemistries;
     for (std::size_t g = 0; g < groups.size(); ++g) {
         for (std::size_t k = 0; k < groups[g].size(); ++k) {
             const UnitState* u = unit(groups[g][k]);
             if (u == nullptr || !u->in_stock())
-                return Problem{"", 0, (u != nullptr ? u->code() : std::string("A unit")) + " is not in stock any more. Search again."};
+                return Problem{"", 0,
+                               (u != nullptr ? u->code() : std::string("A unit")) +
+                                   " is not in stock any more. Search again."};
             if (u->quarantined || u->verdict.duty == Duty::quarantine)
                 return Problem{"", 0, u->code() + " is in quarantine and goes into no pack."};
             chemistries.insert(u->facts.chemistry);
-            build.units.push_back({static_cast<int>(g) + 1, static_cast<int>(k) + 1, u->record.id, u->record.tray, "", u->record.well});
+            build.units.push_back(
+                {static_cast<int>(g) + 1, static_cast<int>(k) + 1, u->record.id, u->record.tray, "", u->record.well});
         }
     }
     if (chemistries.size() != 1)
@@ -81,7 +86,8 @@ Result<Id> Workshop::reserve(int series, int parallel, const std::vector<std::ve
     build.created_at = now();
     return guarded([&] {
         const Id id = records_.add(build);
-        records_.add(store::EventRecord{now(), "units reserved", build.label, fmt::format("{} units", build.units.size())});
+        records_.add(
+            store::EventRecord{now(), "units reserved", build.label, fmt::format("{} units", build.units.size())});
         return id;
     });
 }
@@ -132,11 +138,14 @@ Result<BuildLine> Workshop::take(Id build_id, Id unit_id) {
     const UnitState* u = unit(unit_id);
     if (u == nullptr)
         return Problem{"", 0, "There is no such unit."};
-    const auto line = std::find_if(now_sheet.lines.begin(), now_sheet.lines.end(), [&](const BuildLine& l) { return l.unit == unit_id; });
+    const auto line = std::find_if(now_sheet.lines.begin(), now_sheet.lines.end(),
+                                   [&](const BuildLine& l) { return l.unit == unit_id; });
     if (line == now_sheet.lines.end())
-        return Problem{"", 0, u->code() + " does not belong to " + now_sheet.build.label + ". Put it back" +
-                                  (u->record.tray.empty() ? std::string(".")
-                                                          : fmt::format(": tray {}, well {}.", u->record.tray, u->record.well))};
+        return Problem{"", 0,
+                       u->code() + " does not belong to " + now_sheet.build.label + ". Put it back" +
+                           (u->record.tray.empty()
+                                ? std::string(".")
+                                : fmt::format(": tray {}, well {}.", u->record.tray, u->record.well))};
     if (line->taken)
         return Problem{"", 0, fmt::format("{} was taken already, for group {}.", u->code(), line->group)};
     BuildLine taken = *line;
@@ -172,16 +181,17 @@ Result<bool> Workshop::give_up_build(Id build_id) {
 }
 
 std::string Workshop::sheet_csv(const BuildSheet& sheet) {
-    std::string out = exchange::csv_line({"Group", "Place", "Unit ID", "Model", "Tray", "Well", "Capacity / Ah", "Resistance / Ohm",
-                                          "Self-discharge / mAh/day", "Voltage / V", "Taken"});
+    std::string out = exchange::csv_line({"Group", "Place", "Unit ID", "Model", "Tray", "Well", "Capacity / Ah",
+                                          "Resistance / Ohm", "Self-discharge / mAh/day", "Voltage / V", "Taken"});
     for (const BuildLine& line : sheet.lines) {
         std::optional<double> leak = line.leak_ah_per_day;
         if (leak)
             *leak *= 1000;
-        out += exchange::csv_line({std::to_string(line.group), std::to_string(line.place), line.code, line.model, line.tray,
-                                   line.well > 0 ? std::to_string(line.well) : "", exchange::csv_number(line.capacity_ah),
-                                   exchange::csv_number(line.resistance_ohm), exchange::csv_number(leak),
-                                   exchange::csv_number(line.voltage_v), line.taken ? "yes" : "no"});
+        out += exchange::csv_line({std::to_string(line.group), std::to_string(line.place), line.code, line.model,
+                                   line.tray, line.well > 0 ? std::to_string(line.well) : "",
+                                   exchange::csv_number(line.capacity_ah), exchange::csv_number(line.resistance_ohm),
+                                   exchange::csv_number(leak), exchange::csv_number(line.voltage_v),
+                                   line.taken ? "yes" : "no"});
     }
     return out;
 }

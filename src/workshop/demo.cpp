@@ -1,5 +1,5 @@
-// Bringing in a folder of open files, as the demo workshop and a shop's own back-up come in: in one transaction, through
-// the ordinary readers, with the file and line of whatever does not fit.
+// Bringing in a folder of open files, as the demo workshop and a shop's own back-up come in: in one transaction,
+// through the ordinary readers, with the file and line of whatever does not fit.
 #include "workshop/workshop.h"
 
 #include "exchange/text_file.h"
@@ -55,7 +55,8 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
             for (const auto& row : read_rows(lots_file, exchange::read_lots)) {
                 if (lots.contains(row.label))
                     throw fail(lots_file, row.line, "lot " + row.label + " exists already.");
-                lots[row.label] = records_.add(store::LotRecord{0, row.label, row.source, row.received, row.note, row.cost});
+                lots[row.label] =
+                    records_.add(store::LotRecord{0, row.label, row.source, row.received, row.note, row.cost});
             }
             const fs::path packs_file = base / "packs.csv";
             for (const auto& row : read_rows(packs_file, exchange::read_packs)) {
@@ -140,8 +141,9 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
                 store::BuildRecord& build = builds[row.build];
                 build.label = row.build;
                 build.series = std::max(build.series, row.group);
-                const int place = 1 + static_cast<int>(std::count_if(build.units.begin(), build.units.end(),
-                                                                     [&](const auto& u) { return u.group == row.group; }));
+                const int place =
+                    1 + static_cast<int>(std::count_if(build.units.begin(), build.units.end(),
+                                                       [&](const auto& u) { return u.group == row.group; }));
                 build.parallel = std::max(build.parallel, place);
                 build.units.push_back({row.group, place, units[row.unit], "", "", 0});
                 if (row.taken)
@@ -150,7 +152,8 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
             const auto all_units = records_.units();
             for (auto& [label, build] : builds) {
                 for (auto& member : build.units) {
-                    const auto u = std::find_if(all_units.begin(), all_units.end(), [&](const auto& r) { return r.id == member.unit_id; });
+                    const auto u = std::find_if(all_units.begin(), all_units.end(),
+                                                [&](const auto& r) { return r.id == member.unit_id; });
                     member.from_tray = u->tray;
                     member.from_well = u->well;
                     const UnitModel* model = library_.model(u->model);
@@ -175,13 +178,17 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
                 const auto unit_id = find_unit(path.stem().string());
                 if (!unit_id)
                     throw fail(path, 0, unit_id.problem().sentence);
-                auto log = read_rows(path, [](std::string_view text, const std::string& file) { return exchange::read_log(text, file); });
+                auto log = read_rows(path, [](std::string_view text, const std::string& file) {
+                    return exchange::read_log(text, file);
+                });
                 CapacityOptions options;
                 const UnitState* u = unit(unit_id.value());
                 if (const Chemistry* chemistry = library_.chemistry(u->facts.chemistry))
                     options.test_cutoff_v = chemistry->test_cutoff_v * u->reference.cells_in_series;
                 const CapacityResult result = measure_capacity(log.samples, options);
-                if (const auto done = import_log(unit_id.value(), log, result, path.filename().string(), "bench tester"); !done)
+                if (const auto done =
+                        import_log(unit_id.value(), log, result, path.filename().string(), "bench tester");
+                    !done)
                     throw Stop{done.problem()};
             }
         });
@@ -191,7 +198,8 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
         return stop.problem;
     } catch (const SQLite::Exception& exception) {
         load();
-        return Problem{folder, 0, std::string("could not be brought in (") + exception.what() + "). Nothing was recorded."};
+        return Problem{folder, 0,
+                       std::string("could not be brought in (") + exception.what() + "). Nothing was recorded."};
     }
     emit changed();
     return true;

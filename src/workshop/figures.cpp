@@ -10,7 +10,9 @@ namespace {
 constexpr char16_t thin_space = 0x2009;
 constexpr char16_t minus = 0x2212;
 
-QString with_unit(double value, int digits, const char* unit) { return plain(value, digits) + QChar(thin_space) + QString::fromUtf8(unit); }
+QString with_unit(double value, int digits, const char* unit) {
+    return plain(value, digits) + QChar(thin_space) + QString::fromUtf8(unit);
+}
 } // namespace
 
 QString plain(double value, int digits) {
@@ -23,14 +25,30 @@ QString plain(double value, int digits) {
     return text;
 }
 
-QString volts(double v, int digits) { return with_unit(v, digits, "V"); }
-QString millivolts_signed(double v) { return (v > 0.0005 ? QStringLiteral("+") : QString()) + with_unit(v * 1000, 0, "mV"); }
-QString unit_capacity(double ah) { return with_unit(ah, 3, "Ah"); }
-QString pack_capacity(double ah) { return with_unit(ah, 2, "Ah"); }
-QString milliohms(double ohm) { return with_unit(ohm * 1000, 1, "m\xCE\xA9"); }
-QString amperes(double a) { return with_unit(a, 2, "A"); }
-QString leak(double ah_per_day) { return with_unit(ah_per_day * 1000, 2, "mAh/day"); }
-QString percent(double fraction, int digits) { return with_unit(fraction * 100, digits, "%"); }
+QString volts(double v, int digits) {
+    return with_unit(v, digits, "V");
+}
+QString millivolts_signed(double v) {
+    return (v > 0.0005 ? QStringLiteral("+") : QString()) + with_unit(v * 1000, 0, "mV");
+}
+QString unit_capacity(double ah) {
+    return with_unit(ah, 3, "Ah");
+}
+QString pack_capacity(double ah) {
+    return with_unit(ah, 2, "Ah");
+}
+QString milliohms(double ohm) {
+    return with_unit(ohm * 1000, 1, "m\xCE\xA9");
+}
+QString amperes(double a) {
+    return with_unit(a, 2, "A");
+}
+QString leak(double ah_per_day) {
+    return with_unit(ah_per_day * 1000, 2, "mAh/day");
+}
+QString percent(double fraction, int digits) {
+    return with_unit(fraction * 100, digits, "%");
+}
 
 QString seconds(double s) {
     constexpr int per_minute = 60;
@@ -42,8 +60,12 @@ QString seconds(double s) {
         .arg(whole % per_minute, 2, 10, QLatin1Char('0'));
 }
 
-QString or_dash(const std::optional<double>& value, QString (*show)(double)) { return value ? show(*value) : QStringLiteral("\u2013"); }
+QString or_dash(const std::optional<double>& value, QString (*show)(double)) {
+    return value ? show(*value) : QStringLiteral("\u2013");
+}
 
-std::optional<double> typed(const QString& text) { return exchange::parse_number(text.trimmed().replace(QChar(minus), QLatin1Char('-')).toStdString()); }
+std::optional<double> typed(const QString& text) {
+    return exchange::parse_number(text.trimmed().replace(QChar(minus), QLatin1Char('-')).toStdString());
+}
 
 } // namespace ingot::figures

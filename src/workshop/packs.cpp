@@ -40,7 +40,8 @@ std::vector<ClaimFinding> Workshop::objections(const store::PackRecord& pack) co
     const Chemistry* chemistry = library_.chemistry(pack.chemistry);
     if (chemistry == nullptr)
         return {};
-    return check_claim(pack.claim, pack.layout, *chemistry, pack.format.empty() ? nullptr : library_.format(pack.format));
+    return check_claim(pack.claim, pack.layout, *chemistry,
+                       pack.format.empty() ? nullptr : library_.format(pack.format));
 }
 
 bool Workshop::needs_gate(const store::PackRecord& pack) const {
@@ -125,7 +126,8 @@ double Workshop::largest_group_voltage(const store::PackRecord& pack) const {
     return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_unit * margin;
 }
 
-Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, Condition condition, const std::string& instrument) {
+Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, Condition condition,
+                                          const std::string& instrument) {
     const store::PackRecord* p = pack(pack_id);
     if (p == nullptr)
         return Problem{"", 0, "There is no such pack."};
@@ -134,7 +136,8 @@ Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, C
     if (group < 0 || group > p->layout.series)
         return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p->label, p->layout.series)};
     const double limit = group == 0 ? largest_group_voltage(*p) * p->layout.series : largest_group_voltage(*p);
-    if (const QString objection = wording::disbelief(believe(Quantity::voltage, volts, limit), Quantity::voltage, volts, limit);
+    if (const QString objection =
+            wording::disbelief(believe(Quantity::voltage, volts, limit), Quantity::voltage, volts, limit);
         !objection.isEmpty())
         return Problem{"", 0, objection.toStdString()};
     if (condition == Condition::load && !triage(pack_id).load_round_allowed)
@@ -181,7 +184,8 @@ TriageResult Workshop::triage(Id id) const {
     return triage_groups(voltages, *chemistry);
 }
 
-Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, const std::string& model, const std::string& tray) {
+Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, const std::string& model,
+                                            const std::string& tray) {
     const store::PackRecord* found = pack(id);
     if (found == nullptr)
         return Problem{"", 0, "There is no such pack."};
@@ -191,17 +195,20 @@ Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, cons
     if (gate_closed(p) || pack_quarantined(id))
         return Problem{"", 0, p.label + " is held: pass its gate or close its quarantine first."};
     if (!parse_unit_code(UnitCode{roll, 1}.text()))
-        return Problem{"", 0, "\"" + roll + "\" is not a label roll. A roll is a letter and one more character, such as K4."};
+        return Problem{"", 0,
+                       "\"" + roll + "\" is not a label roll. A roll is a letter and one more character, such as K4."};
     if (model.empty())
         return Problem{"", 0, "Choose the model printed on the units, or type one."};
     const UnitModel* known = library_.model(model);
     if (known != nullptr && known->chemistry != p.chemistry)
-        return Problem{"", 0, fmt::format("{} is {}, but {} is {}. Choose a model of the pack's chemistry.", known->name, known->chemistry,
-                                          p.label, p.chemistry)};
+        return Problem{"", 0,
+                       fmt::format("{} is {}, but {} is {}. Choose a model of the pack's chemistry.", known->name,
+                                   known->chemistry, p.label, p.chemistry)};
     constexpr int most_numbers = 9999;
     const int first = next_number(roll);
     if (first + p.layout.units() - 1 > most_numbers)
-        return Problem{"", 0, fmt::format("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
+        return Problem{
+            "", 0, fmt::format("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
     std::set<int> wells_taken;
     for (const UnitState& unit : units_)
         if (unit.record.tray == tray)
@@ -239,7 +246,8 @@ Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, cons
 
 Result<bool> Workshop::set_home(Id id, const std::string& tray, int well) {
     for (const UnitState& other : units_)
-        if (other.record.id != id && !tray.empty() && well > 0 && other.record.tray == tray && other.record.well == well)
+        if (other.record.id != id && !tray.empty() && well > 0 && other.record.tray == tray &&
+            other.record.well == well)
             return Problem{"", 0, fmt::format("Tray {} well {} holds {} already.", tray, well, other.code())};
     return guarded_step([&] { records_.set_unit_home(id, tray, well); });
 }

@@ -13,7 +13,8 @@ Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const st
         return Problem{"", 0, "There is no such unit."};
     const Chemistry* chemistry = library_.chemistry(u->facts.chemistry);
     constexpr double margin = 1.15;
-    const double limit = (chemistry != nullptr ? chemistry->full_v : 5.0) * std::max(1, u->reference.cells_in_series) * margin;
+    const double limit =
+        (chemistry != nullptr ? chemistry->full_v : 5.0) * std::max(1, u->reference.cells_in_series) * margin;
     if (const QString objection =
             wording::disbelief(believe(reading.quantity, reading.value, limit), reading.quantity, reading.value, limit);
         !objection.isEmpty())
@@ -43,8 +44,8 @@ Result<bool> Workshop::strike_reading(Id reading, const std::string& reason) {
     return guarded_step([&] { records_.strike_reading(reading, reason, now()); });
 }
 
-Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result, const std::string& file,
-                                const std::string& instrument) {
+Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result,
+                                const std::string& file, const std::string& instrument) {
     const UnitState* u = unit(unit_id);
     if (u == nullptr)
         return Problem{"", 0, "Choose the unit that the log belongs to first: scan its label."};
@@ -54,7 +55,8 @@ Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, co
     const auto [low, high] = std::minmax_element(log.samples.voltage_v.begin(), log.samples.voltage_v.end());
     if (chemistry != nullptr && *high > chemistry->full_v * cells * 1.2)
         return Problem{file, 0,
-                       "the log reaches " + std::to_string(*high) + " V, more than " + u->code() + " can have. Is it another unit's log?"};
+                       "the log reaches " + std::to_string(*high) + " V, more than " + u->code() +
+                           " can have. Is it another unit's log?"};
     return guarded([&] {
         store::RunRecord run;
         run.unit_id = unit_id;
@@ -130,7 +132,8 @@ Result<bool> Workshop::overrule(Id unit_id, Duty duty, const std::string& reason
     if (reason.empty())
         return Problem{"", 0, "Give a reason; it is kept with the verdict."};
     if (u->verdict.duty == Duty::quarantine && duty != Duty::scrap)
-        return Problem{"", 0, u->code() + " is in quarantine. That is not overruled: close the quarantine with what was found."};
+        return Problem{
+            "", 0, u->code() + " is in quarantine. That is not overruled: close the quarantine with what was found."};
     store::OverruleRecord record;
     record.unit_id = unit_id;
     record.from_duty = code(u->verdict.overruled_from.value_or(u->verdict.duty));

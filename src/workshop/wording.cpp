@@ -8,7 +8,9 @@ namespace ingot::wording {
 
 namespace {
 
-QString tr(const char* text) { return QCoreApplication::translate("wording", text); }
+QString tr(const char* text) {
+    return QCoreApplication::translate("wording", text);
+}
 
 QString figure_of(const Evidence& evidence, double value) {
     switch (evidence.kind) {
@@ -201,10 +203,12 @@ QString evidence(const Evidence& e) {
         return tr("Overruled by hand: %1").arg(QString::fromStdString(e.note));
     case EvidenceKind::voltage:
         if (e.allows == Duty::scrap)
-            return tr("%1 at rest is under the scrap limit of %2.").arg(figures::volts(*e.measured), figures::volts(e.limits.back().value));
+            return tr("%1 at rest is under the scrap limit of %2.")
+                .arg(figures::volts(*e.measured), figures::volts(e.limits.back().value));
         if (e.allows == Duty::quarantine)
             return *e.measured < e.limits.front().value
-                       ? tr("%1 at rest is under %2: hold it apart.").arg(figures::volts(*e.measured), figures::volts(e.limits.front().value))
+                       ? tr("%1 at rest is under %2: hold it apart.")
+                             .arg(figures::volts(*e.measured), figures::volts(e.limits.front().value))
                        : tr("%1 is over the charge limit: hold it apart.").arg(figures::volts(*e.measured));
         return tr("%1 at rest is in order.").arg(figures::volts(*e.measured));
     case EvidenceKind::capacity:
@@ -216,7 +220,8 @@ QString evidence(const Evidence& e) {
             .arg(evidence_name(e), figure_of(e, *e.measured), figures::plain(*e.relative, 2),
                  e.reference_from_pool ? tr("the lowest of its siblings") : tr("new"), limit_sentence(e));
     case EvidenceKind::self_discharge:
-        return tr("Self-discharge %1 is %2 a month; %3.").arg(figure_of(e, *e.measured), figures::percent(*e.relative), limit_sentence(e));
+        return tr("Self-discharge %1 is %2 a month; %3.")
+            .arg(figure_of(e, *e.measured), figures::percent(*e.relative), limit_sentence(e));
     }
     return {};
 }
@@ -224,7 +229,8 @@ QString evidence(const Evidence& e) {
 QString objection(const ClaimFinding& f, const PackLayout& layout) {
     switch (f.objection) {
     case ClaimObjection::added_in_series:
-        return tr("Capacity adds only in parallel: %1 over %2S%3P would be %4 in one unit. If every unit was counted, the pack holds %5 "
+        return tr("Capacity adds only in parallel: %1 over %2S%3P would be %4 in one unit. If every unit was counted, "
+                  "the pack holds %5 "
                   "(%3 × %6).")
             .arg(figures::pack_capacity(f.claimed))
             .arg(layout.series)
@@ -232,17 +238,21 @@ QString objection(const ClaimFinding& f, const PackLayout& layout) {
             .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.believable),
                  figures::pack_capacity(f.believable / layout.parallel));
     case ClaimObjection::impossible_capacity:
-        return tr("%1 over %2 in parallel is %3 in one unit; no cell of this size holds more than %4. At most %5 can be believed.")
+        return tr("%1 over %2 in parallel is %3 in one unit; no cell of this size holds more than %4. At most %5 can "
+                  "be believed.")
             .arg(figures::pack_capacity(f.claimed))
             .arg(layout.parallel)
-            .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit), figures::pack_capacity(f.believable));
+            .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit),
+                 figures::pack_capacity(f.believable));
     case ClaimObjection::doubtful_capacity:
-        return tr("%1 over %2 in parallel is %3 in one unit; cells of this size rarely hold more than %4. Measure before you believe it.")
+        return tr("%1 over %2 in parallel is %3 in one unit; cells of this size rarely hold more than %4. Measure "
+                  "before you believe it.")
             .arg(figures::pack_capacity(f.claimed))
             .arg(layout.parallel)
             .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit));
     case ClaimObjection::voltage_misfit:
-        return tr("%1 over %2 cells in series is %3 each, but this chemistry has %4: %2 × %4 = %5. %1 would be %6 in series.")
+        return tr("%1 over %2 cells in series is %3 each, but this chemistry has %4: %2 × %4 = %5. %1 would be %6 in "
+                  "series.")
             .arg(figures::volts(f.claimed, 1))
             .arg(layout.cells_in_series())
             .arg(figures::volts(f.per_unit, 2), figures::volts(f.limit, 2), figures::volts(f.believable, 1))
@@ -278,7 +288,8 @@ QString triage_summary(const TriageResult& result) {
     }
     case PackTriage::sum_misses_terminals:
         return tr("The groups add up to %1 but the terminals show %2: read again, then look at leads and joints.")
-            .arg(figures::volts(result.sum_v.value_or(0)), figures::volts(result.sum_v.value_or(0) + result.difference_v.value_or(0)));
+            .arg(figures::volts(result.sum_v.value_or(0)),
+                 figures::volts(result.sum_v.value_or(0) + result.difference_v.value_or(0)));
     }
     return {};
 }
@@ -296,7 +307,8 @@ QString log_note(const LogNote& note) {
     case LogWarning::no_complete_discharge:
         return tr("There is no complete discharge in this log, so no capacity can be concluded.");
     case LogWarning::cutoff_not_reached:
-        return tr("The log ends at %1 while discharging, above the cutoff; this discharge is not complete.").arg(figures::volts(note.amount));
+        return tr("The log ends at %1 while discharging, above the cutoff; this discharge is not complete.")
+            .arg(figures::volts(note.amount));
     case LogWarning::time_stands_still:
         return tr("Some samples carry the same time; the later one counts from there.");
     case LogWarning::few_samples:
@@ -347,7 +359,8 @@ QString disbelief(Disbelief disbelief, Quantity quantity, double value, double v
         return tr("%1 cannot be negative. Check the probes and the sign.").arg(wording::quantity(quantity));
     case Disbelief::too_high:
         if (quantity == Quantity::voltage)
-            return tr("%1 is more than this can have (%2). A slipped decimal?").arg(figures::volts(value), figures::volts(volts_limit_v, 2));
+            return tr("%1 is more than this can have (%2). A slipped decimal?")
+                .arg(figures::volts(value), figures::volts(volts_limit_v, 2));
         return tr("%1: the value is far too high. A slipped decimal, or mAh for Ah?").arg(wording::quantity(quantity));
     case Disbelief::too_low:
         return tr("%1: the value is far too low. A slipped decimal?").arg(wording::quantity(quantity));

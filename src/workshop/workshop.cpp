@@ -12,7 +12,9 @@ namespace {
 
 constexpr const char* default_rules = "capacity-tested";
 
-exchange::LibraryText as_text(const store::Records::LibraryRow& row) { return {row.kind, row.name, row.text}; }
+exchange::LibraryText as_text(const store::Records::LibraryRow& row) {
+    return {row.kind, row.name, row.text};
+}
 
 } // namespace
 
@@ -73,11 +75,15 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         workshop->load();
         return workshop;
     } catch (const SQLite::Exception& exception) {
-        return Problem{path, 0, std::string("is damaged (") + exception.what() + "). It was not changed. Open the newest backup copy."};
+        return Problem{path, 0,
+                       std::string("is damaged (") + exception.what() +
+                           "). It was not changed. Open the newest backup copy."};
     }
 }
 
-std::string Workshop::now() const { return clock_().toUTC().toString(Qt::ISODateWithMs).toStdString(); }
+std::string Workshop::now() const {
+    return clock_().toUTC().toString(Qt::ISODateWithMs).toStdString();
+}
 
 void Workshop::load() {
     name_ = records_.meta("name");
@@ -206,7 +212,8 @@ const UnitState* Workshop::unit(Id id) const {
 }
 
 const UnitState* Workshop::unit_by_code(const UnitCode& code) const {
-    const auto found = std::find_if(units_.begin(), units_.end(), [&](const UnitState& u) { return u.record.code == code; });
+    const auto found =
+        std::find_if(units_.begin(), units_.end(), [&](const UnitState& u) { return u.record.code == code; });
     return found == units_.end() ? nullptr : &*found;
 }
 
@@ -223,14 +230,17 @@ Result<Id> Workshop::find_unit(const std::string& typed) const {
     const bool figures = !typed.empty() && typed.size() <= most_figures &&
                          std::all_of(typed.begin(), typed.end(), [](char c) { return c >= '0' && c <= '9'; });
     if (!figures)
-        return Problem{"", 0, "\"" + typed + "\" is neither a unit code (like K4-0193 with its check character) nor its last figures."};
+        return Problem{"", 0,
+                       "\"" + typed +
+                           "\" is neither a unit code (like K4-0193 with its check character) nor its last figures."};
     const int number = std::stoi(typed);
     const UnitState* match = nullptr;
     for (const UnitState& unit : units_) {
         if (unit.record.code.number != number)
             continue;
         if (match != nullptr)
-            return Problem{"", 0, typed + " is not unique: " + match->code() + " and " + unit.code() + ". Type the whole code."};
+            return Problem{
+                "", 0, typed + " is not unique: " + match->code() + " and " + unit.code() + ". Type the whole code."};
         match = &unit;
     }
     if (match == nullptr)
@@ -289,9 +299,11 @@ std::optional<Problem> Workshop::read_only_problem() const {
     case store::Access::writing:
         return std::nullopt;
     case store::Access::reading_other_window:
-        return Problem{"", 0, "This workshop is open in another window, so it can only be read here. Work in the other window."};
+        return Problem{
+            "", 0, "This workshop is open in another window, so it can only be read here. Work in the other window."};
     case store::Access::reading_only_file:
-        return Problem{"", 0, "This workshop's file is read-only. Copy it to a place where you may write, and open the copy."};
+        return Problem{"", 0,
+                       "This workshop's file is read-only. Copy it to a place where you may write, and open the copy."};
     }
     return std::nullopt;
 }
@@ -303,11 +315,14 @@ Result<Id> Workshop::guarded(const std::function<Id()>& work, bool reload) {
     try {
         records_.together([&] { id = work(); });
     } catch (const SQLite::Exception& exception) {
-        return Problem{path(), 0, std::string("could not be written (") + exception.what() + "). Nothing was recorded. Check the disk."};
+        return Problem{path(), 0,
+                       std::string("could not be written (") + exception.what() +
+                           "). Nothing was recorded. Check the disk."};
     }
-    if (reload)
+    if (reload) { // else the caller brings its own part up to date and says so
         load();
-    emit changed();
+        emit changed();
+    }
     return id;
 }
 

@@ -107,7 +107,9 @@ public:
     Result<Id> add_pack(store::PackRecord pack);
     [[nodiscard]] std::vector<ClaimFinding> objections(const store::PackRecord& pack) const;
     [[nodiscard]] bool needs_gate(const store::PackRecord& pack) const;
-    [[nodiscard]] bool gate_closed(const store::PackRecord& pack) const { return needs_gate(pack) && pack.gate_passed_at.empty(); }
+    [[nodiscard]] bool gate_closed(const store::PackRecord& pack) const {
+        return needs_gate(pack) && pack.gate_passed_at.empty();
+    }
     Result<bool> pass_gate(Id pack);
     Result<bool> note_finding(Id pack, Id unit, const std::string& code);
     Result<bool> strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason);
@@ -118,14 +120,17 @@ public:
     Result<bool> set_stage(Id pack, const std::string& stage);
 
     // --- Triage ---
-    Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition, const std::string& instrument);
+    Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition,
+                                    const std::string& instrument);
     [[nodiscard]] GroupReadings group_readings(Id pack, Condition condition) const;
     [[nodiscard]] TriageResult triage(Id pack) const;
     [[nodiscard]] double largest_group_voltage(const store::PackRecord& pack) const;
 
     // --- Open ---
-    // Makes the units of a whole pack: codes on `roll` from the next free number, homes from the first free wells of `tray`.
-    Result<std::vector<Id>> open_pack(Id pack, const std::string& roll, const std::string& model, const std::string& tray);
+    // Makes the units of a whole pack: codes on `roll` from the next free number, homes from the first free wells of
+    // `tray`.
+    Result<std::vector<Id>> open_pack(Id pack, const std::string& roll, const std::string& model,
+                                      const std::string& tray);
     [[nodiscard]] int next_number(const std::string& roll) { return records_.largest_unit_number(roll) + 1; }
     Result<bool> set_home(Id unit, const std::string& tray, int well);
 
@@ -133,13 +138,13 @@ public:
     Result<Id> record_reading(Id unit, const Reading& reading, const std::string& taken_at = {});
     Result<bool> strike_reading(Id reading, const std::string& reason);
     // Stores the run and, if the log holds a complete discharge, its capacity as a reading. All or nothing.
-    Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result, const std::string& file,
-                          const std::string& instrument);
+    Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result,
+                          const std::string& file, const std::string& instrument);
 
     // --- Sort ---
     [[nodiscard]] const RuleSet& rules() const { return rules_; }
-    void try_rules(const RuleSet& rules);  // takes effect at once, is not saved
-    Result<bool> save_rules();             // as the next version
+    void try_rules(const RuleSet& rules); // takes effect at once, is not saved
+    Result<bool> save_rules();            // as the next version
     [[nodiscard]] bool rules_changed() const { return rules_changed_; }
     [[nodiscard]] std::array<int, duty_count> duty_counts() const;
     Result<bool> overrule(Id unit, Duty duty, const std::string& reason);
@@ -151,7 +156,8 @@ public:
 
     // --- Build ---
     // `groups` holds unit ids. Refuses more than one chemistry, quarantined or reserved units.
-    Result<Id> reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups, MatchWay way, double give_up);
+    Result<Id> reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups, MatchWay way,
+                       double give_up);
     [[nodiscard]] BuildSheet sheet(Id build) const;
     // The unit that was scanned while taking units for a build; a wrong one is refused with the reason.
     Result<BuildLine> take(Id build, Id unit);

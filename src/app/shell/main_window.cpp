@@ -179,7 +179,7 @@ void MainWindow::build_menus() {
     QAction* undo = undo_->createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
     QAction* redo = undo_->createRedoAction(this, tr("&Redo"));
-    redo->setShortcut(QKeySequence::Redo);
+    redo->setShortcuts({QKeySequence(tr("Ctrl+Shift+Z")), QKeySequence(tr("Ctrl+Y"))}); // both are usual
     edit->addAction(undo);
     edit->addAction(redo);
     QMenu* go = menuBar()->addMenu(tr("&Go"));

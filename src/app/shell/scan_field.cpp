@@ -32,6 +32,19 @@ void ScanField::set_hint(const QString& hint) {
     update();
 }
 
+// With nothing typed, undo and redo are the window's: a limit that was moved, a lock that was set.
+bool ScanField::event(QEvent* event) {
+    if (event->type() == QEvent::ShortcutOverride && text().isEmpty()) {
+        auto* key = static_cast<QKeyEvent*>(event);
+        const bool ctrl = (key->modifiers() & Qt::ControlModifier) != 0;
+        if (ctrl && (key->key() == Qt::Key_Z || key->key() == Qt::Key_Y)) {
+            event->ignore();
+            return true;
+        }
+    }
+    return QLineEdit::event(event);
+}
+
 void ScanField::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
         const QString line = text().trimmed();

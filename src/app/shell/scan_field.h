@@ -17,6 +17,7 @@ signals:
     void stepped_back();               // Backspace in the empty field
 
 protected:
+    bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
 

@@ -29,8 +29,8 @@ Colours light() {
 
 Colours dark() {
     return {hex("#1D1F22"), hex("#26292D"), hex("#17191B"), hex("#ECE7DD"), hex("#B0AFA7"), hex("#40444A"),
-            hex("#E8743B"), hex("#F58A57"), hex("#3A2A22"), hex("#6FA6C4"), hex("#2A3A45"), hex("#3F5E70"),
-            hex("#D3A93F"), hex("#DDB34A"), hex("#38301F"), hex("#86B56C"), hex("#9BC583"), hex("#D979A6"),
+            hex("#E8743B"), hex("#F58A57"), hex("#3A2A22"), hex("#7CB2D0"), hex("#2A3A45"), hex("#3F5E70"),
+            hex("#D3A93F"), hex("#DDB34A"), hex("#38301F"), hex("#86B56C"), hex("#9BC583"), hex("#E9A3C4"),
             hex("#3A2631"), hex("#384B33"), hex("#33422F"), hex("#2A342B"), hex("#14171A")};
 }
 

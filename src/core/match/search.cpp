@@ -74,9 +74,13 @@ private:
             arena_.locked_to.push_back(-1);
         }
         if (without_resistance > 0)
-            notes_.emplace_back(filled.has_conductance ? MatchNote::units_without_resistance : MatchNote::resistance_unknown, without_resistance);
+            notes_.emplace_back(filled.has_conductance ? MatchNote::units_without_resistance
+                                                       : MatchNote::resistance_unknown,
+                                without_resistance);
         if (without_leak > 0)
-            notes_.emplace_back(filled.has_leak ? MatchNote::units_without_self_discharge : MatchNote::self_discharge_unknown, without_leak);
+            notes_.emplace_back(filled.has_leak ? MatchNote::units_without_self_discharge
+                                                : MatchNote::self_discharge_unknown,
+                                without_leak);
         for (const MatchLock& lock : problem_.locks) {
             const auto at = std::find(arena_.pool_index.begin(), arena_.pool_index.end(), lock.unit);
             if (at != arena_.pool_index.end())

@@ -257,8 +257,10 @@ FilledPool fill(const MatchProblem& problem) {
     for (const MatchUnit& unit : problem.pool) {
         const auto of_model = middle.find(unit.model);
         const double stand_in = of_model != middle.end() ? of_model->second : overall;
-        filled.conductance_s.push_back(!filled.has_conductance ? 0 : (unit.resistance_ohm ? 1 / *unit.resistance_ohm : stand_in));
-        filled.leak_ah_per_day.push_back(filled.has_leak ? unit.self_discharge_ah_per_day.value_or(filled.median_leak) : 0);
+        filled.conductance_s.push_back(
+            !filled.has_conductance ? 0 : (unit.resistance_ohm ? 1 / *unit.resistance_ohm : stand_in));
+        filled.leak_ah_per_day.push_back(filled.has_leak ? unit.self_discharge_ah_per_day.value_or(filled.median_leak)
+                                                         : 0);
     }
     return filled;
 }

@@ -8,9 +8,9 @@ namespace ingot::matching {
 // Pool indices that may be used: not excluded; with capacity unless the way does without.
 [[nodiscard]] std::vector<std::size_t> usable_units(const MatchProblem& problem, bool needs_capacity);
 
-// Conductance and leak of every unit of the pool. What is not known counts at the middle of its model (conductance) or of
-// the pool (leak), so that no unit is lost to the first goal for want of a reading; with less than half of the resistances
-// known, conductance is not levelled at all.
+// Conductance and leak of every unit of the pool. What is not known counts at the middle of its model (conductance) or
+// of the pool (leak), so that no unit is lost to the first goal for want of a reading; with less than half of the
+// resistances known, conductance is not levelled at all.
 struct FilledPool {
     bool has_conductance = false;
     bool has_leak = false;

@@ -19,26 +19,23 @@
 namespace ingot::app {
 
 BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::build, parent) {
-    pdf_ = add_command(
-        tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+Shift+P")), tr("Print the sheet to a PDF"), [this] {
-            const QString path = QFileDialog::getSaveFileName(
-                this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
-            if (!path.isEmpty())
-                emit told(write_pdf_to(path) ? tr("Build sheet written to %1.").arg(path)
-                                             : tr("%1 could not be written. Choose another place.").arg(path),
-                          false);
-        });
-    csv_ =
-        add_command(tr("Sheet as &CSV…"), QKeySequence(tr("Ctrl+Shift+C")), tr("Write the sheet as CSV"), [this] {
-            const QString path = QFileDialog::getSaveFileName(
-                this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
-            if (path.isEmpty())
-                return;
-            const auto done =
-                exchange::write_text(path.toStdString(), Workshop::sheet_csv(this->workshop().sheet(build_)));
-            if (fine(done))
-                emit told(tr("Build sheet written to %1.").arg(path), false);
-        });
+    pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+Shift+P")), tr("Print the sheet to a PDF"), [this] {
+        const QString path = QFileDialog::getSaveFileName(
+            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
+        if (!path.isEmpty())
+            emit told(write_pdf_to(path) ? tr("Build sheet written to %1.").arg(path)
+                                         : tr("%1 could not be written. Choose another place.").arg(path),
+                      false);
+    });
+    csv_ = add_command(tr("Sheet as &CSV…"), QKeySequence(tr("Ctrl+Shift+C")), tr("Write the sheet as CSV"), [this] {
+        const QString path = QFileDialog::getSaveFileName(
+            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
+        if (path.isEmpty())
+            return;
+        const auto done = exchange::write_text(path.toStdString(), Workshop::sheet_csv(this->workshop().sheet(build_)));
+        if (fine(done))
+            emit told(tr("Build sheet written to %1.").arg(path), false);
+    });
     put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
                             tr("The unit taken last goes back to its tray"), [this] {
                                 if (last_ != 0 && fine(this->workshop().put_back(build_, last_)))
@@ -246,8 +243,8 @@ EvidenceContent BuildStation::evidence() const {
         content.subject = QString::fromStdString(sheet.build.label);
         content.verdict = tr("%1S%2P").arg(sheet.build.series).arg(sheet.build.parallel);
         content.line = wording::join_advice(sheet.worst);
-        content.notes << tr("Matched by: %1, %2 given up.")
-                             .arg(wording::way(way), figures::percent(sheet.build.give_up));
+        content.notes
+            << tr("Matched by: %1, %2 given up.").arg(wording::way(way), figures::percent(sheet.build.give_up));
     }
     content.caution = "build";
     const auto next = std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });

@@ -571,7 +571,8 @@ EvidenceContent MatchStation::evidence() const {
             const MatchUnit& member = found_->problem.pool[group.units[i]];
             content.notes << QStringLiteral("%1   %2   %3")
                                  .arg(QString::fromStdString(member.id),
-                                      member.resistance_ohm ? figures::milliohms(*member.resistance_ohm) : tr("not measured"),
+                                      member.resistance_ohm ? figures::milliohms(*member.resistance_ohm)
+                                                            : tr("not measured"),
                                       figures::amperes(shares.current_a[i]));
         }
     }

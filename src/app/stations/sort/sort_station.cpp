@@ -272,8 +272,7 @@ void SortStation::pose() {
         models_->setCurrentIndex(index);
     for (const UnitState& unit : workshop().units())
         if (unit.in_stock() && unit.record.model == "H26" && unit.verdict.duty == Duty::store &&
-            unit.facts.self_discharge_ah_per_day &&
-            unit.facts.dc_resistance_ohm) {
+            unit.facts.self_discharge_ah_per_day && unit.facts.dc_resistance_ohm) {
             show_unit(unit.record.id);
             return;
         }

@@ -1,0 +1,141 @@
+// The real application acknowledges readings one by one and is killed at random moments; nothing acknowledged is
+// missing.
+#include "store/records.h"
+
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+#include <array>
+#include <csignal>
+#include <cstdlib>
+#include <map>
+#include <poll.h>
+#include <random>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+
+struct Child {
+    pid_t pid = -1;
+    int to = -1;
+    int from = -1;
+};
+
+Child start(const std::string& workshop) {
+    std::array<int, 2> in{};
+    std::array<int, 2> out{};
+    REQUIRE(::pipe(in.data()) == 0);
+    REQUIRE(::pipe(out.data()) == 0);
+    const pid_t pid = ::fork();
+    if (pid == 0) {
+        ::dup2(in[0], 0);
+        ::dup2(out[1], 1);
+        for (const int d : {in[0], in[1], out[0], out[1]})
+            ::close(d);
+        const std::string program = std::string(INGOT_BINARY_DIR) + "/ingot";
+        ::execl(program.c_str(), "ingot", "--scanner", "-", workshop.c_str(), nullptr);
+        ::_exit(127);
+    }
+    ::close(in[0]);
+    ::close(out[1]);
+    return {pid, in[1], out[0]};
+}
+
+// Reads what has come within the time; false at the end of the stream.
+bool read_some(int from, int wait_ms, std::string& text) {
+    pollfd p{from, POLLIN, 0};
+    if (::poll(&p, 1, wait_ms) <= 0)
+        return true;
+    char buffer[4096];
+    const auto got = ::read(from, buffer, sizeof buffer);
+    if (got <= 0)
+        return false;
+    text.append(buffer, static_cast<std::size_t>(got));
+    return true;
+}
+
+void say(int to, const std::string& line) {
+    const std::string text = line + "\n";
+    if (::write(to, text.data(), text.size()) < 0)
+        return; // it is dead already
+}
+
+} // namespace
+
+TEST_CASE("Readings acknowledged before a kill -9 are all there, and the file opens") {
+    std::signal(SIGPIPE, SIG_IGN);
+    const Temporary folder;
+    const std::string path = folder.file("shop.ingot");
+    REQUIRE(std::system((std::string(INGOT_BINARY_DIR) + "/ingot-cli demo " + path + " >/dev/null").c_str()) == 0);
+    std::string label;
+    {
+        auto file = store::WorkshopFile::open(path).value();
+        store::Records records(*file);
+        label = records.units()[30].code.text();
+    }
+    std::mt19937 random(20261125);
+    std::size_t acknowledged_in_all = 0;
+    std::map<double, int> expected; // value: how many were acknowledged
+    int serial = 0;
+    constexpr int rounds = 25;
+    for (int round = 0; round < rounds; ++round) {
+        const Child child = start(path);
+        say(child.to, label);
+        std::string text;
+        const int kill_after = std::uniform_int_distribution<int>(1, 40)(random);
+        const int dawdle_us = std::uniform_int_distribution<int>(0, 3000)(random);
+        std::vector<double> sent;
+        std::size_t seen = 0;
+        // Readings go out without waiting for their answers, so that the kill may fall anywhere inside one.
+        for (int i = 0; i < 60; ++i) {
+            const double value = 3.0 + ++serial * 0.0001;
+            sent.push_back(value);
+            say(child.to, std::to_string(value).substr(0, 6));
+        }
+        while (seen < static_cast<std::size_t>(kill_after) && read_some(child.from, 15'000, text)) {
+            seen = static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n'));
+            if (text.empty())
+                break;
+        }
+        ::usleep(static_cast<useconds_t>(dawdle_us));
+        ::kill(child.pid, SIGKILL);
+        while (read_some(child.from, 200, text) && text.size() < 1'000'000) {
+            pollfd p{child.from, POLLIN, 0};
+            if (::poll(&p, 1, 0) <= 0)
+                break;
+        }
+        int status = 0;
+        ::waitpid(child.pid, &status, 0);
+        ::close(child.to);
+        ::close(child.from);
+        REQUIRE(WIFSIGNALED(status));
+        REQUIRE(seen > 0);
+        // The last line may be cut; whole lines count.
+        std::size_t from = 0;
+        for (std::size_t end = text.find('\n'); end != std::string::npos; from = end + 1, end = text.find('\n', from)) {
+            const std::string line = text.substr(from, end - from);
+            REQUIRE(line.substr(0, 9) == "ack unit ");
+            ++expected[std::stod(line.substr(line.rfind(' ') + 1))];
+            ++acknowledged_in_all;
+        }
+        auto opened = store::WorkshopFile::open(path);
+        REQUIRE(opened.ok());
+        CHECK(opened.value()->access() == store::Access::writing); // the lock went with the process
+        store::Records records(*opened.value());
+        std::map<double, int> there;
+        for (const auto& r : records.standing_readings())
+            if (r.reading.instrument == "bench meter" && r.reading.protocol == "typed" && r.unit_id != 0)
+                ++there[r.reading.value];
+        for (const auto& [value, count] : expected) {
+            INFO("reading " << value << " in round " << round);
+            CHECK(there[value] >= count);
+        }
+    }
+    CHECK(acknowledged_in_all > static_cast<std::size_t>(rounds));
+    WARN(acknowledged_in_all << " readings acknowledged over " << rounds << " kills, none missing");
+}

@@ -1,0 +1,19 @@
+#define CATCH_CONFIG_RUNNER
+#include "app/theme/theme.h"
+
+#include <catch2/catch.hpp>
+
+#include <QApplication>
+#include <QSettings>
+#include <QStandardPaths>
+
+int main(int argc, char** argv) {
+    QStandardPaths::setTestModeEnabled(true);
+    ingot::app::Theme::choose_fonts();
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("ingot-test"));
+    QApplication::setOrganizationName(QStringLiteral("ingot-test"));
+    QSettings().clear();
+    ingot::app::Theme::instance().apply(ingot::app::Theme::Appearance::light);
+    return Catch::Session().run(argc, argv);
+}

@@ -1,0 +1,268 @@
+#include "window.h"
+
+#include "app/parts/gauge.h"
+#include "app/shell/dialogs.h"
+#include "app/shell/evidence_panel.h"
+#include "app/shell/start_page.h"
+#include "app/stations/sort/sort_station.h"
+#include "app/stations/test/test_station.h"
+#include "app/theme/theme.h"
+
+#include <QComboBox>
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QPushButton>
+
+using namespace ingot;
+using namespace ingot::tests;
+using ingot::app::Theme;
+
+TEST_CASE("First start without a workshop says what to do first") {
+    app::MainWindow window;
+    window.show();
+    QApplication::processEvents();
+    CHECK(window.findChild<app::StartPage*>()->isVisible());
+    CHECK(window.current_view() == nullptr);
+    window.take_line(QStringLiteral("K4-0001-5")); // a scan does no harm
+    CHECK(window.told().isEmpty());
+    const Temporary folder;
+    CHECK_FALSE(window.open_file(QString::fromStdString(folder.write("x.ingot", "not a workshop"))));
+    CHECK(window.told().contains(QStringLiteral("not an Ingot workshop")));
+    REQUIRE(window.make_file(QString::fromStdString(folder.file("new.ingot")), QStringLiteral("New shop")));
+    CHECK(window.route()->current() == Station::receive);
+}
+
+TEST_CASE("A failed opening leaves what was open") {
+    Window w;
+    CHECK_FALSE(w.window.open_file(QStringLiteral("/no/such.ingot")));
+    CHECK(w.window.told().contains(QStringLiteral("no such file")));
+    CHECK(w.shop().units().size() >= 420);
+    QTest::mouseClick(w.find<app::PressButton>("message_read"), Qt::LeftButton);
+    CHECK(w.window.told().isEmpty());
+}
+
+TEST_CASE("Every station is reached by keyboard and by mouse, and the scan field keeps the focus") {
+    Window w;
+    for (int i = 0; i < station_count; ++i) {
+        w.go(static_cast<Station>(i));
+        CHECK(w.window.route()->current() == static_cast<Station>(i));
+        CHECK(w.window.scan_field()->hasFocus());
+        CHECK_FALSE(w.window.scan_field()->hint().isEmpty());
+    }
+    QTest::mouseClick(w.window.route(), Qt::LeftButton, {}, w.window.route()->row_of(Station::sort).center());
+    CHECK(w.window.route()->current() == Station::sort);
+    w.window.route()->setFocus();
+    QTest::keyClick(w.window.route(), Qt::Key_Down);
+    CHECK(w.window.route()->current() == Station::match);
+}
+
+TEST_CASE("A scanner works wherever the focus is") {
+    Window w;
+    w.go(Station::sort);
+    const UnitState& unit = w.shop().units()[20];
+    w.window.route()->setFocus(); // not a text field
+    w.scan(QString::fromStdString(unit.code()));
+    CHECK(w.window.scan_field()->hasFocus());
+    CHECK(w.view<app::SortStation>(Station::sort)->evidence().unit == unit.record.id);
+    // A label at a station that shows no units opens it at Test.
+    w.go(Station::receive);
+    w.scan(QString::fromStdString(unit.code()));
+    CHECK(w.window.route()->current() == Station::test);
+    CHECK(w.view<app::TestStation>(Station::test)->unit() == unit.record.id);
+}
+
+TEST_CASE("A misread label is refused with the reason") {
+    Window w;
+    std::string code = w.shop().units()[3].code();
+    code.back() = code.back() == '7' ? '8' : '7';
+    w.scan(QString::fromStdString(code));
+    CHECK(w.window.told().contains(QStringLiteral("check character")));
+    w.scan(QStringLiteral("blunderbuss"));
+    CHECK(w.window.told().contains(QStringLiteral("neither a label")));
+}
+
+TEST_CASE("Words find a command") {
+    Window w;
+    w.go(Station::receive);
+    w.scan(QStringLiteral("dark"));
+    CHECK(Theme::instance().appearance() == Theme::Appearance::dark);
+    w.scan(QStringLiteral("light, for"));
+    CHECK(Theme::instance().appearance() == Theme::Appearance::light);
+    w.scan(QStringLiteral("sort"));
+    CHECK(w.window.route()->current() == Station::sort);
+}
+
+TEST_CASE("Every command has a place in the menus, and no two share a shortcut") {
+    Window w;
+    std::map<QString, QString> seen;
+    int commands = 0;
+    const std::function<void(QMenu*)> walk = [&](QMenu* menu) {
+        for (QAction* action : menu->actions()) {
+            if (action->menu() != nullptr)
+                walk(action->menu());
+            else if (!action->isSeparator()) {
+                ++commands;
+                const QString keys = action->shortcut().toString();
+                if (!keys.isEmpty()) {
+                    INFO(action->text().toStdString() << " shares " << keys.toStdString());
+                    CHECK(!seen.contains(keys));
+                    seen[keys] = action->text();
+                }
+            }
+        }
+    };
+    for (QAction* action : w.window.menuBar()->actions())
+        walk(action->menu());
+    CHECK(commands > 35);
+    for (int i = 0; i < station_count; ++i)
+        for (QAction* action : w.window.view(static_cast<Station>(i))->commands()) {
+            INFO(action->text().toStdString());
+            CHECK_FALSE(action->shortcut().isEmpty());
+        }
+}
+
+TEST_CASE("Nothing is clipped at 1280 x 800, in light and dark") {
+    Window w;
+    for (const auto appearance : {Theme::Appearance::light, Theme::Appearance::dark}) {
+        Theme::instance().apply(appearance);
+        for (int i = 0; i < station_count; ++i) {
+            w.go(static_cast<Station>(i));
+            CHECK(w.window.width() == 1280);
+            CHECK(w.window.height() == 800);
+            for (QWidget* child : w.window.current_view()->findChildren<QWidget*>()) {
+                if (!child->isVisible() || child->parentWidget() == nullptr ||
+                    qobject_cast<app::PressButton*>(child) == nullptr)
+                    continue;
+                INFO(child->accessibleName().toStdString()
+                     << static_cast<app::PressButton*>(child)->text().toStdString());
+                const QRect area = child->parentWidget()->rect();
+                CHECK(area.contains(child->geometry()));
+                CHECK(child->width() >= child->sizeHint().width());
+            }
+            for (QLabel* label : w.window.current_view()->findChildren<QLabel*>()) {
+                if (!label->isVisible() || label->wordWrap())
+                    continue;
+                INFO(label->text().toStdString());
+                CHECK(label->width() >= label->sizeHint().width() - 1);
+            }
+        }
+    }
+    Theme::instance().apply(Theme::Appearance::light);
+}
+
+TEST_CASE("Contrast of text on its grounds is 4.5 to 1 or better, in both appearances") {
+    const auto luminance = [](const QColor& c) {
+        const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF()); // WCAG 2
+    };
+    const auto contrast = [&](const QColor& a, const QColor& b) {
+        const double la = luminance(a);
+        const double lb = luminance(b);
+        return (std::max(la, lb) + 0.05) / (std::min(la, lb) + 0.05);
+    };
+    for (const auto appearance : {Theme::Appearance::light, Theme::Appearance::dark}) {
+        Theme::instance().apply(appearance);
+        const auto& c = app::colours();
+        const std::pair<QColor, QColor> pairs[] = {{c.ink, c.paper},
+                                                   {c.ink, c.surface},
+                                                   {c.ink, c.well},
+                                                   {c.muted, c.paper},
+                                                   {c.muted, c.surface},
+                                                   {c.muted, c.well},
+                                                   {c.on_strong, c.steel},
+                                                   {c.on_strong, c.ember},
+                                                   {c.plum, c.surface},
+                                                   {c.plum, c.plum_ground},
+                                                   {c.ink, c.plum_ground},
+                                                   {c.ink, c.ember_ground},
+                                                   {c.ink, c.steel_ground},
+                                                   {c.ink, c.steel_mid},
+                                                   {c.steel, c.steel_ground},
+                                                   {c.moss_text, c.duty_drive},
+                                                   {c.moss_text, c.duty_light},
+                                                   {c.brass_text, c.surface},
+                                                   {c.brass_text, c.brass_ground},
+                                                   {c.plum, c.duty_store}};
+        int n = 0;
+        for (const auto& [text, ground] : pairs) {
+            INFO("pair " << n++ << " " << text.name().toStdString() << " on " << ground.name().toStdString());
+            CHECK(contrast(text, ground) >= 4.5);
+        }
+    }
+    Theme::instance().apply(Theme::Appearance::light);
+}
+
+TEST_CASE("Painted widgets have accessible names") {
+    Window w;
+    for (int i = 0; i < station_count; ++i) {
+        w.go(static_cast<Station>(i));
+        for (QWidget* child : w.window.current_view()->findChildren<QWidget*>())
+            if (child->isVisible() && child->focusPolicy() == Qt::TabFocus &&
+                qobject_cast<QAbstractButton*>(child) == nullptr) {
+                INFO(child->metaObject()->className() << " " << child->objectName().toStdString());
+                CHECK_FALSE(child->accessibleName().isEmpty());
+            }
+    }
+}
+
+TEST_CASE("A second window on the same file reads only, and says so") {
+    Window w;
+    app::MainWindow second;
+    second.show();
+    REQUIRE(second.open_file(QString::fromStdString(w.path())));
+    CHECK(second.told().contains(QStringLiteral("another window")));
+    CHECK_FALSE(second.workshop()->writable());
+    second.go_to(Station::triage);
+    for (QAction* action : second.view(Station::receive)->commands())
+        if (action->text().contains(QStringLiteral("Add pack")))
+            CHECK_FALSE(action->isEnabled());
+}
+
+TEST_CASE("A verdict is overruled with a reason, which is kept") {
+    Window w;
+    w.go(Station::sort);
+    Id id = 0;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && u.verdict.duty == Duty::store && u.facts.dc_resistance_ohm)
+            id = u.record.id;
+    w.scan(QString::fromStdString(w.shop().unit(id)->code()));
+    Window::answer([](QWidget* dialog) {
+        auto* reason = dialog->findChild<QLineEdit*>();
+        auto* ok = dialog->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok);
+        CHECK_FALSE(ok->isEnabled()); // no reason yet
+        dialog->findChild<QComboBox*>()->setCurrentIndex(2);
+        QTest::keyClicks(reason, QStringLiteral("only for lanterns"));
+        QTest::mouseClick(ok, Qt::LeftButton);
+    });
+    w.press(QStringLiteral("Overrule…"));
+    CHECK(w.shop().unit(id)->verdict.duty == Duty::light);
+    CHECK(w.shop().unit(id)->verdict.evidence.front().note == "only for lanterns");
+    w.window.activateWindow();
+    w.settle();
+    w.key(Qt::Key_W, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.shop().unit(id)->verdict.duty == Duty::store);
+}
+
+TEST_CASE("Hazards are listed and closed with what was found") {
+    Window w;
+    const auto open = w.shop().open_quarantines();
+    REQUIRE(open.size() >= 2);
+    Window::answer([](QWidget* dialog) {
+        Window::answer([](QWidget* inner) {
+            QTest::keyClicks(inner->findChild<QLineEdit*>(), QStringLiteral("the sleeve was bulging, not the cell"));
+            QTest::mouseClick(inner->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+        });
+        for (auto* button : dialog->findChildren<app::PressButton*>())
+            if (button->text() == QStringLiteral("Close…")) {
+                QTest::mouseClick(button, Qt::LeftButton);
+                break;
+            }
+        static_cast<QDialog*>(dialog)->reject();
+    });
+    QTest::mouseClick(w.find<app::PressButton>("hazards"), Qt::LeftButton);
+    w.settle();
+    CHECK(w.shop().open_quarantines().size() == open.size() - 1);
+}

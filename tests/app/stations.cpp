@@ -1,0 +1,355 @@
+// Each station by hand, as a new user would.
+#include "window.h"
+
+#include "app/parts/duty_scatter.h"
+#include "app/parts/level_view.h"
+#include "app/parts/voltage_ladder.h"
+#include "app/stations/build/build_station.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/open/open_station.h"
+#include "app/stations/receive/receive_station.h"
+#include "app/stations/sort/sort_station.h"
+#include "app/stations/test/log_import.h"
+#include "app/stations/test/test_station.h"
+#include "app/stations/triage/triage_station.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QUndoStack>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+const store::PackRecord* pack_named(const Workshop& shop, const std::string& label) {
+    for (const auto& p : shop.packs())
+        if (p.label == label)
+            return &p;
+    return nullptr;
+}
+} // namespace
+
+TEST_CASE("Receive: packs at bench speed, claims checked while typing") {
+    Window w;
+    w.go(Station::receive);
+    const auto before = w.shop().packs().size();
+    auto* capacity = w.find<QLineEdit>("pack_capacity");
+    capacity->setFocus();
+    QTest::keyClicks(capacity, QStringLiteral("72,8"));
+    auto* words = w.find<QLabel>("form_objections");
+    CHECK(words->text().contains(QStringLiteral("only in parallel"))); // 7S4P of 2.6 Ah
+    capacity->clear();
+    QTest::keyClicks(capacity, QStringLiteral("10.4"));
+    CHECK_FALSE(words->text().contains(QStringLiteral("only in parallel")));
+    auto* label = w.find<QLineEdit>("pack_label");
+    const QString first = label->text();
+    QTest::keyClick(capacity, Qt::Key_Return);
+    w.settle();
+    CHECK(w.shop().packs().size() == before + 1);
+    CHECK(w.shop().packs().back().label == first.toStdString());
+    CHECK(*w.shop().packs().back().claim.capacity_ah == 10.4);
+    CHECK(label->hasFocus());
+    QTest::keyClick(label, Qt::Key_Return); // the next one, label counted up, everything else kept
+    w.settle();
+    CHECK(w.shop().packs().size() == before + 2);
+    CHECK(w.shop().packs().back().label != first.toStdString());
+    QTest::keyClicks(w.find<QLineEdit>("pack_voltage"), QStringLiteral("lots"));
+    QTest::keyClick(w.find<QLineEdit>("pack_voltage"), Qt::Key_Return);
+    CHECK(w.window.told().contains(QStringLiteral("not a number")));
+    CHECK(w.shop().packs().size() == before + 2);
+}
+
+TEST_CASE("Receive: a swollen pack is quarantined and does not go on") {
+    Window w;
+    w.go(Station::receive);
+    w.scan(QStringLiteral("LAN-04 ") + QChar(0x00B7) + QStringLiteral(" pack 1"));
+    const Id id = pack_named(w.shop(), "LAN-04 \xC2\xB7 pack 1")->id;
+    for (auto* box : w.window.current_view()->findChildren<QCheckBox*>())
+        if (box->text() == QStringLiteral("Swollen")) {
+            QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
+            w.settle();
+        }
+    CHECK(w.shop().pack_quarantined(id));
+    for (QAction* action : w.window.current_view()->commands())
+        if (action->text().contains(QStringLiteral("Triage")))
+            CHECK_FALSE(action->isEnabled());
+}
+
+TEST_CASE("Receive: a pack over 60 V waits at the gate until its cautions are done") {
+    Window w;
+    w.go(Station::receive);
+    auto* table = w.find<QTableWidget>("receive_packs");
+    for (int row = 0; row < table->rowCount(); ++row)
+        if (table->item(row, 0)->text().startsWith(QStringLiteral("BUO-02")))
+            QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
+                              table->visualItemRect(table->item(row, 0)).center());
+    w.settle();
+    auto* pass = w.find<app::PressButton>("pass_gate");
+    REQUIRE(pass != nullptr);
+    CHECK(pass->isVisible());
+    const Id id = pack_named(w.shop(), "BUO-02 \xC2\xB7 pack 1")->id;
+    CHECK_FALSE(w.shop().set_stage(id, "triage").ok());
+    QTest::mouseClick(pass, Qt::LeftButton);
+    w.settle();
+    CHECK_FALSE(w.shop().gate_closed(*w.shop().pack(id)));
+    w.press(QStringLiteral("Send to Triage"));
+    CHECK(w.shop().pack(id)->stage == "triage");
+}
+
+TEST_CASE("Triage: a reading round by number pad") {
+    Window w;
+    const Id id = pack_named(w.shop(), "BUO-02 \xC2\xB7 pack 1")->id;
+    REQUIRE(w.shop().pass_gate(id).ok());
+    REQUIRE(w.shop().set_stage(id, "triage").ok());
+    w.go(Station::triage);
+    auto* station = w.view<app::TriageStation>(Station::triage);
+    auto* packs = w.find<QComboBox>("triage_pack");
+    packs->setCurrentIndex(packs->findText(QStringLiteral("BUO-02"), Qt::MatchStartsWith));
+    w.settle();
+    CHECK(station->pack() == id);
+    w.key(Qt::Key_F5);
+    CHECK(station->active_box() == 0);
+    w.scan(QStringLiteral("7.74"));
+    w.scan(QStringLiteral("7,71")); // decimal comma
+    CHECK(station->active_box() == 2);
+    w.scan(QStringLiteral("77.4")); // a slip is queried at once and not recorded
+    CHECK(w.window.told().contains(QStringLiteral("slipped decimal")));
+    CHECK(station->active_box() == 2);
+    w.key(Qt::Key_Backspace); // in the empty field: one back
+    CHECK(station->active_box() == 1);
+    w.scan(QStringLiteral("7.72")); // read again: the later one counts
+    w.scan(QStringLiteral("*"));    // skipped
+    CHECK(station->active_box() == 3);
+    const auto read = w.shop().group_readings(id, Condition::rest).by_group;
+    CHECK(read.size() == 2);
+    CHECK(read.at(2) == 7.72);
+    w.key(Qt::Key_F8);
+    CHECK(station->active_box() == -1);
+    w.scan(QStringLiteral("7.7"));
+    CHECK(w.window.told().contains(QStringLiteral("No round runs")));
+}
+
+TEST_CASE("Triage: groups are chosen on the ladder, a deep group forbids the load round") {
+    Window w;
+    w.go(Station::triage);
+    auto* packs = w.find<QComboBox>("triage_pack");
+    packs->setCurrentIndex(packs->findText(QStringLiteral("MOW-07 ") + QChar(0x00B7) + QStringLiteral(" pack 3")));
+    w.settle();
+    auto* station = w.view<app::TriageStation>(Station::triage);
+    CHECK(station->evidence().mark == Duty::quarantine);
+    CHECK(station->evidence().line.contains(QStringLiteral("Group 3")));
+    auto* ladder = w.window.current_view()->findChild<app::VoltageLadder*>();
+    CHECK(ladder->selected() == 3); // the one that leads the eye
+    ladder->setFocus();
+    QTest::keyClick(ladder, Qt::Key_Right);
+    CHECK(ladder->selected() == 4);
+    CHECK(station->evidence().mark == Duty::drive);
+    for (QAction* action : station->commands())
+        if (action->text().contains(QStringLiteral("load")))
+            CHECK_FALSE(action->isEnabled());
+}
+
+TEST_CASE("Open: a pack becomes units, and their labels a sheet") {
+    Window w;
+    w.go(Station::open);
+    const auto before = w.shop().units().size();
+    w.key(Qt::Key_U, Qt::ControlModifier);
+    CHECK(w.shop().units().size() == before + 28);
+    const UnitState& last = w.shop().units().back();
+    CHECK(last.record.group == 7);
+    CHECK(last.record.place == 4);
+    CHECK(last.record.well > 0);
+    CHECK(w.find<QLabel>("open_last")->text().contains(QString::fromStdString(last.code())));
+    auto* station = w.view<app::OpenStation>(Station::open);
+    const QString pdf = QString::fromStdString(w.file("labels.pdf"));
+    REQUIRE(station->print_labels_to(pdf));
+    CHECK(Temporary::read(pdf.toStdString()).substr(0, 5) == "%PDF-");
+    CHECK_FALSE(station->print_labels_to(QStringLiteral("/no/such/folder/x.pdf")));
+    // What was made can be scanned at once.
+    w.scan(QString::fromStdString(last.code()));
+    CHECK(w.window.route()->current() == Station::test);
+}
+
+TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, struck out with a reason") {
+    Window w;
+    w.go(Station::test);
+    Id id = 0;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && !u.facts.capacity_ah && u.verdict.duty == Duty::rest_again)
+            id = u.record.id;
+    w.scan(QString::fromStdString(w.shop().unit(id)->code()));
+    const auto count = w.shop().records().readings_of_unit(id).size();
+    w.key(Qt::Key_4, Qt::AltModifier); // capacity
+    w.scan(QStringLiteral("2,345"));
+    CHECK(*w.shop().unit(id)->facts.capacity_ah == 2.345);
+    w.key(Qt::Key_2, Qt::AltModifier); // DC milliohm
+    w.scan(QStringLiteral("48.5"));
+    CHECK(*w.shop().unit(id)->facts.dc_resistance_ohm == Approx(0.0485));
+    w.scan(QStringLiteral("48500")); // far too high
+    CHECK(w.window.told().contains(QStringLiteral("far too high")));
+    CHECK(w.shop().records().readings_of_unit(id).size() == count + 2);
+    const auto newest = w.shop().records().readings_of_unit(id).front();
+    CHECK(newest.reading.instrument == "bench meter");
+    CHECK(*newest.reading.conditions.temperature_c == 20);
+    auto* table = w.find<QTableWidget>("readings");
+    table->selectRow(0);
+    w.settle();
+    Window::answer([](QWidget* dialog) {
+        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("probe slipped"));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    w.press(QStringLiteral("Strike out a reading…"));
+    CHECK(w.shop().records().readings_of_unit(id).front().struck_reason == "probe slipped");
+    // Last figures pick another unit: four of them, with the leading zero.
+    w.scan(QStringLiteral("0193"));
+    CHECK(w.view<app::TestStation>(Station::test)->unit() != id);
+}
+
+TEST_CASE("Test: a log is previewed, then taken in; a broken one changes nothing") {
+    Window w;
+    w.go(Station::test);
+    auto* station = w.view<app::TestStation>(Station::test);
+    const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
+    const QString file = logs.filePath(logs.entryList({QStringLiteral("*.csv")}).front());
+    station->import_file(file);
+    REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
+    const Id id = station->unit();
+    CHECK(w.shop().unit(id)->code() == QFileInfo(file).completeBaseName().toStdString()); // the file is named after it
+    CHECK(w.find<QLabel>("log_outcome")->text().contains(QStringLiteral("Ah")));
+    CHECK_FALSE(w.shop().unit(id)->facts.capacity_ah.has_value()); // nothing is recorded yet
+    w.press(QStringLiteral("Take the log in"));
+    REQUIRE(w.shop().unit(id)->facts.capacity_ah.has_value());
+    CHECK(w.shop().records().runs_of_unit(id).size() == 1);
+    const auto readings = w.shop().records().count("reading");
+    const std::string broken = w.file("broken.csv");
+    std::ofstream(broken) << "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n1,3.7,oops\n";
+    station->import_file(QString::fromStdString(broken));
+    REQUIRE(w.wait_for([&] { return !station->log_import()->reading(); }));
+    CHECK(w.window.told().contains(QStringLiteral("broken.csv:3:")));
+    CHECK(w.shop().records().count("reading") == readings);
+}
+
+TEST_CASE("Sort: a limit is dragged, all units follow at once, and undo takes it back") {
+    Window w;
+    w.go(Station::sort);
+    auto* models = w.find<QComboBox>("sort_model");
+    models->setCurrentIndex(models->findData(QStringLiteral("H26")));
+    w.settle();
+    auto* scatter = w.view<app::SortStation>(Station::sort)->scatter();
+    const auto before = w.shop().duty_counts();
+    const QPoint from = scatter->handle(true, 0).center().toPoint();
+    QTest::mousePress(scatter, Qt::LeftButton, {}, from);
+    QTest::mouseMove(scatter, from + QPoint(20, 0));
+    QTest::mouseMove(scatter, from + QPoint(60, 0));
+    w.settle();
+    const auto during = w.shop().duty_counts();
+    CHECK(during[0] < before[0]); // Drive got harder while the mouse is still down
+    QTest::mouseRelease(scatter, Qt::LeftButton, {}, from + QPoint(60, 0));
+    w.settle();
+    CHECK(w.shop().rules_changed());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().duty_counts() == before);
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.shop().duty_counts()[0] == during[0]);
+    // Tapped and typed.
+    QTest::mouseClick(scatter, Qt::LeftButton, {}, scatter->handle(true, 0).center().toPoint());
+    CHECK(w.window.scan_field()->hint().contains(QStringLiteral("Drive limit")));
+    w.scan(QStringLiteral("2,40"));
+    CHECK(*w.shop().rules().by_model.at("H26").least_capacity_ah[0] == 2.4);
+    w.key(Qt::Key_S, Qt::ControlModifier);
+    CHECK(w.shop().rules().version == 2);
+    CHECK_FALSE(w.shop().rules_changed());
+}
+
+TEST_CASE("Sort: a unit is tapped and its reasons stand in Evidence") {
+    Window w;
+    w.go(Station::sort);
+    auto* station = w.view<app::SortStation>(Station::sort);
+    auto* scatter = station->scatter();
+    Id id = 0;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && u.record.model == "H26" && u.facts.capacity_ah && u.facts.dc_resistance_ohm &&
+            u.verdict.duty == Duty::scrap)
+            id = u.record.id;
+    REQUIRE(id != 0);
+    QTest::mouseClick(scatter, Qt::LeftButton, {}, scatter->position_of(id).toPoint());
+    w.settle();
+    CHECK(station->evidence().unit == id);
+    CHECK(station->evidence().verdict == QStringLiteral("Scrap"));
+    scatter->setFocus();
+    QTest::keyClick(scatter, Qt::Key_Right);
+    CHECK(station->evidence().unit != id);
+}
+
+TEST_CASE("Match to Build: search, lock, reserve, take by scanning") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    const MatchResult first = *match->answer();
+    CHECK(first.groups.size() == 7);
+    // Lock a unit to its group by double click, search again: it stays there.
+    auto* level = match->level_view();
+    QTest::mouseDClick(level, Qt::LeftButton, {}, level->unit_box(2, 1).center().toPoint());
+    w.settle();
+    const QString locked = level->selected_unit();
+    REQUIRE_FALSE(locked.isEmpty());
+    CHECK(w.window.undo_stack()->count() == 1);
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    level->select(2, locked);
+    bool there = false;
+    const auto pool = w.shop().problem_for(w.shop().pool({"nmc", "", "", {Duty::drive, Duty::store}})).pool;
+    for (const auto u : match->answer()->groups[2].units)
+        there |= QString::fromStdString(pool[u].id) == locked;
+    CHECK(there);
+    // A quarantined unit is refused.
+    for (const UnitState& u : w.shop().units())
+        if (u.quarantined) {
+            w.scan(QString::fromStdString(u.code()));
+            CHECK(w.window.told().contains(QStringLiteral("quarantine")));
+            break;
+        }
+    w.key(Qt::Key_R, Qt::ControlModifier);
+    CHECK(w.window.route()->current() == Station::build);
+    auto* build = w.view<app::BuildStation>(Station::build);
+    const BuildSheet sheet = w.shop().sheet(build->build());
+    CHECK(sheet.build.label == "B-015");
+    CHECK(sheet.lines.size() == 28);
+    w.scan(QString::fromStdString(sheet.lines[4].code));
+    CHECK(w.shop().sheet(build->build()).taken == 1);
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock()) {
+            w.scan(QString::fromStdString(u.code()));
+            CHECK(w.window.told().contains(QStringLiteral("does not belong")));
+            break;
+        }
+    CHECK(w.shop().sheet(build->build()).taken == 1);
+    w.key(Qt::Key_B, Qt::ControlModifier); // put it back
+    CHECK(w.shop().sheet(build->build()).taken == 0);
+    REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("sheet.pdf"))));
+    CHECK(Temporary::read(w.file("sheet.pdf")).substr(0, 5) == "%PDF-");
+}
+
+TEST_CASE("Match: a search can be stopped and an impossible one says what is missing") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.find<QSpinBox>("match_series")->setValue(13);
+    w.find<QSpinBox>("match_parallel")->setValue(8);
+    match->start_search();
+    match->stop_search();
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    CHECK(match->has_answer()); // the best so far
+    w.find<QSpinBox>("match_parallel")->setValue(100);
+    w.settle();
+    for (QAction* action : match->commands())
+        if (action->text() == QStringLiteral("&Search"))
+            CHECK_FALSE(action->isEnabled());
+}

@@ -1,0 +1,104 @@
+// The real window on a fresh copy of the demo workshop, driven with mouse and keys.
+#pragma once
+
+#include "app/parts/panel.h"
+#include "app/shell/main_window.h"
+#include "app/shell/route.h"
+#include "app/shell/scan_field.h"
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+#include <QApplication>
+#include <QTest>
+#include <QTimer>
+
+#include <functional>
+
+namespace ingot::tests {
+
+inline std::string demo_file() {
+    static const Temporary folder;
+    static const std::string path = [] {
+        std::string made = folder.file("demo.ingot");
+        auto shop = Workshop::create(made, "Fellside Hut & Trail Trust").value();
+        REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
+        return made;
+    }();
+    return path;
+}
+
+class Window {
+public:
+    explicit Window(const std::string& workshop = demo_file()) {
+        std::filesystem::copy_file(workshop, path(), std::filesystem::copy_options::overwrite_existing);
+        window.resize(1280, 800);
+        window.show();
+        REQUIRE(window.open_file(QString::fromStdString(path())));
+        settle();
+    }
+    [[nodiscard]] std::string path() const { return folder_.file("shop.ingot"); }
+    [[nodiscard]] std::string file(const std::string& name) const { return folder_.file(name); }
+    void settle() const {
+        for (int i = 0; i < 4; ++i)
+            QApplication::processEvents(QEventLoop::AllEvents, 10);
+    }
+    bool wait_for(const std::function<bool()>& done, int longest_ms = 20'000) const {
+        QElapsedTimer timer;
+        timer.start();
+        while (!done() && timer.elapsed() < longest_ms)
+            QApplication::processEvents(QEventLoop::AllEvents, 10);
+        settle();
+        return done();
+    }
+    void go(Station station) {
+        QTest::keyClick(window.scan_field(), static_cast<Qt::Key>(Qt::Key_1 + static_cast<int>(station)),
+                        Qt::ControlModifier);
+        settle();
+    }
+    // As a scanner does: types and ends with Enter, wherever the focus is.
+    void scan(const QString& text) {
+        QWidget* focus = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window.scan_field();
+        for (const QChar c : text) {
+            QTest::keyClick(focus, c.toLatin1());
+            focus = QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window.scan_field();
+        }
+        QTest::keyClick(focus, Qt::Key_Return);
+        settle();
+    }
+    void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QTest::keyClick(QApplication::focusWidget() != nullptr ? QApplication::focusWidget() : window.scan_field(), key,
+                        modifiers);
+        settle();
+    }
+    template <class T> T* view(Station station) const { return qobject_cast<T*>(window.view(station)); }
+    template <class T> T* find(const char* name) const { return window.findChild<T*>(QString::fromLatin1(name)); }
+    void press(const QString& text) {
+        for (auto* button : window.findChildren<app::PressButton*>())
+            if (button->isVisible() && button->text().remove(QLatin1Char('&')) == text) {
+                QTest::mouseClick(button, Qt::LeftButton);
+                settle();
+                return;
+            }
+        FAIL("no button " << text.toStdString());
+    }
+    // Answers the next dialog when it opens.
+    static void answer(const std::function<void(QWidget*)>& how) {
+        auto* timer = new QTimer;
+        QObject::connect(timer, &QTimer::timeout, timer, [timer, how] {
+            if (QWidget* dialog = QApplication::activeModalWidget()) {
+                timer->deleteLater();
+                how(dialog);
+            }
+        });
+        timer->start(20);
+    }
+    [[nodiscard]] Workshop& shop() const { return *window.workshop(); }
+
+    app::MainWindow window;
+
+private:
+    Temporary folder_;
+};
+
+} // namespace ingot::tests

@@ -1,0 +1,206 @@
+// The command line as a stranger would use it: the program is started, its output read.
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+#include <nlohmann/json.hpp>
+
+#include <cstdio>
+#include <cstdlib>
+#include <set>
+#include <sys/wait.h>
+
+using ingot::tests::Temporary;
+using Json = nlohmann::json;
+
+namespace {
+
+struct Ran {
+    int exit = 0;
+    std::string out, err;
+    [[nodiscard]] Json json() const { return Json::parse(out); }
+};
+
+Ran run(const std::string& arguments, const std::string& input = {}) {
+    static const Temporary folder;
+    const std::string in = folder.write("in", input);
+    const std::string command = std::string(INGOT_BINARY_DIR) + "/ingot-cli " + arguments + " <" + in + " >" +
+                                folder.file("out") + " 2>" + folder.file("err");
+    const int status = std::system(command.c_str());
+    return {WEXITSTATUS(status), Temporary::read(folder.file("out")), Temporary::read(folder.file("err"))};
+}
+
+const std::string reference = std::string(INGOT_SOURCE_DIR) + "/tests/reference/";
+
+} // namespace
+
+TEST_CASE("Exits: 0 done, 2 usage, 3 bad input") {
+    CHECK(run("--version").exit == 0);
+    CHECK(run("--help").exit == 0);
+    CHECK(run("match --help").exit == 0);
+    CHECK(run("").exit == 2);
+    CHECK(run("melt").exit == 2);
+    CHECK(run("match x.csv --series 0 --parallel 4").exit == 2);
+    CHECK(run("match x.csv --series 7 --parallel 4 --way sideways").exit == 2);
+    CHECK(run("match x.csv --series 7").exit == 2);
+    CHECK(run("match - -s 1 -p 1 --give-up 90", "Cell ID,Capacity / Ah\na,2\n").exit == 2);
+    CHECK(run("sort - --rules nothing-like-it", "Cell ID\na\n").exit == 2);
+    CHECK(run("sort").exit == 2);
+    const Ran missing = run("capacity /no/such/log.csv");
+    CHECK(missing.exit == 3);
+    CHECK(missing.out.empty());
+    CHECK(missing.err.find("/no/such/log.csv: ") == 0);
+    const Ran broken = run("capacity - --json", "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n1,x,0\n");
+    CHECK(broken.exit == 3);
+    CHECK(broken.out.empty());
+    CHECK(broken.err.find("standard input:3: ") == 0);
+}
+
+TEST_CASE("capacity: the keys and values of the contract") {
+    std::string log = "Test Time / s,Voltage / V,Current / A\n";
+    int t = 0;
+    const auto phase = [&](double amps, int seconds, double from, double to) {
+        for (int i = 0; i <= seconds; i += 10)
+            log += std::to_string(t + i) + "," + std::to_string(from + (to - from) * i / seconds) + "," +
+                   std::to_string(amps) + "\n";
+        t += seconds + 10;
+    };
+    phase(-0.5, 3600, 3.6, 3.0);
+    phase(1.0, 7200, 3.2, 4.2);
+    phase(0, 600, 4.18, 4.17);
+    phase(-0.5, 14000, 4.1, 3.0);
+    const Ran r = run("--json capacity -", log);
+    REQUIRE(r.exit == 0);
+    const Json j = r.json();
+    for (const char* key : {"discharge_capacity_ah", "discharge_energy_wh", "charge_capacity_ah",
+                            "coulombic_efficiency", "uncertainty_ah", "steps", "warnings"})
+        CHECK(j.contains(key));
+    CHECK(j["discharge_capacity_ah"].get<double>() == Approx(1.94444).margin(1e-4));
+    CHECK(j["charge_capacity_ah"].get<double>() == Approx(2.0).margin(1e-6));
+    CHECK(j["coulombic_efficiency"].get<double>() == Approx(0.97222).margin(1e-4));
+    REQUIRE(j["steps"].size() == 4);
+    for (const char* key :
+         {"kind", "start_s", "end_s", "capacity_ah", "energy_wh", "start_v", "end_v", "mean_a", "complete"})
+        CHECK(j["steps"][0].contains(key));
+    CHECK(j["steps"][1]["kind"] == "charge");
+    CHECK(j["steps"][3]["complete"] == true);          // ends at the lowest end of the other discharge
+    CHECK(run("capacity - --json", log).out == r.out); // before or after the verb
+    CHECK(run("capacity - --cutoff 3.5", log).exit == 0);
+    const Json unfinished =
+        run("capacity - --json", "Test Time / s,Voltage / V,Current / A\n0,4.1,-0.5\n10,4.0,-0.5\n").json();
+    CHECK(unfinished["discharge_capacity_ah"].is_null());
+    CHECK(unfinished["warnings"].size() >= 1);
+}
+
+TEST_CASE("sort: duties, reasons and counts") {
+    const Json list = run("sort --list --json").json();
+    CHECK(list["rule_sets"][0]["name"] == "capacity-tested");
+    const Json j = run("sort - --rules capacity-tested --json",
+                       "Cell ID,Capacity / Ah,DC Resistance / mOhm,Self-discharge / mAh/day,Model,Voltage / V\n"
+                       "a,2.40,50,0.8,H26,3.64\nb,1.90,70,0.8,H26,3.64\nc,1.62,70,,H26,3.64\nd,1.2,70,,H26,3.64\n"
+                       "e,,50,,H26,3.64\nf,2.40,50,0.8,H26,2.2\ng,2.40,50,30,H26,3.64\n")
+                       .json();
+    const char* duties[] = {"drive", "store", "light", "scrap", "rest-again", "quarantine", "scrap"};
+    REQUIRE(j["cells"].size() == 7);
+    for (std::size_t i = 0; i < 7; ++i) {
+        CHECK(j["cells"][i]["duty"] == duties[i]);
+        CHECK_FALSE(j["cells"][i]["reasons"].empty());
+    }
+    CHECK(j["counts"]["scrap"] == 2);
+    CHECK(j["counts"].size() == 6);
+    const Json unknown = run("sort " + reference + "b501.csv --rules capacity-tested --json").json();
+    CHECK_FALSE(unknown["warnings"].empty()); // models that the library does not know
+    CHECK(run("sort - --rules capacity-tested", "Cell ID,Chemistry\na,plutonium\n").exit == 3);
+}
+
+TEST_CASE("match: the keys of the contract, recomputed from the pool") {
+    const std::string pool = reference + "b501.csv";
+    std::map<std::string, double> capacity;
+    std::map<std::string, double> ohms;
+    std::istringstream in(Temporary::read(pool));
+    std::string line;
+    std::getline(in, line);
+    while (std::getline(in, line)) {
+        std::istringstream row(line);
+        std::string id, c, r;
+        std::getline(row, id, ',');
+        std::getline(row, c, ',');
+        std::getline(row, r, ',');
+        capacity[id] = std::stod(c);
+        ohms[id] = std::stod(r);
+    }
+    const Temporary folder;
+    for (const char* way : {"search", "twins", "deal"}) {
+        const Ran r = run("match " + pool + " --series 4 --parallel 3 --way " + way + " --json --out " +
+                          folder.file("assign.csv"));
+        REQUIRE(r.exit == 0);
+        const Json j = r.json();
+        for (const char* key :
+             {"usable_capacity_ah", "bound_ah", "best_usable_ah", "proved", "capacity_spread", "conductance_spread",
+              "leak_spread_mah_per_day", "stranded_ah", "levelness", "elapsed_s", "groups"})
+            CHECK(j.contains(key));
+        std::set<std::string> used;
+        double low = 1e9;
+        double low_g = 1e9;
+        double high_g = 0;
+        double total_g = 0;
+        for (const Json& g : j["groups"]) {
+            double sum = 0;
+            double conductance = 0;
+            for (const Json& id : g["cells"]) {
+                CHECK(used.insert(id.get<std::string>()).second);
+                sum += capacity.at(id);
+                conductance += 1 / ohms.at(id);
+            }
+            CHECK(g["capacity_ah"].get<double>() == Approx(sum));
+            CHECK(g["conductance_s"].get<double>() == Approx(conductance));
+            low = std::min(low, sum);
+            low_g = std::min(low_g, conductance);
+            high_g = std::max(high_g, conductance);
+            total_g += conductance;
+        }
+        CHECK(used.size() == 12);
+        CHECK(j["usable_capacity_ah"].get<double>() == Approx(low));
+        CHECK(j["conductance_spread"].get<double>() == Approx((high_g - low_g) * 4 / total_g));
+        CHECK(low <= j["bound_ah"].get<double>() + 1e-9);
+        const std::string assigned = Temporary::read(folder.file("assign.csv"));
+        CHECK(assigned.substr(0, 14) == "Cell ID,Group\n");
+        CHECK(std::count(assigned.begin(), assigned.end(), '\n') == 13);
+    }
+}
+
+TEST_CASE("match: same seed same answer, give-up, time limit, chemistries, too few") {
+    const std::string pool = reference + "c501.csv";
+    const auto stripped = [](const Ran& r) {
+        Json j = r.json();
+        j.erase("elapsed_s");
+        return j;
+    };
+    const Ran a = run("match " + pool + " --series 10 --parallel 4 --json --seed 5");
+    const Ran b = run("match " + pool + " --series 10 --parallel 4 --json --seed 5");
+    CHECK(stripped(a) == stripped(b));
+    const Json strict = run("match " + pool + " --series 10 --parallel 4 --give-up 0 --json").json();
+    CHECK(strict["proved"] == true);
+    CHECK(strict["usable_capacity_ah"] == strict["best_usable_ah"]);
+    CHECK(a.json()["usable_capacity_ah"].get<double>() >= 0.995 * strict["best_usable_ah"].get<double>() - 1e-9);
+    const Json limited = run("match " + pool + " --series 10 --parallel 4 --time-limit 0.001 --json").json();
+    CHECK_FALSE(limited["warnings"].empty());
+    const Ran mixed = run("match - -s 1 -p 2", "Cell ID,Capacity / Ah,Chemistry\na,2,nmc\nb,2,lfp\n");
+    CHECK(mixed.exit == 3);
+    CHECK(mixed.err.find("standard input:3:") == 0);
+    const Ran few = run("match - -s 2 -p 2", "Cell ID,Capacity / Ah\na,2\nb,2\n");
+    CHECK(few.exit == 3);
+    CHECK(few.err.find("4 units are needed") != std::string::npos);
+    const Json volts =
+        run("match - -s 1 -p 2 --way voltage-only --json", "Cell ID,Voltage / V\na,3.7\nb,3.9\nc,3.71\n").json();
+    CHECK(volts["groups"][0]["cells"] == Json({"c", "a"}));
+    CHECK(volts["usable_capacity_ah"].is_null());
+}
+
+TEST_CASE("demo: makes the workshop once") {
+    const Temporary folder;
+    const Ran r = run("demo " + folder.file("demo.ingot") + " --json");
+    REQUIRE(r.exit == 0);
+    CHECK(r.json()["units"].get<int>() >= 420);
+    CHECK(r.json()["runs"].get<int>() >= 20);
+    CHECK(run("demo " + folder.file("demo.ingot")).exit == 3); // never over a file that is there
+}

@@ -1,0 +1,244 @@
+#include "benchmarks/match_pools.h"
+#include "core/match/problem.h"
+
+#include <catch2/catch.hpp>
+
+#include <numeric>
+#include <set>
+
+using namespace ingot;
+
+namespace {
+
+MatchProblem of_mah(const std::vector<int>& capacities, int series, int parallel) {
+    MatchProblem p;
+    p.series = series;
+    p.parallel = parallel;
+    for (std::size_t i = 0; i < capacities.size(); ++i) {
+        MatchUnit u;
+        u.id = "U" + std::to_string(i);
+        u.capacity_ah = capacities[i] / 1000.0;
+        p.pool.push_back(u);
+    }
+    return p;
+}
+
+std::vector<std::vector<std::size_t>> groups_of(const MatchResult& r) {
+    std::vector<std::vector<std::size_t>> groups;
+    for (const auto& g : r.groups)
+        groups.push_back(g.units);
+    return groups;
+}
+
+// What must hold of any answer, whatever the way.
+void check_invariants(const MatchProblem& problem, const MatchResult& r) {
+    REQUIRE(r.groups.size() == static_cast<std::size_t>(problem.series));
+    std::set<std::size_t> used;
+    for (const auto& g : r.groups) {
+        REQUIRE(g.units.size() == static_cast<std::size_t>(problem.parallel));
+        for (const std::size_t u : g.units) {
+            REQUIRE(u < problem.pool.size());
+            CHECK(used.insert(u).second);
+            CHECK(std::find(problem.excluded.begin(), problem.excluded.end(), u) == problem.excluded.end());
+        }
+    }
+    for (const auto& lock : problem.locks) {
+        const auto& g = r.groups[lock.group].units;
+        CHECK(std::find(g.begin(), g.end(), lock.unit) != g.end());
+    }
+    // Recomputed here from the pool, without the matcher's code.
+    double low = 1e9;
+    double high = 0;
+    double total = 0;
+    for (const auto& g : r.groups) {
+        double sum = 0;
+        for (const std::size_t u : g.units)
+            sum += *problem.pool[u].capacity_ah;
+        CHECK(sum == Approx(g.capacity_ah).margin(1e-9));
+        low = std::min(low, sum);
+        high = std::max(high, sum);
+        total += sum;
+    }
+    CHECK(r.usable_ah == Approx(low).margin(1e-9));
+    CHECK(r.capacity_spread == Approx((high - low) / (total / problem.series)).margin(1e-9));
+    CHECK(r.stranded_ah == Approx(total - problem.series * low).margin(1e-9));
+    CHECK(r.usable_ah <= r.bound_ah + 1e-9);
+    CHECK(r.best_usable_ah <= r.bound_ah + 1e-9);
+    CHECK(r.usable_ah <= r.best_usable_ah + 1e-9);
+}
+
+} // namespace
+
+TEST_CASE("Small partitions whose best smallest group is known by brute force over every partition") {
+    // Computed by enumerating all partitions (35 to 1,401,400 of them).
+    struct Known {
+        std::vector<int> mah;
+        int series, parallel, best;
+    };
+    const Known known[] = {
+        {{2513, 2488, 2467, 2431, 2390, 2344, 2287, 2210}, 2, 4, 9555},
+        {{2520, 2490, 2455, 2450, 2410, 2385, 2360, 2310, 2275, 2240, 2190, 2105}, 4, 3, 7035},
+        {{2550, 2515, 2265, 2260, 2255, 2190, 2155, 1880, 1840}, 3, 3, 6620},
+        {{2610, 2585, 2560, 2530, 2490, 2455, 2430, 2400, 2365, 2310, 2280, 2215, 2150, 2070, 1940}, 5, 3, 7070},
+        {{2580, 2555, 2520, 2490, 2465, 2440, 2410, 2385, 2340, 2290, 2245, 2190, 2105, 1980}, 4, 3, 7215}};
+    for (const Known& k : known) {
+        MatchProblem p = of_mah(k.mah, k.series, k.parallel);
+        p.give_up = 0;
+        const auto r = match(p);
+        REQUIRE(r.ok());
+        CHECK(std::lround(r.value().usable_ah * 1000) == k.best);
+        CHECK(r.value().proved);
+        check_invariants(p, r.value());
+    }
+}
+
+TEST_CASE("The serpentine deal, worked by hand") {
+    // Sorted down and dealt 1..S, S..1: smallest group and spread of the first and third set above.
+    const auto r = match(of_mah({2513, 2488, 2467, 2431, 2390, 2344, 2287, 2210}, 2, 4), MatchWay::deal).value();
+    CHECK(std::lround(r.usable_ah * 1000) == 9544);
+    CHECK(std::lround(r.stranded_ah * 1000) == 42);
+    const auto m3 = match(of_mah({2550, 2515, 2265, 2260, 2255, 2190, 2155, 1880, 1840}, 3, 3), MatchWay::deal).value();
+    CHECK(std::lround(m3.usable_ah * 1000) == 6365);
+}
+
+TEST_CASE("Series groups 9.80, 10.10, 9.20, 10.00 Ah: the weakest decides") {
+    MatchProblem p = of_mah({9800, 10100, 9200, 10000}, 4, 1);
+    const auto r = match(p).value();
+    CHECK(r.usable_ah == Approx(9.2));
+    CHECK(r.stranded_ah == Approx(0.6 + 0.9 + 0.8));
+}
+
+TEST_CASE("The bound is never exceeded and is the plain one for alike units") {
+    CHECK(usable_bound_mah({1000, 1000, 1000, 1000}, 2, 2) == 2000);
+    CHECK(usable_bound_mah({9000, 100, 100, 100}, 2, 2) == 200); // one giant helps one group only
+    CHECK(usable_bound_mah({1000}, 2, 2) == 0);
+}
+
+TEST_CASE("Random pools: invariants for every way, size and give-up") {
+    struct Size {
+        int units, series, parallel;
+    };
+    const Size sizes[] = {{24, 4, 3}, {61, 7, 4},   {40, 10, 1},  {30, 1, 6},
+                          {50, 6, 2}, {120, 13, 5}, {200, 10, 9}, {400, 14, 20}};
+    for (const Size& s : sizes)
+        for (unsigned seed = 1; seed <= 3; ++seed)
+            for (const double give_up : {0.0, 0.005}) {
+                MatchProblem p = pools::random_pool(s.units, s.series, s.parallel, seed);
+                p.give_up = give_up;
+                p.effort = 0.2;
+                CAPTURE(s.units, s.series, s.parallel, seed, give_up);
+                const auto r = match(p);
+                REQUIRE(r.ok());
+                check_invariants(p, r.value());
+                CHECK(r.value().usable_ah >= (1 - give_up) * r.value().best_usable_ah - 1e-9);
+                const auto deal = match(p, MatchWay::deal).value();
+                check_invariants(p, deal);
+                CHECK(r.value().best_usable_ah >= deal.usable_ah - 1e-9);
+                if (const auto twins = match(p, MatchWay::twins); twins.ok()) {
+                    check_invariants(p, twins.value());
+                    std::set<std::string> models;
+                    for (const auto& g : twins.value().groups)
+                        for (const auto u : g.units)
+                            models.insert(p.pool[u].model);
+                    CHECK(models.size() == 1);
+                }
+            }
+}
+
+TEST_CASE("Locks hold and excluded units stay out") {
+    for (unsigned seed = 1; seed <= 4; ++seed) {
+        MatchProblem p = pools::random_pool(61, 7, 4, seed);
+        p.locks = {{0, 2}, {1, 2}, {5, 6}};
+        p.excluded = {2, 3, 4};
+        for (const double give_up : {0.0, 0.005}) {
+            p.give_up = give_up;
+            const auto r = match(p);
+            REQUIRE(r.ok());
+            check_invariants(p, r.value());
+        }
+    }
+    MatchProblem large = pools::random_pool(400, 5, 30, 7);
+    large.locks = {{10, 0}, {11, 4}};
+    check_invariants(large, match(large).value());
+}
+
+TEST_CASE("Same seed, same answer; giving up levels the groups") {
+    MatchProblem p = pools::random_pool(120, 10, 4, 3);
+    const auto a = match(p).value();
+    const auto b = match(p).value();
+    CHECK(groups_of(a) == groups_of(b));
+    p.give_up = 0;
+    const auto strict = match(p).value();
+    CHECK(strict.proved);
+    CHECK(strict.usable_ah == Approx(strict.bound_ah));
+    CHECK(a.levelness < strict.levelness / 2);
+    CHECK(a.best_usable_ah == Approx(strict.usable_ah));
+}
+
+TEST_CASE("The search can be watched and stopped, and keeps the best so far") {
+    MatchProblem p = pools::random_pool(300, 13, 8, 1);
+    int answers = 0;
+    const auto watched = match(p, MatchWay::search, [&](const MatchProgress& progress) {
+        if (progress.best != nullptr) {
+            ++answers;
+            check_invariants(p, *progress.best);
+        }
+        return true;
+    });
+    CHECK(answers >= 3);
+    int calls = 0;
+    const auto stopped = match(p, MatchWay::search, [&](const MatchProgress&) { return ++calls < 3; });
+    REQUIRE(stopped.ok());
+    check_invariants(p, stopped.value());
+    bool said = false;
+    for (const auto& [note, count] : stopped.value().notes)
+        said |= note == MatchNote::stopped;
+    CHECK(said);
+    CHECK(stopped.value().levelness >= watched.value().levelness);
+}
+
+TEST_CASE("What is not known is said, and nothing is invented from it") {
+    MatchProblem p = pools::random_pool(30, 3, 4, 2);
+    for (auto& u : p.pool)
+        u.resistance_ohm.reset();
+    const auto r = match(p).value();
+    CHECK_FALSE(r.conductance_spread.has_value());
+    CHECK(r.leak_spread_ah_per_day.has_value());
+    for (auto& u : p.pool)
+        u.self_discharge_ah_per_day.reset();
+    const auto bare = match(p).value();
+    CHECK_FALSE(bare.leak_spread_ah_per_day.has_value());
+    CHECK(bare.levelness == Approx(bare.capacity_spread));
+    p.pool[0].capacity_ah.reset();
+    for (const auto& g : match(p).value().groups)
+        CHECK(std::find(g.units.begin(), g.units.end(), 0U) == g.units.end());
+}
+
+TEST_CASE("Objections") {
+    MatchProblem p = of_mah({2500, 2400, 2300}, 2, 2);
+    CHECK(match(p).problem().sentence.find("4 units are needed, 3") != std::string::npos);
+    p = of_mah({2500, 2400, 2300, 2200}, 2, 2);
+    CHECK_FALSE(match(p, MatchWay::voltage_only).ok());
+    p.pool[0].chemistry = "nmc";
+    p.pool[1].chemistry = "lfp";
+    CHECK(match(p).problem().sentence.find("chemistry") != std::string::npos);
+    p.pool[1].chemistry = "nmc";
+    p.locks = {{0, 0}, {1, 0}, {2, 0}};
+    CHECK_FALSE(match(p).ok());
+    p.locks = {{0, 0}};
+    p.excluded = {0};
+    CHECK_FALSE(match(p).ok());
+    p.locks = {{9, 0}};
+    CHECK_FALSE(match(p).ok());
+    CHECK_THROWS_AS(figures_of(p, {{0, 1}, {1, 2}}), std::invalid_argument);
+    CHECK_THROWS_AS(figures_of(p, {{0, 1}}), std::invalid_argument);
+}
+
+TEST_CASE("Voltage only takes the nearest voltages and groups them in order") {
+    MatchProblem p = of_mah({2500, 2400, 2300, 2200, 2100, 2000}, 2, 2);
+    const double volts[] = {3.90, 3.70, 3.71, 3.20, 3.72, 3.69};
+    for (std::size_t i = 0; i < 6; ++i)
+        p.pool[i].voltage_v = volts[i];
+    const auto r = match(p, MatchWay::voltage_only).value();
+    CHECK(groups_of(r) == std::vector<std::vector<std::size_t>>{{4, 2}, {1, 5}});
+}

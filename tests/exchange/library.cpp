@@ -1,0 +1,107 @@
+#include "exchange/library_toml.h"
+
+#include <catch2/catch.hpp>
+
+#include "temporary.h"
+
+using namespace ingot;
+using namespace ingot::exchange;
+
+namespace {
+const std::string shipped = std::string(INGOT_SOURCE_DIR) + "/data";
+
+// The shipped files with one of them replaced.
+Result<Library> with(const std::string& kind, const std::string& name, const std::string& text) {
+    auto texts = read_library_texts(shipped).value();
+    for (auto& t : texts)
+        if (t.kind == kind && t.name == name)
+            t.text = text;
+    return parse_library(texts);
+}
+} // namespace
+
+TEST_CASE("The shipped library reads, and every value has a source") {
+    const auto library = read_library(shipped);
+    REQUIRE(library.ok());
+    for (const auto& [id, chemistry] : library.value().chemistries) {
+        CHECK_FALSE(chemistry.source.empty());
+        CHECK_FALSE(chemistry.ocv.empty());
+        CHECK(chemistry.test_cutoff_v >= chemistry.floor_v);
+    }
+    for (const auto& [id, format] : library.value().formats)
+        CHECK_FALSE(format.source.empty());
+    for (const auto& [id, model] : library.value().models)
+        CHECK_FALSE(model.source.empty());
+    for (const auto& finding : library.value().findings)
+        CHECK_FALSE(finding.source.empty());
+    for (const auto& [id, caution] : library.value().cautions)
+        CHECK_FALSE(caution.source.empty());
+    for (const char* seen : {"swollen", "leaking", "vented", "dented", "rusted", "wet", "hot", "burnt"})
+        CHECK(library.value().finding(seen) != nullptr);
+    for (const char* step : {"receive", "gate", "triage", "open", "test", "match", "build", "quarantine"})
+        CHECK(library.value().cautions.contains(step));
+}
+
+TEST_CASE("Shipped limits against the handbook's values") {
+    const auto library = read_library(shipped).value();
+    const Chemistry& nmc = *library.chemistry("nmc");
+    CHECK(*nmc.charge_limit_v == 4.20); // usual data sheets
+    CHECK(nmc.floor_v == 2.50);
+    CHECK(library.chemistry("lfp")->full_v == 3.65);
+    CHECK(library.chemistry("nicd")->test_cutoff_v == 1.00); // IEC 61951: 1.0 V a cell at 0.2 It (clause from memory)
+    CHECK_FALSE(library.chemistry("nimh")->charge_limit_v.has_value()); // current controlled
+    // Representative curves: LFP at 3.300 V, and how little 2 mV of meter error leave of it.
+    CHECK(library.chemistry("lfp")->ocv.soc_at(3.300) == Approx(0.564286).margin(1e-5));
+    CHECK(library.chemistry("lfp")->ocv.soc_at(3.298) == Approx(0.55).margin(1e-5));
+    CHECK(library.chemistry("pb-agm")->ocv.soc_at(12.40 / 6) == Approx(0.5942).margin(1e-4));
+    // Impossible above: volume of an 18650 at its largest size (18.6 x 65.3 mm) times 900 Wh/L over 3.6 V.
+    const double litres = 3.14159265 / 4 * 18.6 * 18.6 * 65.3 * 1e-6;
+    CHECK(library.format("18650")->capacity_for("nmc")->impossible_above_ah ==
+          Approx(litres * 900 / 3.6).margin(0.005));
+    CHECK(library.format("18650")->capacity_for("lfp")->impossible_above_ah ==
+          Approx(litres * 450 / 3.2).margin(0.006));
+    CHECK(library.format("AA")->capacity_for("nmc") == nullptr);
+}
+
+TEST_CASE("A broken data file is reported with its line") {
+    const auto broken = with("chemistries", "nmc.toml", "id = \"nmc\"\nname = = 3\n");
+    REQUIRE_FALSE(broken.ok());
+    CHECK(broken.problem().where == "nmc.toml");
+    CHECK(broken.problem().line == 2);
+    const auto text = with("rule-sets", "capacity-tested.toml", "id = \"x\"\nname = 3\n");
+    CHECK(text.problem().line == 2);
+    const auto curve = with("ocv", "nmc.csv", "State of Charge / %,Voltage / V\n0,3.0\n10,2.9\n");
+    CHECK(curve.problem().text().find("nmc.csv:3:") == 0);
+    const auto model =
+        with("models", "models.toml",
+             "[[model]]\nid = \"A\"\nname = \"A\"\nsource = \"x\"\nchemistry = \"none\"\nrated_ah = 2\n");
+    CHECK(model.problem().line == 5);
+    const auto bands =
+        with("look-findings", "look-findings.toml",
+             "[[finding]]\nid = \"a\"\nname = \"A\"\nsource = \"x\"\nwhat_to_do = \"y\"\nconsequence = \"maybe\"\n");
+    CHECK(bands.problem().line == 6);
+}
+
+TEST_CASE("A missing data folder is reported") {
+    const tests::Temporary folder;
+    CHECK_FALSE(read_library(folder.file("")).ok());
+    CHECK(read_library(folder.file("nowhere")).problem().text().find("nowhere") != std::string::npos);
+}
+
+TEST_CASE("A rule set writes and reads back; limits must loosen") {
+    RuleSet rules = read_library(shipped).value().rule_sets.at("capacity-tested");
+    rules.by_model["H26"].least_capacity_ah[1] = 1.9;
+    rules.by_model["H26"].largest_resistance_ohm[0] = 0.06;
+    rules.version = 7;
+    const auto again = parse_rule_set(write_rule_set(rules), "r.toml");
+    REQUIRE(again.ok());
+    CHECK(again.value().version == 7);
+    CHECK(*again.value().by_model.at("H26").least_capacity_ah[1] == 1.9);
+    CHECK_FALSE(again.value().by_model.at("H26").least_capacity_ah[0].has_value());
+    CHECK(again.value().by_chemistry.at("nimh")[0].least_capacity == rules.by_chemistry.at("nimh")[0].least_capacity);
+    std::string text = write_rule_set(rules);
+    const auto at = text.find("least_capacity = 0.8");
+    REQUIRE(at != std::string::npos);
+    text.replace(at, 20, "least_capacity = 0.1");
+    CHECK(parse_rule_set(text, "r.toml").problem().sentence.find("loosen") != std::string::npos);
+}

@@ -1,0 +1,21 @@
+// Any bytes as a tester's log: an objection or a result, never a crash; what was read integrates without nonsense.
+#include "core/measure/capacity.h"
+#include "exchange/log_csv.h"
+
+#include <cstdint>
+#include <cstdlib>
+#include <string>
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    const std::string text(reinterpret_cast<const char*>(data), size);
+    auto log = ingot::exchange::read_log(text, "fuzz.csv");
+    if (!log) {
+        if (log.problem().sentence.empty())
+            std::abort();
+        return 0;
+    }
+    const auto result = ingot::measure_capacity(log.value().samples);
+    if (log.value().samples.size() >= 2 && result.steps.empty())
+        std::abort();
+    return 0;
+}

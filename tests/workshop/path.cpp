@@ -1,0 +1,175 @@
+// The whole job on the demo workshop, without a window: what comes in, what goes out.
+#include "workshop/workshop.h"
+
+#include "exchange/csv.h"
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+#include <set>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+std::unique_ptr<Workshop> demo(const Temporary& folder) {
+    auto shop = Workshop::create(folder.file("demo.ingot"), "Fellside Hut & Trail Trust").value();
+    const auto done = shop->import_folder(Workshop::shipped_folder("demo"));
+    INFO((done.ok() ? std::string() : done.problem().text()));
+    REQUIRE(done.ok());
+    return shop;
+}
+} // namespace
+
+TEST_CASE("The demo workshop holds what a shop has") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    std::set<std::string> chemistries;
+    std::set<std::string> kinds;
+    for (const auto& p : shop->packs()) {
+        chemistries.insert(p.chemistry);
+        kinds.insert(p.label.substr(0, 3));
+    }
+    CHECK(shop->packs().size() >= 12);
+    CHECK(kinds.size() >= 5);
+    for (const char* c : {"nmc", "lfp", "nimh", "nicd"})
+        CHECK(chemistries.contains(c));
+    CHECK(shop->units().size() >= 420);
+    CHECK(shop->records().count("run") >= 20);
+    const auto waiting = shop->waiting();
+    for (const int count : waiting)
+        CHECK(count > 0); // something waits at every station
+    const auto duties = shop->duty_counts();
+    for (const int count : duties)
+        CHECK(count > 0); // every duty occurs
+    int complete = 0;
+    int partial = 0;
+    for (const UnitState& u : shop->units()) {
+        const bool all = u.facts.capacity_ah && u.facts.dc_resistance_ohm && u.facts.self_discharge_ah_per_day;
+        complete += all ? 1 : 0;
+        partial += all ? 0 : 1;
+    }
+    CHECK(complete > 100);
+    CHECK(partial > 50);
+}
+
+TEST_CASE("From the pool to a build sheet, taken unit by unit") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    const auto pool = shop->pool({"nmc", "H26", "", {Duty::drive, Duty::store}});
+    REQUIRE(pool.size() >= 28);
+    MatchProblem problem = shop->problem_for(pool);
+    problem.series = 7;
+    problem.parallel = 4;
+    const auto matched = match(problem);
+    REQUIRE(matched.ok());
+    std::vector<std::vector<Id>> groups;
+    for (const auto& g : matched.value().groups) {
+        groups.emplace_back();
+        for (const auto u : g.units)
+            groups.back().push_back(pool[u]);
+    }
+    const Id build = shop->reserve(7, 4, groups, MatchWay::search, 0.005).value();
+    CHECK(shop->build(build)->label == "B-015");
+    CHECK_FALSE(shop->reserve(7, 4, groups, MatchWay::search, 0.005).ok()); // reserved already
+    BuildSheet sheet = shop->sheet(build);
+    REQUIRE(sheet.lines.size() == 28);
+    CHECK(sheet.group_capacity_ah.size() == 7);
+    CHECK(*std::min_element(sheet.group_capacity_ah.begin(), sheet.group_capacity_ah.end()) ==
+          Approx(matched.value().usable_ah));
+    REQUIRE(sheet.worst.difference_v.has_value());
+    for (const auto& check : sheet.joining)
+        CHECK(check.difference_v.value_or(0) <= *sheet.worst.difference_v);
+
+    // A wrong unit is refused and told where it belongs.
+    for (const UnitState& u : shop->units())
+        if (u.in_stock() && !u.record.tray.empty()) {
+            const auto refused = shop->take(build, u.record.id);
+            REQUIRE_FALSE(refused.ok());
+            CHECK(refused.problem().sentence.find("tray " + u.record.tray) != std::string::npos);
+            break;
+        }
+    for (const BuildLine& line : sheet.lines)
+        REQUIRE(shop->take(build, line.unit).ok());
+    CHECK_FALSE(shop->take(build, sheet.lines[0].unit).ok()); // twice
+    CHECK(shop->build(build)->state == "taken");
+    // The sheet as CSV holds every unit once.
+    const std::string csv = Workshop::sheet_csv(shop->sheet(build));
+    auto reader = exchange::CsvReader::open(csv, "sheet.csv");
+    std::vector<std::string_view> fields;
+    std::set<std::string> codes;
+    while (reader.value().next(fields).value()) {
+        codes.insert(std::string(fields[2]));
+        CHECK(fields.back() == "yes");
+    }
+    CHECK(codes.size() == 28);
+    // Given up: everything is in stock again.
+    REQUIRE(shop->give_up_build(build).ok());
+    CHECK(shop->unit(sheet.lines[0].unit)->in_stock());
+}
+
+TEST_CASE("One chemistry in a pack and no quarantined unit, whatever is asked") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    Id nmc = 0;
+    Id lfp = 0;
+    Id hazard = 0;
+    for (const UnitState& u : shop->units()) {
+        if (u.quarantined)
+            hazard = u.record.id;
+        else if (u.in_stock() && u.verdict.duty == Duty::drive)
+            (u.facts.chemistry == "nmc" ? nmc : (u.facts.chemistry == "lfp" ? lfp : hazard)) = u.record.id;
+    }
+    for (const UnitState& u : shop->units())
+        if (u.quarantined)
+            hazard = u.record.id;
+    REQUIRE(hazard != 0);
+    CHECK_FALSE(shop->reserve(2, 1, {{nmc}, {lfp}}, MatchWay::deal, 0).ok());
+    CHECK_FALSE(shop->reserve(1, 1, {{hazard}}, MatchWay::deal, 0).ok());
+    for (const Id id : shop->pool({"nmc", "", "", {Duty::drive, Duty::store, Duty::light, Duty::quarantine}}))
+        CHECK_FALSE(shop->unit(id)->quarantined);
+}
+
+TEST_CASE("An import that fails anywhere leaves nothing behind") {
+    const Temporary folder;
+    const std::string bad = folder.file("bad");
+    std::filesystem::copy(Workshop::shipped_folder("demo"), bad, std::filesystem::copy_options::recursive);
+    auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+    SECTION("in the readings") {
+        std::ofstream(bad + "/readings.csv", std::ios::app) << "K4-9999-9,,,voltage,3.7,V,rest,,,,\n";
+    }
+    SECTION("in the last log") {
+        std::ofstream(bad + "/logs/ZZ.csv") << "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n";
+    }
+    SECTION("in a unit's code") {
+        std::ofstream(bad + "/units.csv", std::ios::app) << "K4-0001-0,,,,H26,,,\n";
+    }
+    const auto r = shop->import_folder(bad);
+    REQUIRE_FALSE(r.ok());
+    CHECK(r.problem().where.find(bad) == 0);
+    for (const char* table : {"lot", "pack", "unit", "reading", "run", "build", "event"})
+        CHECK(shop->records().count(table) == 0);
+    CHECK(shop->packs().empty());
+    CHECK(shop->units().empty());
+}
+
+TEST_CASE("A log makes a capacity reading with its conditions") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    const std::string logs = Workshop::shipped_folder("demo") + "/logs-to-import";
+    int done = 0;
+    for (const auto& entry : std::filesystem::directory_iterator(logs)) {
+        const Id unit = shop->find_unit(entry.path().stem().string()).value();
+        REQUIRE_FALSE(shop->unit(unit)->facts.capacity_ah.has_value());
+        auto log = exchange::read_log(Temporary::read(entry.path().string()), "log").value();
+        const CapacityResult result = measure_capacity(log.samples);
+        REQUIRE(shop->import_log(unit, log, result, "log.csv", "bench tester").ok());
+        CHECK(*shop->unit(unit)->facts.capacity_ah == Approx(*result.discharge_capacity_ah));
+        const auto readings = shop->records().readings_of_unit(unit);
+        CHECK(readings.front().run_id != 0);
+        CHECK(readings.front().reading.conditions.cutoff_v.has_value());
+        CHECK(shop->records().samples_of(readings.front().run_id).voltage_v == log.samples.voltage_v);
+        ++done;
+    }
+    CHECK(done == 3);
+}

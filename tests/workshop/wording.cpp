@@ -1,0 +1,70 @@
+#include "workshop/wording.h"
+
+#include <catch2/catch.hpp>
+
+using namespace ingot;
+
+TEST_CASE("An objection shows its arithmetic") {
+    ClaimFinding f{ClaimObjection::added_in_series, 26.4, 13.2, 3.7, 4.4, 0};
+    const QString text = wording::objection(f, {6, 2, 1});
+    for (const char* part : {"26.40", "6S2P", "13.20", "4.40", "2.20"})
+        CHECK(text.contains(QLatin1String(part)));
+    ClaimFinding v{ClaimObjection::voltage_misfit, 36.0, 5.14, 3.6, 25.2, 10};
+    for (const char* part : {"36.0", "7", "25.2", "10"})
+        CHECK(wording::objection(v, {7, 4, 1}).contains(QLatin1String(part)));
+}
+
+TEST_CASE("No code is ever shown bare: every value of every list has words") {
+    for (int d = 0; d < duty_count; ++d) {
+        CHECK_FALSE(wording::duty(static_cast<Duty>(d)).isEmpty());
+        CHECK_FALSE(wording::duty_meaning(static_cast<Duty>(d)).isEmpty());
+    }
+    for (const auto s : {GroupState::dead, GroupState::deep, GroupState::low, GroupState::working, GroupState::over})
+        CHECK_FALSE(wording::state(s).isEmpty());
+    for (const auto w : {LogWarning::current_turned, LogWarning::hole_bridged, LogWarning::hole_lower_bound,
+                         LogWarning::no_complete_discharge, LogWarning::cutoff_not_reached,
+                         LogWarning::time_stands_still, LogWarning::few_samples})
+        CHECK(wording::log_note({w, 1, 2}).size() > 10);
+    for (const auto n :
+         {MatchNote::resistance_unknown, MatchNote::self_discharge_unknown, MatchNote::units_without_capacity,
+          MatchNote::units_without_resistance, MatchNote::units_without_self_discharge, MatchNote::stopped})
+        CHECK(wording::match_note(n, 3).size() > 10);
+    for (const auto a : {JoinAdvice::join, JoinAdvice::within_limit, JoinAdvice::through_resistor,
+                         JoinAdvice::bring_to_voltage, JoinAdvice::unknown}) {
+        JoinCheck check;
+        check.advice = a;
+        CHECK(wording::join_advice(check).size() > 10);
+    }
+    for (const auto k : {EvidenceKind::missing_capacity, EvidenceKind::missing_resistance,
+                         EvidenceKind::missing_self_discharge, EvidenceKind::finding, EvidenceKind::overruled}) {
+        Evidence e;
+        e.kind = k;
+        CHECK(wording::evidence(e).size() > 5);
+        CHECK_FALSE(wording::evidence_name(e).isEmpty());
+    }
+    CHECK(wording::disbelief(Disbelief::too_high, Quantity::voltage, 37, 4.8).contains(QLatin1String("37")));
+    CHECK(wording::disbelief(Disbelief::none, Quantity::voltage, 3.7, 4.8).isEmpty());
+}
+
+TEST_CASE("Evidence says what the next better duty would need") {
+    Evidence e;
+    e.kind = EvidenceKind::capacity;
+    e.measured = 1.9;
+    e.relative = 1.9 / 2.6;
+    e.limits = {{2.08, Duty::drive}, {1.82, Duty::store}, {1.56, Duty::light}};
+    e.allows = Duty::store;
+    CHECK(wording::evidence(e).contains(QStringLiteral("Drive needs at least 2.080")));
+    e.allows = Duty::scrap;
+    CHECK(wording::evidence(e).contains(QStringLiteral("Light needs at least 1.560")));
+    e.allows = Duty::drive;
+    CHECK(wording::evidence(e).contains(QStringLiteral("meets Drive")));
+}
+
+TEST_CASE("Triage says what stands out and by how much") {
+    TriageResult r;
+    r.groups.resize(3);
+    r.summary = PackTriage::group_stands_out;
+    r.worst = 2;
+    r.groups[2].from_median_v = -0.190;
+    CHECK(wording::triage_summary(r).contains(QStringLiteral("Group 3 stands out: 0.190")));
+}
