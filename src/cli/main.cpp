@@ -30,6 +30,7 @@ int main(int argc, char** argv) {
     CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching."};
     app.name("ingot-cli");
     app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
+    app.set_help_all_flag("--help-all", "Help of every verb");
     app.require_subcommand(1);
     app.fallthrough();
     bool json = false;

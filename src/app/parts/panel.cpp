@@ -84,9 +84,17 @@ PressButton::PressButton(QAction* command, QWidget* parent, bool strong)
     connect(this, &QAbstractButton::clicked, command, &QAction::trigger);
 }
 
+void PressButton::set_hazard(bool hazard) {
+    hazard_ = hazard;
+    setFont(type(15, hazard));
+    updateGeometry();
+    update();
+}
+
 QSize PressButton::sizeHint() const {
     const QFontMetrics metrics(font());
-    return {metrics.horizontalAdvance(text().remove(QLatin1Char('&'))) + 32, std::max(38, metrics.height() + 16)};
+    return {metrics.horizontalAdvance(text().remove(QLatin1Char('&'))) + 32 + (hazard_ ? 26 : 0),
+            std::max(38, metrics.height() + 16)};
 }
 
 void PressButton::paintEvent(QPaintEvent* /*event*/) {
@@ -98,12 +106,19 @@ void PressButton::paintEvent(QPaintEvent* /*event*/) {
     QColor ground = filled ? c.steel : (isDown() || underMouse() ? c.steel_ground : c.surface);
     if (!isEnabled())
         ground = c.well;
-    painter.setPen(QPen(isEnabled() ? (filled ? c.steel : c.ink) : c.hairline, hasFocus() ? 3 : 1.5));
+    if (hazard_)
+        ground = c.plum_ground;
+    const QColor edge = hazard_ ? c.plum : (filled ? c.steel : c.ink);
+    painter.setPen(QPen(isEnabled() ? edge : c.hairline, hasFocus() ? 3 : 1.5));
     painter.setBrush(ground);
     painter.drawPath(cut_bottom_right(r, 9));
     painter.setPen(isEnabled() ? (filled ? c.on_strong : c.ink) : c.muted);
     painter.setFont(font());
-    painter.drawText(rect(), Qt::AlignCenter | Qt::TextShowMnemonic, text());
+    if (hazard_) {
+        draw_hazard(painter, {23, height() / 2.0}, 20);
+        painter.setPen(c.plum);
+    }
+    painter.drawText(rect().adjusted(hazard_ ? 26 : 0, 0, 0, 0), Qt::AlignCenter | Qt::TextShowMnemonic, text());
 }
 
 Figure::Figure(const QString& caption_text, QWidget* parent, int size) : QWidget(parent) {

@@ -41,6 +41,8 @@ public:
     explicit PressButton(const QString& text, QWidget* parent = nullptr, bool strong = false);
     // Shows and triggers a command of the menus: same words, same shortcut, same enabled state.
     explicit PressButton(QAction* command, QWidget* parent = nullptr, bool strong = false);
+    // Carries the hazard's mark and colour: it opens what is dangerous.
+    void set_hazard(bool hazard);
     [[nodiscard]] QSize sizeHint() const override;
     [[nodiscard]] QSize minimumSizeHint() const override { return sizeHint(); }
 
@@ -49,6 +51,7 @@ protected:
 
 private:
     bool strong_;
+    bool hazard_ = false;
 };
 
 // Small muted caption over a large figure.

@@ -137,6 +137,8 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     row->addWidget(name_, 1);
     hazards_ = new PressButton(QString(), top);
     hazards_->setObjectName(QStringLiteral("hazards"));
+    hazards_->set_hazard(true);
+    hazards_->setToolTip(tr("Quarantined packs and units, each with its caution  (Ctrl+H)"));
     hazards_->hide();
     connect(hazards_, &PressButton::clicked, this, [this] {
         if (workshop_)

@@ -71,6 +71,10 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
     if (!unit->record.tray.empty())
         content.notes
             << tr("Home: tray %1, well %2.").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well);
+    for (const std::string& code : unit->findings)
+        if (const exchange::LookFinding* finding = workshop.library().finding(code))
+            content.notes << QStringLiteral("%1: %2").arg(QString::fromStdString(finding->name),
+                                                          QString::fromStdString(finding->consequence_text));
     if (unit->record.state == "reserved")
         content.notes << tr("Reserved for a build.");
     if (unit->quarantined)

@@ -70,6 +70,10 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
                             });
     strike_ = add_command(tr("&Strike out a reading…"), QKeySequence(tr("Ctrl+Del")),
                           tr("Strike the selected reading out, with a reason"), [this] { strike(); });
+    finding_ = add_command(tr("Note a look &finding…"), QKeySequence(tr("Ctrl+Shift+F")),
+                           tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
+    home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("Ctrl+Shift+M")), tr("Tray and well of this unit"),
+                        [this] { move_home(); });
     add_command(tr("&Next unit to test"), QKeySequence(tr("Ctrl+Shift+N")), tr("The next unit without a capacity"),
                 [this] { next_waiting(); });
     for (int i = 0; i < static_cast<int>(choices.size()); ++i)
@@ -94,6 +98,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
             return labels;
         }(),
         head_);
+    head_->head()->addWidget(new PressButton(finding_, head_));
+    head_->head()->addWidget(new PressButton(home_, head_));
     auto* row = new QHBoxLayout;
     row->setSpacing(10);
     row->addWidget(quantity_);
@@ -187,6 +193,8 @@ void TestStation::refresh() {
                       .arg(QString::fromStdString(unit->record.model), home));
     }
     import_->setEnabled(may);
+    finding_->setEnabled(may && unit != nullptr);
+    home_->setEnabled(may && unit != nullptr);
     take_log_->setEnabled(may && unit != nullptr && log_->ready());
     put_away_->setEnabled(log_->ready());
     show_readings();
@@ -329,6 +337,43 @@ void TestStation::strike() {
         refresh();
         emit evidence_changed();
     }
+}
+
+void TestStation::note_finding() {
+    QStringList names;
+    for (const auto& finding : workshop().library().findings)
+        names << QStringLiteral("%1: %2").arg(QString::fromStdString(finding.name),
+                                              wording::consequence(finding.consequence));
+    bool ok = false;
+    const QString chosen =
+        QInputDialog::getItem(this, tr("Look finding"), tr("What do you see on this unit?"), names, 0, false, &ok);
+    if (!ok)
+        return;
+    const auto& finding = workshop().library().findings[static_cast<std::size_t>(names.indexOf(chosen))];
+    if (fine(workshop().note_finding(0, unit_, finding.id))) {
+        emit told(QString::fromStdString(finding.consequence_text), finding.consequence >= Consequence::quarantine);
+        refresh();
+        emit evidence_changed();
+    }
+}
+
+void TestStation::move_home() {
+    const UnitState* unit = workshop().unit(unit_);
+    bool ok = false;
+    const QString text =
+        QInputDialog::getText(
+            this, tr("Home"), tr("Tray and well, such as S3 14:"), QLineEdit::Normal,
+            QStringLiteral("%1 %2").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well), &ok)
+            .simplified();
+    if (!ok)
+        return;
+    const QString tray = text.section(QLatin1Char(' '), 0, -2);
+    const int well = text.section(QLatin1Char(' '), -1).toInt();
+    if (tray.isEmpty() || well <= 0) {
+        emit told(tr("\"%1\" is not a tray and a well. Write them like S3 14.").arg(text), true);
+        return;
+    }
+    fine(workshop().set_home(unit_, tray.toStdString(), well));
 }
 
 void TestStation::next_waiting() {

@@ -33,6 +33,8 @@ private:
     void ask_file();
     void take_log();
     void strike();
+    void note_finding();
+    void move_home();
     void next_waiting();
     [[nodiscard]] Quantity quantity() const;
     [[nodiscard]] Reading typed_reading(double shown) const;
@@ -50,6 +52,8 @@ private:
     QAction* put_away_ = nullptr;
     QAction* strike_ = nullptr;
     QAction* import_ = nullptr;
+    QAction* finding_ = nullptr;
+    QAction* home_ = nullptr;
     Id unit_ = 0;
 };
 
