@@ -156,8 +156,8 @@ void LevelView::paint_group(QPainter& painter, int g) const {
         painter.setBrush(chosen ? c.steel_mid : (locked ? c.surface : c.steel_ground));
         painter.drawRect(box);
         painter.setPen(c.ink);
-        const bool two_lines = box.height() >= 29;
-        painter.setFont(type(two_lines ? 14 : 12, true));
+        const bool two_lines = box.height() >= 26;
+        painter.setFont(type(two_lines ? 13 : 12, true));
         const QRectF text = box.adjusted(6, 1, -4, -1);
         painter.drawText(two_lines ? QRectF(text.left(), text.top(), text.width(), text.height() / 2) : text,
                          Qt::AlignLeft | Qt::AlignVCenter, figures::plain(problem_.pool[u].capacity_ah.value_or(0), 3));

@@ -168,6 +168,15 @@ private:
             return;
         }
         const bool tight = floor_ >= strict_level_.usable_mah; // nothing may be given up
+        constexpr double next_to_nothing = 0.003;
+        if (!tight && problem_.give_up < next_to_nothing && arena_.wanted() > tiny_units) {
+            // So little is given up that the tight way may still be the better one.
+            const long keep = floor_;
+            floor_ = strict_level_.usable_mah;
+            level_tight(strict_);
+            floor_ = keep;
+            starts.front() = best_;
+        }
         for (std::size_t i = 0; i < starts.size() && !stopped_; ++i) {
             if (tight) {
                 level_tight(starts[i]);

@@ -1,6 +1,7 @@
 #include "app/stations/match/match_station.h"
 
 #include "app/parts/choice_row.h"
+#include "app/parts/give_up_bars.h"
 #include "app/parts/level_view.h"
 #include "app/parts/panel.h"
 #include "app/parts/ways_view.h"
@@ -76,7 +77,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     auto* level_panel = new Panel({}, this);
     auto* figures_row = new QHBoxLayout;
     figures_row->setSpacing(16);
-    spread_ = new Figure(tr("spread of the groups"), level_panel, 34);
+    spread_ = new Figure(tr("spread of the groups"), level_panel, 28);
     usable_ = new Figure(tr("usable"), level_panel);
     bound_ = new Figure(tr("cannot be better"), level_panel);
     stranded_ = new Figure(tr("stranded"), level_panel);
@@ -171,17 +172,22 @@ QWidget* MatchStation::make_choices() {
     give_up_->choose(2);
     give_up_->setToolTip(tr("How much of the best usable capacity may be spent on levelling resistance and leak"));
     second->addWidget(give_up_);
+    bought_ = new GiveUpBars(panel);
+    second->addWidget(bought_);
     pool_words_ = sentence({}, panel);
     pool_words_->setFont(type(13));
-    second->addWidget(pool_words_, 1);
+    second->addStretch(1);
     progress_ = new QProgressBar(panel);
     progress_->setRange(0, 100);
     progress_->setFixedWidth(110);
     progress_->hide();
-    second->addWidget(progress_);
     second->addWidget(new PressButton(stop_, panel));
     second->addWidget(new PressButton(search_, panel, true));
     panel->body()->addLayout(second);
+    auto* third = new QHBoxLayout;
+    third->addWidget(pool_words_, 1);
+    third->addWidget(progress_);
+    panel->body()->addLayout(third);
     for (QSpinBox* spin : {series_, parallel_})
         connect(spin, &QSpinBox::valueChanged, this, [this] { show_pool_size(); });
     for (QComboBox* combo : {chemistry_, model_, tray_})
@@ -298,6 +304,9 @@ void MatchStation::stop_search() {
 void MatchStation::start_search() {
     if (searching())
         return;
+    stop_wanted_ = true;
+    join(); // what other steps would buy is not waited for
+    searching_ = true;
     auto found = std::make_shared<Found>();
     found->units = workshop().pool(filter());
     // A locked unit is used whatever the filter says.
@@ -349,26 +358,57 @@ void MatchStation::start_search() {
                 row.problem = QString::fromStdString(result.problem().sentence);
             found->rows.push_back(std::move(row));
         }
+        const MatchProblem base = found->problem; // from here on `found` belongs to the GUI thread
         QMetaObject::invokeMethod(
             this,
             [this, run, found] {
-                if (run != run_)
-                    return;
-                join();
-                progress_->hide();
-                stop_->setEnabled(false);
-                found_ = found;
-                way_ = way_search;
-                stale_ = false;
-                if (!found->rows[way_search].result)
-                    emit told(found->rows[way_search].problem, true);
-                show_found();
-                show_pool_size();
-                stale_ = false;
-                emit search_finished();
+                if (run == run_)
+                    take_found(found);
             },
             Qt::QueuedConnection);
+        // Then, unhurried, what the other steps of the control would buy.
+        for (std::size_t i = 0; i < give_ups.size() && !stop_wanted_; ++i) {
+            if (give_ups[i] == base.give_up)
+                continue;
+            MatchProblem other = base;
+            other.give_up = give_ups[i];
+            other.effort = 0.5;
+            const auto result =
+                match(other, MatchWay::search, [this](const MatchProgress&) { return !stop_wanted_.load(); });
+            if (!result || stop_wanted_)
+                break;
+            const std::optional<double> spread = result.value().conductance_spread;
+            QMetaObject::invokeMethod(
+                this,
+                [this, run, i, spread] {
+                    if (run != run_)
+                        return;
+                    spreads_[i] = spread;
+                    bought_->set(spreads_, give_up_->chosen());
+                },
+                Qt::QueuedConnection);
+        }
     });
+}
+
+void MatchStation::take_found(const std::shared_ptr<Found>& found) {
+    searching_ = false;
+    progress_->hide();
+    stop_->setEnabled(false);
+    found_ = found;
+    way_ = way_search;
+    spreads_ = {};
+    const auto& searched = found->rows[way_search].result;
+    for (std::size_t i = 0; searched && i < give_ups.size(); ++i)
+        if (give_ups[i] == found->problem.give_up)
+            spreads_[i] = searched->conductance_spread;
+    bought_->set(spreads_, give_up_->chosen());
+    if (!searched)
+        emit told(found->rows[way_search].problem, true);
+    show_found();
+    show_pool_size();
+    stale_ = false;
+    emit search_finished();
 }
 
 void MatchStation::show_interim(const MatchProblem& problem, const MatchResult& result) {
@@ -515,6 +555,8 @@ void MatchStation::reserve() {
                                        ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
     if (!fine(id))
         return;
+    stop_wanted_ = true;
+    bought_->clear();
     found_.reset();
     answer_.reset();
     locks_.clear();

@@ -19,6 +19,7 @@ namespace ingot::app {
 
 class ChoiceRow;
 class Figure;
+class GiveUpBars;
 class LevelView;
 class Panel;
 class WaysView;
@@ -37,7 +38,7 @@ public:
     void pose() override;
     void start_search();
     void stop_search();
-    [[nodiscard]] bool searching() const { return worker_.joinable(); }
+    [[nodiscard]] bool searching() const { return searching_; }
     [[nodiscard]] bool has_answer() const { return answer_.has_value(); }
     [[nodiscard]] const std::optional<MatchResult>& answer() const { return answer_; }
     [[nodiscard]] LevelView* level_view() const { return level_; }
@@ -57,6 +58,7 @@ private:
     void join();
     void show_pool_size();
     void show_interim(const MatchProblem& problem, const MatchResult& result);
+    void take_found(const std::shared_ptr<Found>& found);
     void show_found();
     void show_figures(const MatchResult& result);
     void toggle_lock(Id unit, int group);
@@ -74,6 +76,8 @@ private:
     QComboBox* tray_ = nullptr;
     std::array<QCheckBox*, 3> duties_{};
     ChoiceRow* give_up_ = nullptr;
+    GiveUpBars* bought_ = nullptr;
+    std::array<std::optional<double>, 4> spreads_; // conductance spread at each step of the control
     QLabel* pool_words_ = nullptr;
     QProgressBar* progress_ = nullptr;
     Figure* spread_ = nullptr;
@@ -92,6 +96,7 @@ private:
     std::optional<MatchResult> answer_; // of the chosen way
     int way_ = 3;
     std::thread worker_;
+    bool searching_ = false; // the worker may go on to see what other steps of the control would buy
     std::atomic<bool> stop_wanted_{false};
     int run_ = 0;
     bool filling_ = false;
