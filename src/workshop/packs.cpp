@@ -52,6 +52,8 @@ bool Workshop::needs_gate(const store::PackRecord& pack) const {
 }
 
 Result<bool> Workshop::pass_gate(Id id) {
+    if (pack(id) == nullptr)
+        return Problem{"", 0, "There is no such pack."};
     return guarded_step([&] {
         records_.pass_gate(id, now());
         records_.add(store::EventRecord{now(), "gate passed", pack(id)->label, ""});

@@ -1,0 +1,188 @@
+// The whole job by hand in a new workshop, as a new user would do it: from a pack to a build sheet.
+#include "window.h"
+
+#include "app/stations/build/build_station.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/test/test_station.h"
+#include "app/stations/triage/triage_station.h"
+
+#include <QComboBox>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QSpinBox>
+
+#include <random>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, build") {
+    const Temporary folder;
+    const std::string empty = folder.file("new.ingot");
+    {
+        const auto made = Workshop::create(empty, "New shop");
+        REQUIRE(made.ok());
+    }
+    Window w(empty);
+    CHECK(w.window.route()->current() == Station::receive);
+
+    // Receive: a first pack makes a first lot by itself.
+    w.find<QSpinBox>("pack_series")->setValue(3);
+    w.find<QSpinBox>("pack_parallel")->setValue(4);
+    QTest::keyClicks(w.find<QLineEdit>("pack_label"), QStringLiteral("first pack"));
+    QTest::keyClicks(w.find<QLineEdit>("pack_voltage"), QStringLiteral("10,8"));
+    QTest::keyClick(w.find<QLineEdit>("pack_voltage"), Qt::Key_Return);
+    w.settle();
+    REQUIRE(w.shop().packs().size() == 1);
+    CHECK(w.shop().lots().size() == 1);
+    w.key(Qt::Key_T, Qt::ControlModifier);
+    CHECK(w.shop().packs()[0].stage == "triage");
+
+    // Triage: groups and terminals by number pad.
+    w.go(Station::triage);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.642", "3.640", "3.645", "10.93"})
+        w.scan(QString::fromLatin1(volts));
+    const Id pack = w.shop().packs()[0].id;
+    CHECK(w.shop().triage(pack).summary == PackTriage::healthy);
+    CHECK(w.view<app::TriageStation>(Station::triage)->active_box() == -1); // the round ended by itself
+    w.key(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.shop().packs()[0].stage == "open");
+
+    // Open.
+    w.go(Station::open);
+    w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("Halvard H26"));
+    w.find<QLineEdit>("open_tray")->setText(QStringLiteral("A1"));
+    w.key(Qt::Key_U, Qt::ControlModifier);
+    REQUIRE(w.shop().units().size() == 12);
+
+    // Test: scan, number, scan, number, one quantity after the other.
+    w.go(Station::test);
+    std::mt19937 random(1);
+    std::normal_distribution<double> normal(0, 1);
+    std::vector<QString> codes;
+    for (const UnitState& u : w.shop().units())
+        codes.push_back(QString::fromStdString(u.code()));
+    const auto measure = [&](Qt::Key choice, double middle, double spread, int digits) {
+        w.scan(codes.front());
+        w.key(choice, Qt::AltModifier);
+        for (const QString& code : codes) {
+            w.scan(code);
+            w.scan(QString::number(middle + spread * normal(random), 'f', digits));
+        }
+    };
+    measure(Qt::Key_1, 3.642, 0.004, 3);
+    measure(Qt::Key_4, 2.25, 0.06, 3);
+    measure(Qt::Key_2, 52.0, 2.0, 1);
+    measure(Qt::Key_5, 0.9, 0.1, 2);
+    CHECK(w.shop().records().count("reading") == 4 + 4 * 12);
+    for (const UnitState& u : w.shop().units())
+        CHECK(u.verdict.duty <= Duty::store);
+
+    // Match 3S3P out of twelve, with everything measured: exact and proved.
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.find<QSpinBox>("match_series")->setValue(3);
+    w.find<QSpinBox>("match_parallel")->setValue(3);
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    CHECK(match->answer()->proved);
+    CHECK(match->evidence().hand_title.contains(QStringLiteral("A1")));
+    w.key(Qt::Key_R, Qt::ControlModifier);
+
+    // Build: take all nine; the hand card always names the next one.
+    auto* build = w.view<app::BuildStation>(Station::build);
+    CHECK(w.window.current_view() == build);
+    for (int i = 0; i < 9; ++i) {
+        const BuildSheet sheet = w.shop().sheet(build->build());
+        const auto next =
+            std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });
+        REQUIRE(next != sheet.lines.end());
+        CHECK(build->evidence().hand_title == QStringLiteral("Tray A1, well %1").arg(next->well));
+        w.scan(QString::fromStdString(next->code));
+    }
+    CHECK(w.shop().sheet(build->build()).taken == 9);
+    CHECK(w.shop().build(build->build())->state == "taken");
+    CHECK(build->evidence().hand_title.isEmpty());
+    CHECK(w.shop().sheet(build->build()).worst.advice <= JoinAdvice::within_limit);
+    REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("sheet.pdf"))));
+
+    // Everything is in the file.
+    const auto reader = Workshop::open(w.path()).value();
+    CHECK(reader->units().size() == 12);
+    CHECK(reader->builds().front().units.size() == 9);
+}
+
+TEST_CASE("A look finding at Test quarantines the unit, and its home can be changed") {
+    Window w;
+    w.go(Station::test);
+    Id id = 0;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && u.verdict.duty == Duty::drive && u.record.model == "H26")
+            id = u.record.id;
+    w.scan(QString::fromStdString(w.shop().unit(id)->code()));
+    Window::answer([](QWidget* dialog) {
+        auto* choice = dialog->findChild<QComboBox*>();
+        choice->setCurrentIndex(choice->findText(QStringLiteral("Leaking"), Qt::MatchStartsWith));
+        QTest::keyClick(dialog, Qt::Key_Return);
+    });
+    w.press(QStringLiteral("Note a look finding…"));
+    CHECK(w.shop().unit(id)->quarantined);
+    CHECK(w.shop().unit(id)->verdict.duty == Duty::quarantine);
+    CHECK(w.window.told().contains(QStringLiteral("Gloves")));
+    CHECK(w.view<app::TestStation>(Station::test)->evidence().caution == "quarantine");
+    const auto move = [&](const QString& text) {
+        Window::answer([text](QWidget* dialog) {
+            auto* edit = dialog->findChild<QLineEdit*>();
+            edit->selectAll();
+            QTest::keyClicks(edit, text);
+            QTest::keyClick(edit, Qt::Key_Return);
+        });
+        w.press(QStringLiteral("Give it a home…"));
+    };
+    move(QStringLiteral("Box 7"));
+    CHECK(w.shop().unit(id)->record.tray == "Box");
+    CHECK(w.shop().unit(id)->record.well == 7);
+    move(QStringLiteral("nowhere"));
+    CHECK(w.window.told().contains(QStringLiteral("not a tray")));
+    const UnitState* neighbour = nullptr;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && u.record.id != id && !u.record.tray.empty())
+            neighbour = &u;
+    move(QStringLiteral("%1 %2").arg(QString::fromStdString(neighbour->record.tray)).arg(neighbour->record.well));
+    CHECK(w.window.told().contains(QStringLiteral("already")));
+}
+
+TEST_CASE("Two windows on one file: the reader follows nothing, harms nothing") {
+    Window w;
+    app::MainWindow second;
+    second.show();
+    REQUIRE(second.open_file(QString::fromStdString(w.path())));
+    second.go_to(Station::test);
+    const QString code = QString::fromStdString(second.workshop()->units()[10].code());
+    second.take_line(code);
+    second.take_line(QStringLiteral("3.7"));
+    CHECK(second.told().contains(QStringLiteral("another window")));
+    CHECK(w.shop().records().count("reading") == second.workshop()->records().count("reading"));
+}
+
+TEST_CASE("Opening another workshop closes the first one cleanly") {
+    Window w;
+    const std::string first = w.path();
+    const Temporary folder;
+    REQUIRE(w.window.make_file(QString::fromStdString(folder.file("other.ingot")), QStringLiteral("Other")));
+    w.settle();
+    CHECK(w.shop().units().empty());
+    for (int i = 0; i < station_count; ++i) { // every station has an empty state that says what to do
+        w.go(static_cast<Station>(i));
+        QString words;
+        for (auto* label : w.window.current_view()->findChildren<QLabel*>())
+            if (label->isVisible())
+                words += label->text() + QLatin1Char(' ');
+        INFO("station " << i << ": " << words.toStdString());
+        CHECK(words.size() > 40);
+    }
+    const auto again = Workshop::open(first); // the lock is free
+    CHECK(again.value()->writable());
+}
