@@ -444,6 +444,24 @@ std::vector<ReadingRecord> Records::standing_readings() {
     return rows;
 }
 
+std::vector<ReadingFact> Records::standing_facts() {
+    SQLite::Statement s(database_, "SELECT unit_id, pack_id, group_no, quantity, condition, value, uncertainty FROM reading WHERE id NOT "
+                                   "IN (SELECT reading_id FROM strike) ORDER BY id");
+    std::vector<ReadingFact> rows;
+    while (s.executeStep()) {
+        ReadingFact fact;
+        fact.unit_id = s.getColumn(0).getInt64();
+        fact.pack_id = s.getColumn(1).getInt64();
+        fact.group = s.getColumn(2).getInt();
+        fact.quantity = quantity_from(s.getColumn(3).getText()).value_or(Quantity::voltage);
+        fact.condition = condition_from(s.getColumn(4).getText()).value_or(Condition::rest);
+        fact.value = s.getColumn(5).getDouble();
+        fact.uncertainty = optional_number(s.getColumn(6));
+        rows.push_back(fact);
+    }
+    return rows;
+}
+
 std::vector<ReadingRecord> Records::readings_of_unit(Id unit) {
     SQLite::Statement s(database_, std::string(reading_columns) + "WHERE unit_id = ? ORDER BY r.id DESC");
     s.bind(1, static_cast<std::int64_t>(unit));

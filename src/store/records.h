@@ -64,6 +64,15 @@ struct ReadingRecord {
     std::string taken_at, recorded_at;
     std::string struck_reason; // empty: stands
 };
+// What a verdict needs of a reading: a few columns, so that thousands load at once.
+struct ReadingFact {
+    Id unit_id = 0, pack_id = 0;
+    int group = 0;
+    Quantity quantity = Quantity::voltage;
+    Condition condition = Condition::rest;
+    double value = 0;
+    std::optional<double> uncertainty;
+};
 struct OverruleRecord {
     Id id = 0;
     Id unit_id = 0;
@@ -134,6 +143,7 @@ public:
     [[nodiscard]] std::vector<FindingRecord> findings(); // that stand
     [[nodiscard]] std::vector<QuarantineRecord> quarantines();
     [[nodiscard]] std::vector<ReadingRecord> standing_readings();       // all that are not struck out, oldest first
+    [[nodiscard]] std::vector<ReadingFact> standing_facts();       // the same, lean
     [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
     [[nodiscard]] std::vector<OverruleRecord> overrules();              // that stand, oldest first
     [[nodiscard]] std::vector<BuildRecord> builds();

@@ -155,7 +155,7 @@ Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, C
     record.taken_at = record.recorded_at = now();
     const auto id = guarded([&] { return records_.add(record); }, false);
     if (id) {
-        apply_reading(record);
+        apply_reading({0, pack_id, group, Quantity::voltage, condition, volts, {}});
         emit changed();
     }
     return id;

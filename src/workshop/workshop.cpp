@@ -130,26 +130,25 @@ void Workshop::load_units() {
 
 void Workshop::load_readings() {
     group_readings_.clear();
-    for (const auto& reading : records_.standing_readings())
+    for (const auto& reading : records_.standing_facts())
         apply_reading(reading);
     prepare_references();
     judge_all();
 }
 
-void Workshop::apply_reading(const store::ReadingRecord& record) {
-    const Reading& reading = record.reading;
-    if (record.pack_id != 0) {
+void Workshop::apply_reading(const store::ReadingFact& reading) {
+    if (reading.pack_id != 0) {
         if (reading.quantity == Quantity::voltage)
-            group_readings_[record.pack_id][reading.conditions.condition].by_group[record.group] = reading.value;
+            group_readings_[reading.pack_id][reading.condition].by_group[reading.group] = reading.value;
         return;
     }
-    UnitState* unit = unit_at(record.unit_id);
+    UnitState* unit = unit_at(reading.unit_id);
     if (unit == nullptr)
         return;
     UnitFacts& facts = unit->facts;
     switch (reading.quantity) {
     case Quantity::voltage:
-        if (reading.conditions.condition == Condition::rest || reading.conditions.condition == Condition::stored)
+        if (reading.condition == Condition::rest || reading.condition == Condition::stored)
             facts.rest_voltage_v = reading.value;
         break;
     case Quantity::dc_resistance:

@@ -177,7 +177,7 @@ private:
     void load_packs();
     void load_units();
     void load_readings();
-    void apply_reading(const store::ReadingRecord& reading);
+    void apply_reading(const store::ReadingFact& reading);
     void judge(UnitState& unit);
     void judge_all();
     void prepare_references();

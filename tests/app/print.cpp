@@ -7,6 +7,7 @@
 #include "core/cells/unit_code.h"
 
 #include <QImage>
+#define ZX_USE_UTF8
 #include <ZXing/ReadBarcode.h>
 
 #include <cstdlib>
@@ -39,7 +40,7 @@ TEST_CASE("Every label of a printed sheet decodes to its code") {
                                             static_cast<int>(label.bytesPerLine()));
                 const auto result = ZXing::ReadBarcode(view, ZXing::DecodeHints().setTryHarder(true));
                 if (result.isValid())
-                    decoded.insert(QString::fromStdWString(result.text()).toStdString());
+                    decoded.insert(result.text());
             }
     }
     CHECK(decoded.size() == labels.size());

@@ -1,0 +1,96 @@
+// Start to first usable window with a workshop of 5,000 units, against an empty Qt window of the same size: whole processes
+// from start to the first painted frame, best of seven each, in the same run.
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QMainWindow>
+#include <QProcess>
+#include <QTimer>
+
+#include <chrono>
+#include <cstdio>
+#include <filesystem>
+#include <random>
+
+namespace {
+
+using namespace ingot;
+
+void make_shop(const std::string& path) {
+    auto shop = Workshop::create(path, "Large").value();
+    std::mt19937 random(5);
+    std::normal_distribution<double> normal;
+    auto& records = shop->records();
+    records.together([&] {
+        constexpr int units = 5000;
+        for (int i = 1; i <= units; ++i) {
+            const store::Id id = records.add(
+                store::UnitRecord{0, {"K4", i}, 0, 0, 0, "H26", "S" + std::to_string(i / 40), "", i % 40 + 1}, "2026-01-01");
+            const double health = 0.82 + 0.07 * normal(random);
+            const double values[] = {3.64, 0.045 * (2 - health), 2.6 * health};
+            const Quantity quantities[] = {Quantity::voltage, Quantity::dc_resistance, Quantity::capacity};
+            for (int k = 0; k < 3; ++k) {
+                store::ReadingRecord r;
+                r.unit_id = id;
+                r.reading.quantity = quantities[k];
+                r.reading.value = values[k];
+                r.taken_at = r.recorded_at = "2026-01-01";
+                records.add(r);
+            }
+        }
+    });
+}
+
+// One process: shows its window and ends after the first frame.
+int show_and_end(QApplication& application, QWidget& window) {
+    window.resize(1280, 800);
+    window.show();
+    window.repaint();
+    QTimer::singleShot(0, &application, [] { QApplication::exit(0); });
+    return QApplication::exec();
+}
+
+double best_of(const QString& program, const QStringList& arguments) {
+    double best = 1e9;
+    for (int run = 0; run < 7; ++run) {
+        const auto start = std::chrono::steady_clock::now();
+        if (QProcess::execute(program, arguments) != 0)
+            return -1;
+        best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    }
+    return best;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    app::Theme::choose_fonts();
+    QApplication application(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("ingot-benchmark"));
+    QApplication::setOrganizationName(QStringLiteral("ingot-benchmark"));
+    if (argc > 1 && std::string(argv[1]) == "--empty") {
+        QMainWindow window;
+        return show_and_end(application, window);
+    }
+    if (argc > 2 && std::string(argv[1]) == "--ingot") {
+        app::Theme::instance().apply(app::Theme::Appearance::light);
+        app::MainWindow window;
+        if (!window.open_file(QString::fromUtf8(argv[2])))
+            return 1;
+        return show_and_end(application, window);
+    }
+    const auto folder = std::filesystem::temp_directory_path() / "ingot-benchmark-start";
+    std::filesystem::remove_all(folder);
+    std::filesystem::create_directories(folder);
+    const std::string path = (folder / "large.ingot").string();
+    make_shop(path);
+    const QString program = QApplication::applicationFilePath();
+    const double empty = best_of(program, {QStringLiteral("--empty")});
+    const double full = best_of(program, {QStringLiteral("--ingot"), QString::fromStdString(path)});
+    std::filesystem::remove_all(folder);
+    if (empty <= 0 || full <= 0)
+        return 2;
+    std::printf("start with 5,000 units: %.0f ms, empty Qt window %.0f ms, ratio %.2f (hold: 3)\n", full * 1000, empty * 1000, full / empty);
+    return full / empty <= 3 ? 0 : 1;
+}
