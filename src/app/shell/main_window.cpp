@@ -272,8 +272,11 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
             first = static_cast<Station>(i);
             break;
         }
-    go_to(first);
+    current_ = first;
+    route_->set_current(first);
+    stack_->setCurrentWidget(view(first));
     refresh();
+    scan_->setFocus();
 }
 
 void MainWindow::make_views() {

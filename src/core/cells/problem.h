@@ -35,7 +35,8 @@ public:
     explicit operator bool() const { return ok(); }
     [[nodiscard]] const T& value() const& { return get(*this); }
     [[nodiscard]] T& value() & { return get(*this); }
-    [[nodiscard]] T&& value() && { return std::move(get(*this)); }
+    // By value, so that nothing dangles when a part of a temporary result is used.
+    [[nodiscard]] T value() && { return std::move(get(*this)); }
     [[nodiscard]] const Problem& problem() const {
         if (ok())
             throw std::logic_error("Result: no problem to read");
