@@ -1,4 +1,5 @@
 // Printed labels decode again with an independent reader.
+#include "app/print/build_sheet.h"
 #include "app/print/label_sheet.h"
 #include "temporary.h"
 
@@ -46,4 +47,43 @@ TEST_CASE("Every label of a printed sheet decodes to its code") {
     CHECK(decoded.size() == labels.size());
     for (const auto& label : labels)
         CHECK(decoded.contains(label.code.toStdString()));
+}
+
+TEST_CASE("A printed build sheet holds every unit with its tray, the formula and the cautions") {
+    const tests::Temporary folder;
+    BuildSheet sheet;
+    sheet.build.label = "B-099";
+    sheet.build.series = 10;
+    sheet.build.parallel = 6; // more than one page
+    sheet.build.created_at = "2026-11-25T10:00:00Z";
+    for (int g = 1; g <= 10; ++g) {
+        sheet.group_capacity_ah.push_back(13.5);
+        std::vector<JoinUnit> joining;
+        for (int k = 1; k <= 6; ++k) {
+            const int n = (g - 1) * 6 + k;
+            sheet.lines.push_back({g, k, n, UnitCode{"K4", n}.text(), "H26", "S" + std::to_string(g), n, 2.25, 0.05,
+                                   0.0008, 3.64 + (n == 7 ? 0.2 : 0.0), k == 1});
+            joining.push_back({sheet.lines.back().voltage_v, 0.05, 2.6});
+        }
+        sheet.joining.push_back(check_joining(joining));
+    }
+    const std::string pdf = folder.file("sheet.pdf");
+    REQUIRE(app::write_build_sheet(QString::fromStdString(pdf), sheet, QStringLiteral("Test shop"),
+                                   {QStringLiteral("Equal voltage first.")}));
+    REQUIRE(std::system(("pdftotext -layout " + pdf + " " + folder.file("sheet.txt")).c_str()) == 0);
+    const std::string text = tests::Temporary::read(folder.file("sheet.txt"));
+    for (const BuildLine& line : sheet.lines) {
+        INFO(line.code);
+        const auto at = text.find(line.code);
+        REQUIRE(at != std::string::npos);
+        const std::string row = text.substr(at, text.find('\n', at) - at);
+        CHECK(row.find(line.tray) != std::string::npos);
+        CHECK(row.find("2.250") != std::string::npos);
+        CHECK(row.find(line.unit == 7 ? "3.840" : "3.640") != std::string::npos);
+    }
+    CHECK(text.find("B-099") != std::string::npos);
+    CHECK(text.find("Equal voltage first.") != std::string::npos);
+    CHECK(text.find("Local codes") != std::string::npos);
+    CHECK(text.find("through a resistor") != std::string::npos); // group 2, with the odd one
+    CHECK_FALSE(app::write_build_sheet(QStringLiteral("/no/such/folder/x.pdf"), sheet, {}, {}));
 }
