@@ -207,7 +207,7 @@ TEST_CASE("Annealing stops when told") {
 TEST_CASE("Re-splits of pairs hold the floor once it is reached, and only get better when cold") {
     for (unsigned seed = 1; seed <= 4; ++seed) {
         const Arena arena = arena_of(80, 8, 6, seed);
-        const Slots start = level_large(arena, deal(arena, largest(arena, {})), 0, 50, always);
+        const Slots start = level_large(arena, deal(arena, largest(arena, {})), 0, 50, 1, always);
         const Level before = level_of_slots(arena, start);
         for (const double heat : {0.0, 0.01}) {
             const Slots found = resplit_pairs(arena, start, before.usable_mah, 300, heat, seed, always);
@@ -231,7 +231,7 @@ TEST_CASE("Re-splits and re-levelling leave alone what they are not made for") {
     CHECK(relevel_subsets(locked, dealt, 0, 3, 10, 1, always) == dealt);
     const Arena single = arena_of(10, 1, 4, 1);
     const Slots one = deal(single, largest(single, {}));
-    CHECK(level_large(single, one, 0, 10, always) == one);
+    CHECK(level_large(single, one, 0, 10, 1, always) == one);
 }
 
 TEST_CASE("Re-levelling a few groups at a time never makes the whole worse") {
@@ -256,7 +256,7 @@ TEST_CASE("Levelling many units a group: same units, far more level, locked ones
         arena.locked_to[4] = 5;
         const Slots start = deal(arena, largest(arena, {}));
         const Level before = level_of_slots(arena, start);
-        const Slots found = level_large(arena, start, 0, 200, always);
+        const Slots found = level_large(arena, start, 0, 200, 1, always);
         check_distinct(arena, found);
         CHECK(std::set<int>(found.begin(), found.end()) == std::set<int>(start.begin(), start.end()));
         CHECK(level_of_slots(arena, found).levelness < before.levelness / 20);

@@ -35,8 +35,8 @@ QRectF ReadingBoxes::box(int index) const {
     const int in_a_row = (static_cast<int>(boxes_.size()) + rows() - 1) / rows();
     const double w = std::min(108.0, (width() - gap * (in_a_row - 1)) / static_cast<double>(std::max(1, in_a_row)));
     const int each = rows() == 1 ? tall : low;
-    return {(index % in_a_row) * (w + gap), static_cast<double>((index / in_a_row) * (each + gap)), w,
-            static_cast<double>(each)};
+    const int row = index / in_a_row;
+    return {(index % in_a_row) * (w + gap), static_cast<double>(row * (each + gap)), w, static_cast<double>(each)};
 }
 
 void ReadingBoxes::set(std::vector<ReadingBox> boxes) {
@@ -76,7 +76,7 @@ void ReadingBoxes::paintEvent(QPaintEvent* /*event*/) {
         }
         painter.setFont(type(one_row ? 14 : 12, active));
         painter.drawText(head, Qt::AlignCenter, b.title);
-        const QRectF middle(r.left(), head.bottom(), r.width(), one_row ? 36 : 36);
+        const QRectF middle(r.left(), head.bottom(), r.width(), 36);
         painter.setPen(b.warned && !active ? c.plum : c.ink);
         painter.setFont(type(r.width() < 80 ? 17 : (active ? 26 : 22), true));
         const QString shown = active && !typed_.isEmpty() ? typed_ : b.value;

@@ -109,6 +109,7 @@ struct AnnealPlan {
                                     int rounds, std::uint64_t seed, const Pulse& pulse);
 
 // --- level_large.cpp: many units a group ---
-[[nodiscard]] Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, const Pulse& pulse);
+[[nodiscard]] Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, std::uint64_t seed,
+                                const Pulse& pulse);
 
 } // namespace ingot::matching

@@ -156,7 +156,8 @@ std::vector<std::size_t> partners_of(std::size_t a, const std::vector<Sums>& sum
 
 } // namespace
 
-Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, const Pulse& pulse) {
+Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, std::uint64_t seed,
+                  const Pulse& pulse) {
     Slots slots = start;
     if (arena.series < 2 || arena.parallel < 2)
         return slots;
@@ -169,7 +170,7 @@ Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int ro
         mean.l += s.leak / arena.series;
     }
     const auto parallel = static_cast<std::size_t>(arena.parallel);
-    Random random(static_cast<std::uint64_t>(arena.size()));
+    Random random(seed);
     Slots best = slots;
     Level best_level = level_of(arena, sums);
     std::vector<char> settled(sums.size(), 0);

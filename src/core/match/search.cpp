@@ -95,12 +95,17 @@ private:
         offer_strict(strict_, bound_);
         const bool pairs = arena_.parallel <= small_parallel && !arena_.has_locks();
         if (strict_level_.usable_mah < bound_ && arena_.parallel > 1 && arena_.series > 1) {
-            if (pairs) // capacity alone: the mean is within a mAh of the bound, and no re-split is needed
-                offer_strict(level_large(capacity_only(), strict_, bound_, budget(400), pulse()), bound_);
-            else if (arena_.has_locks() && arena_.parallel <= small_parallel)
+            if (pairs) { // capacity alone: the mean is within a mAh of the bound, and no re-split is needed
+                const Arena bare = capacity_only();
+                constexpr int tries = 12;
+                for (int i = 0; i < tries && strict_level_.usable_mah < bound_ && !stopped_; ++i)
+                    offer_strict(level_large(bare, i == 0 ? strict_ : shaken(strict_, i), bound_, budget(400),
+                                             problem_.seed, pulse()),
+                                 bound_);
+            } else if (arena_.has_locks() && arena_.parallel <= small_parallel)
                 offer_strict(annealed(strict_, bound_, 300'000), bound_);
             else
-                offer_strict(level_large(arena_, strict_, bound_, budget(400), pulse()), bound_);
+                offer_strict(level_large(arena_, strict_, bound_, budget(400), problem_.seed, pulse()), bound_);
         }
         proved_ = strict_level_.usable_mah >= bound_;
         if (proved_ || arena_.has_locks() || arena_.parallel > exact_parallel)
@@ -111,6 +116,15 @@ private:
         if (!exact.slots.empty())
             offer_strict(exact.slots, bound_);
         proved_ = exact.exhausted;
+    }
+
+    // A few units exchanged at random, to start from somewhere else.
+    [[nodiscard]] Slots shaken(Slots slots, int which) const {
+        Random random(problem_.seed + static_cast<std::uint64_t>(which));
+        for (int i = 0; i < 2 * arena_.series; ++i)
+            std::swap(slots[static_cast<std::size_t>(random.below(arena_.wanted()))],
+                      slots[static_cast<std::size_t>(random.below(arena_.wanted()))]);
+        return slots;
     }
 
     [[nodiscard]] Arena capacity_only() const {
@@ -230,7 +244,7 @@ private:
         for (std::size_t i = starts.size(); i-- > 0 && !stopped_;) {
             if (best_level_.usable_mah >= floor_ && best_level_.levelness < level_enough)
                 break;
-            offer(level_large(arena_, starts[i], floor_, rounds, pulse()));
+            offer(level_large(arena_, starts[i], floor_, rounds, problem_.seed, pulse()));
             report(0.3 + 0.6 * static_cast<double>(starts.size() - i) / static_cast<double>(starts.size()));
         }
     }
