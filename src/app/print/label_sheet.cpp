@@ -57,8 +57,9 @@ bool write_label_sheet(const QString& path, const std::vector<Label>& labels) {
             writer.newPage();
             at = 0;
         }
+        const int row = at / columns;
         const double x = (left_mm + (at % columns) * label_width_mm) * dots_per_mm;
-        const double y = (top_mm + static_cast<double>(at / columns) * label_height_mm) * dots_per_mm;
+        const double y = (top_mm + row * label_height_mm) * dots_per_mm;
         constexpr double qr_mm = 15;
         draw_qr(painter, QRectF(x + 2 * dots_per_mm, y + 3 * dots_per_mm, qr_mm * dots_per_mm, qr_mm * dots_per_mm),
                 label.code);

@@ -1,0 +1,232 @@
+// Commands through their menus and dialogs, as they are used.
+#include "window.h"
+
+#include "app/parts/choice_row.h"
+#include "app/parts/level_view.h"
+#include "app/shell/start_page.h"
+#include "app/stations/build/build_station.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/open/open_station.h"
+#include "app/stations/receive/receive_station.h"
+#include "app/stations/test/log_import.h"
+#include "app/stations/test/test_station.h"
+#include "exchange/pool_csv.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QInputDialog>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QSpinBox>
+#include <QUndoStack>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+// Triggers a command by its words, wherever it stands in the menus.
+void command(Window& w, const QString& words) {
+    QAction* found = nullptr;
+    const std::function<void(QMenu*)> walk = [&](QMenu* menu) {
+        for (QAction* action : menu->actions()) {
+            if (action->menu() != nullptr)
+                walk(action->menu());
+            else if (action->text().remove(QLatin1Char('&')).startsWith(words))
+                found = action;
+        }
+    };
+    for (QAction* action : w.window.menuBar()->actions())
+        walk(action->menu());
+    INFO(words.toStdString());
+    REQUIRE(found != nullptr);
+    REQUIRE(found->isEnabled());
+    found->trigger();
+    w.settle();
+}
+
+// Answers a file dialog with a path.
+void choose_file(const std::string& path) {
+    Window::answer([path](QWidget* dialog) {
+        auto* files = qobject_cast<QFileDialog*>(dialog);
+        REQUIRE(files != nullptr);
+        auto* name = files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"));
+        REQUIRE(name != nullptr);
+        name->setText(QString::fromStdString(path));
+        QTest::keyClick(name, Qt::Key_Return);
+        if (files->isVisible())
+            static_cast<QDialog*>(files)->accept();
+    });
+}
+
+} // namespace
+
+TEST_CASE("The pool is exported and reads back as the command line reads it") {
+    Window w;
+    const std::string path = w.file("pool.csv");
+    choose_file(path);
+    command(w, QStringLiteral("Export the pool"));
+    REQUIRE(std::filesystem::exists(path));
+    const auto pool = exchange::read_pool(Temporary::read(path), path);
+    REQUIRE(pool.ok());
+    int stock = 0;
+    for (const UnitState& u : w.shop().units())
+        stock += u.in_stock() ? 1 : 0;
+    CHECK(static_cast<int>(pool.value().rows.size()) == stock);
+    CHECK(w.window.told().contains(QString::number(stock)));
+}
+
+TEST_CASE("A folder of open files is brought in through the menu; a second time it objects") {
+    const Temporary folder;
+    const std::string empty = folder.file("new.ingot");
+    REQUIRE(Workshop::create(empty, "New").ok());
+    Window w(empty);
+    choose_file(Workshop::shipped_folder("demo"));
+    command(w, QStringLiteral("Bring in a folder"));
+    CHECK(w.shop().units().size() >= 420);
+    choose_file(Workshop::shipped_folder("demo"));
+    command(w, QStringLiteral("Bring in a folder"));
+    CHECK(w.window.told().contains(QStringLiteral("exists already")));
+}
+
+TEST_CASE("New and open through dialogs; what was opened is offered again") {
+    QSettings().clear();
+    Window w;
+    const Temporary folder;
+    Window::answer([&folder](QWidget* dialog) {
+        choose_file(folder.file("second.ingot"));
+        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("Second shop"));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    command(w, QStringLiteral("New workshop"));
+    CHECK(w.shop().name() == "Second shop");
+    choose_file(w.path());
+    command(w, QStringLiteral("Open workshop"));
+    CHECK(w.shop().units().size() >= 420);
+    command(w, QStringLiteral("second")); // from Open recent
+    CHECK(w.shop().name() == "Second shop");
+    app::MainWindow fresh;
+    fresh.show();
+    int offered = 0;
+    for (auto* button : fresh.findChild<app::StartPage*>()->findChildren<app::PressButton*>())
+        offered += button->text() == QStringLiteral("second") ? 1 : 0;
+    CHECK(offered == 1);
+}
+
+TEST_CASE("Build sheet and labels through their dialogs; a build is given up") {
+    Window w;
+    w.go(Station::build);
+    const std::string pdf = w.file("sheet.pdf");
+    choose_file(pdf);
+    command(w, QStringLiteral("Sheet as PDF"));
+    CHECK(Temporary::read(pdf).substr(0, 5) == "%PDF-");
+    const std::string csv = w.file("sheet.csv");
+    choose_file(csv);
+    command(w, QStringLiteral("Sheet as CSV"));
+    CHECK(Temporary::read(csv).find("Group,Place,Unit ID") == 0);
+    const std::string labels = w.file("labels.pdf");
+    choose_file(labels);
+    command(w, QStringLiteral("Print labels"));
+    CHECK(w.window.route()->current() == Station::open); // a command brings its station to the front
+    CHECK(Temporary::read(labels).substr(0, 5) == "%PDF-");
+    int stock = 0;
+    for (const UnitState& u : w.shop().units())
+        stock += u.in_stock() ? 1 : 0;
+    Window::answer([](QWidget* dialog) { static_cast<QMessageBox*>(dialog)->button(QMessageBox::Yes)->click(); });
+    command(w, QStringLiteral("Give the build up"));
+    int now = 0;
+    for (const UnitState& u : w.shop().units())
+        now += u.in_stock() ? 1 : 0;
+    CHECK(now == stock + 16);
+}
+
+TEST_CASE("A log through the dialog, put away again") {
+    Window w;
+    w.go(Station::test);
+    const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
+    choose_file(logs.filePath(logs.entryList({QStringLiteral("*.csv")}).last()).toStdString());
+    command(w, QStringLiteral("Import a log"));
+    auto* station = w.view<app::TestStation>(Station::test);
+    REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
+    const auto runs = w.shop().records().count("run");
+    command(w, QStringLiteral("Put the log away"));
+    CHECK_FALSE(station->log_import()->ready());
+    CHECK(w.shop().records().count("run") == runs);
+    command(w, QStringLiteral("Next unit to test"));
+    const Id first = station->unit();
+    command(w, QStringLiteral("Next unit to test"));
+    CHECK(station->unit() != first);
+}
+
+TEST_CASE("A lot is added with its source, and packs follow its label") {
+    Window w;
+    w.go(Station::receive);
+    Window::answer([](QWidget* dialog) {
+        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("LAN-09, trail lanterns"));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    command(w, QStringLiteral("New lot"));
+    CHECK(w.shop().lots().back().label == "LAN-09");
+    CHECK(w.shop().lots().back().source == "trail lanterns");
+    CHECK(w.find<QLineEdit>("pack_label")->text().startsWith(QStringLiteral("LAN-09")));
+    command(w, QStringLiteral("Add pack"));
+    CHECK(w.shop().packs().back().lot_id == w.shop().lots().back().id);
+    command(w, QStringLiteral("Refuse pack"));
+    CHECK(w.shop().packs().back().stage == "refused");
+}
+
+TEST_CASE("A finding that was wrong is struck out with a reason; without one it stays") {
+    Window w;
+    w.go(Station::receive);
+    QCheckBox* rusted = nullptr;
+    for (auto* box : w.window.current_view()->findChildren<QCheckBox*>())
+        if (box->text() == QStringLiteral("Rusted"))
+            rusted = box;
+    REQUIRE(rusted != nullptr);
+    const auto click = [&] {
+        QTest::mouseClick(rusted, Qt::LeftButton, {}, QPoint(8, rusted->height() / 2));
+        w.settle();
+    };
+    click();
+    CHECK(w.shop().records().count("look_finding") > 0);
+    const auto standing = w.shop().records().findings().size();
+    Window::answer([](QWidget* dialog) { static_cast<QDialog*>(dialog)->reject(); });
+    click();
+    CHECK(rusted->isChecked());
+    CHECK(w.shop().records().findings().size() == standing);
+    Window::answer([](QWidget* dialog) {
+        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("it was paint"));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    click();
+    CHECK_FALSE(rusted->isChecked());
+    CHECK(w.shop().records().findings().size() == standing - 1);
+}
+
+TEST_CASE("Match: the give-up control searches again, exclusions can be forgotten and undone") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    const double levelled = match->answer()->levelness;
+    auto* control = match->findChild<app::ChoiceRow*>();
+    QTest::mouseClick(control->button(0), Qt::LeftButton); // nothing given up
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    CHECK(match->answer()->levelness > levelled);
+    CHECK(match->answer()->usable_ah == Approx(match->answer()->best_usable_ah));
+    auto* level = match->level_view();
+    QTest::mouseClick(level, Qt::LeftButton, {}, level->unit_box(1, 0).center().toPoint());
+    const QString unit = level->selected_unit();
+    command(w, QStringLiteral("Exclude the unit"));
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    const Id excluded = w.shop().find_unit(unit.toStdString()).value();
+    command(w, QStringLiteral("Reserve for a build"));
+    CHECK(w.shop().unit(excluded)->in_stock()); // it was left out
+    CHECK(w.shop().builds().back().units.size() == 28);
+}
