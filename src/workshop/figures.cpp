@@ -7,7 +7,7 @@
 namespace ingot::figures {
 
 namespace {
-constexpr char16_t thin_space = 0x2009;
+constexpr char16_t thin_space = 0x202F; // narrow, and never at the end of a line
 constexpr char16_t minus = 0x2212;
 
 QString with_unit(double value, int digits, const char* unit) {

@@ -176,8 +176,8 @@ TEST_CASE("A workshop that only reads says so at every step") {
 }
 
 TEST_CASE("Figures and typed numbers") {
-    CHECK(figures::volts(3.8419) == QStringLiteral("3.842\u2009V"));
-    CHECK(figures::milliohms(0.0455) == QStringLiteral("45.5\u2009m\u03A9"));
+    CHECK(figures::volts(3.8419) == QStringLiteral("3.842\u202FV"));
+    CHECK(figures::milliohms(0.0455) == QStringLiteral("45.5\u202Fm\u03A9"));
     CHECK(figures::plain(-0.0001, 2) == QStringLiteral("0.00"));
     CHECK(figures::plain(-1.5, 1) == QStringLiteral("\u22121.5"));
     CHECK(figures::seconds(3661) == QStringLiteral("1:01:01"));

@@ -190,8 +190,8 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         painter.fillRect(QRectF(x0 + rung * 2.78, y_of(*g.load_v) - 5, rung * 0.42, 10), bad ? c.plum : c.ink);
     }
     if (g.rest_v) {
-        const bool under = y_of(*g.rest_v) + 46 < plot().bottom();
-        const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - 50;
+        const bool under = y_of(*g.rest_v) + 62 < plot().bottom();
+        const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - 66;
         painter.setPen(bad ? c.plum : c.ink);
         painter.setFont(type(narrow ? 13 : 19, true));
         painter.drawText(QRectF(col.left(), y, col.width(), 22), Qt::AlignCenter,
@@ -200,10 +200,12 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
             painter.setPen(bad ? c.plum : c.muted);
             painter.setFont(type(13, bad));
             const double away = *finding->from_median_v;
-            const QString text = std::fabs(away) >= 0.1
-                                     ? (away < 0 ? tr("%1 below") : tr("%1 above")).arg(figures::volts(std::fabs(away)))
-                                     : figures::millivolts_signed(away);
-            painter.drawText(QRectF(col.left() - 8, y + 22, col.width() + 16, 18), Qt::AlignCenter, text);
+            const QString text =
+                std::fabs(away) >= 0.1
+                    ? (away < 0 ? tr("%1\nbelow") : tr("%1\nabove")).arg(figures::volts(std::fabs(away)))
+                    : figures::millivolts_signed(away);
+            painter.drawText(QRectF(col.left() - 8, y + 22, col.width() + 16, 36), Qt::AlignHCenter | Qt::AlignTop,
+                             text);
             // How far it lies from the middle of the others.
             if (std::fabs(away) > 0.25 && triage_.median_v) {
                 const double from = y_of(*g.rest_v - away);
