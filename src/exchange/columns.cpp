@@ -130,7 +130,7 @@ std::optional<double> unit_factor(Dimension dimension, std::string_view unit) {
     return std::nullopt;
 }
 
-Result<bool> find_columns(const CsvReader& reader, std::vector<Column*> columns) {
+Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& columns) {
     const Problem header_line = [&] {
         Problem p = reader.problem("");
         return p;

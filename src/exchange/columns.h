@@ -46,7 +46,7 @@ struct Column {
 };
 
 // Finds every column in the header; a problem names what is missing, doubled, or in a unit that does not fit.
-[[nodiscard]] Result<bool> find_columns(const CsvReader& reader, std::vector<Column*> columns);
+[[nodiscard]] Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& columns);
 
 // The field of a column as a number in base units, or as text; blank or absent: nothing.
 [[nodiscard]] Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std::string_view>& fields,

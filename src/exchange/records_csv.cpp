@@ -34,12 +34,12 @@ std::vector<std::string> codes_in(const std::string& text) {
 
 // Reads all rows; `row` is given the fields and returns a problem or nothing.
 using RowReader = std::function<std::optional<Problem>(CsvReader&, const std::vector<std::string_view>&)>;
-std::optional<Problem> each_row(std::string_view text, const std::string& file, std::vector<Column*> columns,
+std::optional<Problem> each_row(std::string_view text, const std::string& file, const std::vector<Column*>& columns,
                                 const RowReader& row) {
     auto opened = CsvReader::open(text, file);
     if (!opened)
         return opened.problem();
-    if (const auto found = find_columns(opened.value(), std::move(columns)); !found)
+    if (const auto found = find_columns(opened.value(), columns); !found)
         return found.problem();
     std::vector<std::string_view> fields;
     while (true) {

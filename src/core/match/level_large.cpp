@@ -41,11 +41,13 @@ std::vector<Pair> pairs_of(const Arena& arena, const int* group, int parallel, R
     std::vector<int> positions(static_cast<std::size_t>(parallel));
     std::iota(positions.begin(), positions.end(), 0);
     const int sampled = std::min(parallel, most_sampled);
-    for (int i = 0; i < sampled && parallel > sampled; ++i)
-        std::swap(positions[static_cast<std::size_t>(i)],
-                  positions[static_cast<std::size_t>(i + random.below(parallel - i))]);
+    for (int i = 0; i < sampled && parallel > sampled; ++i) {
+        const int other = i + random.below(parallel - i);
+        std::swap(positions[static_cast<std::size_t>(i)], positions[static_cast<std::size_t>(other)]);
+    }
     std::vector<Pair> pairs;
-    pairs.reserve(static_cast<std::size_t>(sampled) * static_cast<std::size_t>(sampled - 1) / 2);
+    const auto count = static_cast<std::size_t>(sampled);
+    pairs.reserve(count * (count - 1) / 2);
     for (int i = 0; i < sampled; ++i) {
         const int pi = positions[static_cast<std::size_t>(i)];
         const auto u = static_cast<std::size_t>(group[pi]);
@@ -149,6 +151,7 @@ std::vector<std::size_t> partners_of(std::size_t a, const std::vector<Sums>& sum
     }
     std::sort(gains.begin(), gains.end());
     std::vector<std::size_t> partners;
+    partners.reserve(gains.size());
     for (const auto& [gain, b] : gains)
         partners.push_back(b);
     return partners;

@@ -1,6 +1,7 @@
 #include "core/sort/duty.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstddef>
 
 namespace ingot {
@@ -25,7 +26,7 @@ int severity(Duty duty) {
 }
 
 double percentile(std::vector<double> values, double share) {
-    const auto at = static_cast<std::size_t>(share * static_cast<double>(values.size() - 1) + 0.5);
+    const auto at = static_cast<std::size_t>(std::lround(share * static_cast<double>(values.size() - 1)));
     std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(at), values.end());
     return values[at];
 }
