@@ -4,7 +4,7 @@
 
 #include <cmath>
 #include <fmt/format.h>
-#include <functional>
+#include <initializer_list>
 
 namespace ingot::exchange {
 
@@ -32,25 +32,45 @@ std::vector<std::string> codes_in(const std::string& text) {
     return codes;
 }
 
-// Reads all rows; `row` is given the fields and returns a problem or nothing.
-using RowReader = std::function<std::optional<Problem>(CsvReader&, const std::vector<std::string_view>&)>;
-std::optional<Problem> each_row(std::string_view text, const std::string& file, const std::vector<Column*>& columns,
-                                const RowReader& row) {
+// Reads all rows of one kind: `fill` is given the fields and a row with its line set, and returns a problem or nothing.
+template <class Row, class Fill>
+Result<std::vector<Row>> each_row(std::string_view text, const std::string& file, const std::vector<Column*>& columns,
+                                  Fill fill) {
     auto opened = CsvReader::open(text, file);
     if (!opened)
         return opened.problem();
-    if (const auto found = find_columns(opened.value(), columns); !found)
+    CsvReader& reader = opened.value();
+    if (const auto found = find_columns(reader, columns); !found)
         return found.problem();
+    std::vector<Row> rows;
     std::vector<std::string_view> fields;
     while (true) {
-        const auto more = opened.value().next(fields);
+        const auto more = reader.next(fields);
         if (!more)
             return more.problem();
         if (!more.value())
-            return std::nullopt;
-        if (auto problem = row(opened.value(), fields))
-            return problem;
+            return rows;
+        Row row;
+        row.line = reader.line();
+        if (std::optional<Problem> problem = fill(reader, fields, row))
+            return *problem;
+        rows.push_back(std::move(row));
     }
+}
+
+using Fields = std::vector<std::string_view>;
+
+// Numbers that may be blank.
+std::optional<Problem>
+optional_numbers(CsvReader& reader, const Fields& fields,
+                 std::initializer_list<std::pair<const Column*, std::optional<double>*>> wanted) {
+    for (const auto& [column, into] : wanted) {
+        const auto value = number_in(reader, fields, *column);
+        if (!value)
+            return value.problem();
+        *into = value.value();
+    }
+    return std::nullopt;
 }
 
 // A whole number from `low` to `high`; `otherwise` when blank.
@@ -81,22 +101,14 @@ Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& 
     Column received = text_column("Received", {"received"});
     Column note = text_column("Note", {"note"});
     Column cost = number_column("Cost", Dimension::number, {"cost"});
-    std::vector<LotRow> rows;
-    const auto problem =
-        each_row(text, file, {&lot, &source, &received, &note, &cost}, [&](CsvReader& reader, const auto& fields) {
-            LotRow row{
-                text_in(fields, lot), text_in(fields, source), text_in(fields, received), text_in(fields, note), {},
-                reader.line()};
-            const auto value = number_in(reader, fields, cost);
-            if (!value)
-                return std::optional<Problem>(value.problem());
-            row.cost = value.value();
-            rows.push_back(std::move(row));
-            return std::optional<Problem>();
-        });
-    if (problem)
-        return *problem;
-    return rows;
+    return each_row<LotRow>(text, file, {&lot, &source, &received, &note, &cost},
+                            [&](CsvReader& reader, const Fields& fields, LotRow& row) {
+                                row.label = text_in(fields, lot);
+                                row.source = text_in(fields, source);
+                                row.received = text_in(fields, received);
+                                row.note = text_in(fields, note);
+                                return optional_numbers(reader, fields, {{&cost, &row.cost}});
+                            });
 }
 
 Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file) {
@@ -113,43 +125,30 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
     Column findings = text_column("Findings", {"findings"});
     Column capacity = number_column("Claimed Capacity / Ah", Dimension::ampere_hour, {"claimed capacity"});
     Column voltage = number_column("Claimed Voltage / V", Dimension::volt, {"claimed voltage"});
-    std::vector<PackRow> rows;
-    const auto problem =
-        each_row(text, file,
-                 {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &findings,
-                  &capacity, &voltage},
-                 [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-                     PackRow row;
-                     row.line = reader.line();
-                     row.lot = text_in(fields, lot);
-                     row.label = text_in(fields, label);
-                     row.chemistry = text_in(fields, chemistry);
-                     row.format = text_in(fields, format);
-                     row.model = text_in(fields, model);
-                     row.shelf = text_in(fields, shelf);
-                     row.stage = text_in(fields, stage);
-                     row.findings = codes_in(text_in(fields, findings));
-                     if (row.label.empty())
-                         return reader.problem("\"Pack\" is blank. Give every pack a label.");
-                     if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
-                         return p;
-                     if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
-                         return p;
-                     if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
-                         return p;
-                     for (const auto& [column, into] :
-                          {std::pair{&capacity, &row.claim.capacity_ah}, std::pair{&voltage, &row.claim.voltage_v}}) {
-                         const auto value = number_in(reader, fields, *column);
-                         if (!value)
-                             return value.problem();
-                         *into = value.value();
-                     }
-                     rows.push_back(std::move(row));
-                     return std::nullopt;
-                 });
-    if (problem)
-        return *problem;
-    return rows;
+    return each_row<PackRow>(text, file,
+                             {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage,
+                              &findings, &capacity, &voltage},
+                             [&](CsvReader& reader, const Fields& fields, PackRow& row) -> std::optional<Problem> {
+                                 row.lot = text_in(fields, lot);
+                                 row.label = text_in(fields, label);
+                                 row.chemistry = text_in(fields, chemistry);
+                                 row.format = text_in(fields, format);
+                                 row.model = text_in(fields, model);
+                                 row.shelf = text_in(fields, shelf);
+                                 row.stage = text_in(fields, stage);
+                                 row.findings = codes_in(text_in(fields, findings));
+                                 if (row.label.empty())
+                                     return reader.problem("\"Pack\" is blank. Give every pack a label.");
+                                 if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
+                                     return p;
+                                 if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
+                                     return p;
+                                 if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
+                                     return p;
+                                 return optional_numbers(
+                                     reader, fields,
+                                     {{&capacity, &row.claim.capacity_ah}, {&voltage, &row.claim.voltage_v}});
+                             });
 }
 
 Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file) {
@@ -161,28 +160,21 @@ Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string
     Column tray = text_column("Tray", {"tray"});
     Column well = number_column("Well", Dimension::number, {"well"});
     Column findings = text_column("Findings", {"findings"});
-    std::vector<UnitRow> rows;
-    const auto problem = each_row(text, file, {&code, &pack, &group, &place, &model, &tray, &well, &findings},
-                                  [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-                                      UnitRow row;
-                                      row.line = reader.line();
-                                      row.code = text_in(fields, code);
-                                      row.pack = text_in(fields, pack);
-                                      row.model = text_in(fields, model);
-                                      row.tray = text_in(fields, tray);
-                                      row.findings = codes_in(text_in(fields, findings));
-                                      if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
-                                          return p;
-                                      if (auto p = whole(reader, fields, place, 0, most_parallel, 0, row.place))
-                                          return p;
-                                      if (auto p = whole(reader, fields, well, 0, most_wells, 0, row.well))
-                                          return p;
-                                      rows.push_back(std::move(row));
-                                      return std::nullopt;
-                                  });
-    if (problem)
-        return *problem;
-    return rows;
+    return each_row<UnitRow>(text, file, {&code, &pack, &group, &place, &model, &tray, &well, &findings},
+                             [&](CsvReader& reader, const Fields& fields, UnitRow& row) -> std::optional<Problem> {
+                                 row.code = text_in(fields, code);
+                                 row.pack = text_in(fields, pack);
+                                 row.model = text_in(fields, model);
+                                 row.tray = text_in(fields, tray);
+                                 row.findings = codes_in(text_in(fields, findings));
+                                 if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
+                                     return p;
+                                 if (auto p = whole(reader, fields, place, 0, most_parallel, 0, row.place))
+                                     return p;
+                                 if (auto p = whole(reader, fields, well, 0, most_wells, 0, row.well))
+                                     return p;
+                                 return std::nullopt;
+                             });
 }
 
 Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::string& file) {
@@ -197,13 +189,10 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
     Column taken = text_column("Taken", {"taken"});
     Column temperature = number_column("Temperature / degC", Dimension::celsius, {"temperature"});
     Column days = number_column("Days since Charge", Dimension::day, {"days since charge"});
-    std::vector<ReadingRow> rows;
-    const auto problem = each_row(
+    return each_row<ReadingRow>(
         text, file,
         {&unit, &pack, &group, &quantity, &value, &unit_of_value, &condition, &instrument, &taken, &temperature, &days},
-        [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-            ReadingRow row;
-            row.line = reader.line();
+        [&](CsvReader& reader, const Fields& fields, ReadingRow& row) -> std::optional<Problem> {
             row.unit = text_in(fields, unit);
             row.pack = text_in(fields, pack);
             row.taken = text_in(fields, taken);
@@ -243,19 +232,10 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
             }
             row.reading.instrument = text_in(fields, instrument);
             row.reading.protocol = "typed";
-            for (const auto& [column, into] : {std::pair{&temperature, &row.reading.conditions.temperature_c},
-                                               std::pair{&days, &row.reading.conditions.days_since_charge}}) {
-                const auto optional = number_in(reader, fields, *column);
-                if (!optional)
-                    return optional.problem();
-                *into = optional.value();
-            }
-            rows.push_back(std::move(row));
-            return std::nullopt;
+            return optional_numbers(reader, fields,
+                                    {{&temperature, &row.reading.conditions.temperature_c},
+                                     {&days, &row.reading.conditions.days_since_charge}});
         });
-    if (problem)
-        return *problem;
-    return rows;
 }
 
 Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::string& file) {
@@ -263,22 +243,15 @@ Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::stri
     Column unit = text_column("Unit ID", {"unit id", "cell id"}, true);
     Column group = number_column("Group", Dimension::number, {"group"}, true);
     Column taken = text_column("Taken", {"taken"});
-    std::vector<BuildRow> rows;
-    const auto problem = each_row(text, file, {&build, &unit, &group, &taken},
-                                  [&](CsvReader& reader, const auto& fields) -> std::optional<Problem> {
-                                      BuildRow row;
-                                      row.line = reader.line();
-                                      row.build = text_in(fields, build);
-                                      row.unit = text_in(fields, unit);
-                                      row.taken = text_in(fields, taken) == "yes";
-                                      if (auto p = whole(reader, fields, group, 1, most_groups, 1, row.group))
-                                          return p;
-                                      rows.push_back(std::move(row));
-                                      return std::nullopt;
-                                  });
-    if (problem)
-        return *problem;
-    return rows;
+    return each_row<BuildRow>(text, file, {&build, &unit, &group, &taken},
+                              [&](CsvReader& reader, const Fields& fields, BuildRow& row) -> std::optional<Problem> {
+                                  row.build = text_in(fields, build);
+                                  row.unit = text_in(fields, unit);
+                                  row.taken = text_in(fields, taken) == "yes";
+                                  if (auto p = whole(reader, fields, group, 1, most_groups, 1, row.group))
+                                      return p;
+                                  return std::nullopt;
+                              });
 }
 
 } // namespace ingot::exchange
