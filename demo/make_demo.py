@@ -89,6 +89,7 @@ def open_units(kind, label, model, groups, per_group):
             if dead:
                 continue
             if RND.random() < 0.88:
+                unit_data[c]["has_ohm"] = True
                 add_reading(unit=c, quantity="dc-resistance", value=f"{ohm * 1000:.1f}", uom="mOhm", instrument="bench tester", taken=day, temperature="20")
             unit_data[c]["tested"] = RND.random() < 0.86
             if unit_data[c]["tested"] and RND.random() < 0.72:
@@ -232,7 +233,8 @@ def make_log(c, style):
 
 
 # One build in progress: 4S4P of H26, dealt out, six units taken.
-stock = [c for c in by_model["H26"] if c not in logged and not unit_data[c]["finding"] and unit_data[c]["capacity"] > 0.8 * 2.6 and unit_data[c]["ohm"] < 0.066]
+stock = [c for c in by_model["H26"] if c not in logged and not unit_data[c]["finding"] and unit_data[c]["capacity"] > 0.8 * 2.6 and unit_data[c]["ohm"] < 0.066
+         and unit_data[c].get("has_ohm") and unit_data[c]["leak"] < 0.0025]
 chosen = sorted(stock, key=lambda c: -unit_data[c]["capacity"])[20:36]
 for i, c in enumerate(chosen):
     lap, at = divmod(i, 4)
