@@ -159,7 +159,6 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
                     const UnitModel* model = library_.model(u->model);
                     build.chemistry = model != nullptr ? model->chemistry : build.chemistry;
                 }
-                build.way = code(MatchWay::search);
                 build.rule_set = rules_.stamp();
                 build.created_at = now();
                 const Id id = records_.add(build);

@@ -236,15 +236,14 @@ EvidenceContent BuildStation::evidence() const {
         content.unit = 0; // its duty is not reopened here
         content.decided_by.clear();
     } else if (build_ != 0) {
-        MatchWay way = MatchWay::search;
-        for (const MatchWay w : {MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
-            if (sheet.build.way == code(w))
-                way = w;
         content.subject = QString::fromStdString(sheet.build.label);
         content.verdict = tr("%1S%2P").arg(sheet.build.series).arg(sheet.build.parallel);
         content.line = wording::join_advice(sheet.worst);
-        content.notes
-            << tr("Matched by: %1, %2 given up.").arg(wording::way(way), figures::percent(sheet.build.give_up));
+        QString how = tr("Brought in from a file, not matched here.");
+        for (const MatchWay way : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
+            if (sheet.build.way == code(way))
+                how = tr("Matched by: %1, %2 given up.").arg(wording::way(way), figures::percent(sheet.build.give_up));
+        content.notes << how;
     }
     content.caution = "build";
     const auto next = std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });
