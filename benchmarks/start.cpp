@@ -1,5 +1,5 @@
-// Start to first usable window with a workshop of 5,000 units, against an empty Qt window of the same size: whole processes
-// from start to the first painted frame, best of seven each, in the same run.
+// Start to first usable window with a workshop of 5,000 units, against an empty Qt window of the same size: whole
+// processes from start to the first painted frame, best of seven each, in the same run.
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
 
@@ -26,7 +26,8 @@ void make_shop(const std::string& path) {
         constexpr int units = 5000;
         for (int i = 1; i <= units; ++i) {
             const store::Id id = records.add(
-                store::UnitRecord{0, {"K4", i}, 0, 0, 0, "H26", "S" + std::to_string(i / 40), "", i % 40 + 1}, "2026-01-01");
+                store::UnitRecord{0, {"K4", i}, 0, 0, 0, "H26", "S" + std::to_string(i / 40), "", i % 40 + 1},
+                "2026-01-01");
             const double health = 0.82 + 0.07 * normal(random);
             const double values[] = {3.64, 0.045 * (2 - health), 2.6 * health};
             const Quantity quantities[] = {Quantity::voltage, Quantity::dc_resistance, Quantity::capacity};
@@ -91,6 +92,7 @@ int main(int argc, char** argv) {
     std::filesystem::remove_all(folder);
     if (empty <= 0 || full <= 0)
         return 2;
-    std::printf("start with 5,000 units: %.0f ms, empty Qt window %.0f ms, ratio %.2f (hold: 3)\n", full * 1000, empty * 1000, full / empty);
+    std::printf("start with 5,000 units: %.0f ms, empty Qt window %.0f ms, ratio %.2f (hold: 3)\n", full * 1000,
+                empty * 1000, full / empty);
     return full / empty <= 3 ? 0 : 1;
 }

@@ -445,8 +445,10 @@ std::vector<ReadingRecord> Records::standing_readings() {
 }
 
 std::vector<ReadingFact> Records::standing_facts() {
-    SQLite::Statement s(database_, "SELECT unit_id, pack_id, group_no, quantity, condition, value, uncertainty FROM reading WHERE id NOT "
-                                   "IN (SELECT reading_id FROM strike) ORDER BY id");
+    SQLite::Statement s(
+        database_,
+        "SELECT unit_id, pack_id, group_no, quantity, condition, value, uncertainty FROM reading WHERE id NOT "
+        "IN (SELECT reading_id FROM strike) ORDER BY id");
     std::vector<ReadingFact> rows;
     while (s.executeStep()) {
         ReadingFact fact;

@@ -143,7 +143,7 @@ public:
     [[nodiscard]] std::vector<FindingRecord> findings(); // that stand
     [[nodiscard]] std::vector<QuarantineRecord> quarantines();
     [[nodiscard]] std::vector<ReadingRecord> standing_readings();       // all that are not struck out, oldest first
-    [[nodiscard]] std::vector<ReadingFact> standing_facts();       // the same, lean
+    [[nodiscard]] std::vector<ReadingFact> standing_facts();            // the same, lean
     [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
     [[nodiscard]] std::vector<OverruleRecord> overrules();              // that stand, oldest first
     [[nodiscard]] std::vector<BuildRecord> builds();
