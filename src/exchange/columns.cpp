@@ -131,10 +131,7 @@ std::optional<double> unit_factor(Dimension dimension, std::string_view unit) {
 }
 
 Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& columns) {
-    const Problem header_line = [&] {
-        Problem p = reader.problem("");
-        return p;
-    }();
+    const Problem header_line = reader.problem("");
     for (std::size_t i = 0; i < reader.header().size(); ++i) {
         const ColumnName name = parse_column(reader.header()[i]);
         for (Column* column : columns) {

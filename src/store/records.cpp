@@ -1,5 +1,7 @@
 #include "store/records.h"
 
+#include <SQLiteCpp/VariadicBind.h>
+
 namespace ingot::store {
 
 namespace {
@@ -25,6 +27,13 @@ void bind_id(SQLite::Statement& statement, int at, Id id) {
 }
 std::optional<double> optional_number(const SQLite::Column& column) {
     return column.isNull() ? std::nullopt : std::optional<double>(column.getDouble());
+}
+
+// One statement with its values in order.
+template <class... Values> void run(SQLite::Database& database, const char* sql, const Values&... values) {
+    SQLite::Statement statement(database, sql);
+    SQLite::bind(statement, values...);
+    statement.exec();
 }
 
 ReadingRecord reading_at(SQLite::Statement& row) {
@@ -82,11 +91,7 @@ void Records::together(const std::function<void()>& work) {
 }
 
 void Records::set_meta(const std::string& key, const std::string& value) {
-    SQLite::Statement s(database_,
-                        "INSERT INTO meta VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value");
-    s.bind(1, key);
-    s.bind(2, value);
-    s.exec();
+    run(database_, "INSERT INTO meta VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value", key, value);
 }
 
 std::string Records::meta(const std::string& key) {
@@ -96,12 +101,7 @@ std::string Records::meta(const std::string& key) {
 }
 
 void Records::add_library_text(const std::string& kind, const std::string& name, int version, const std::string& text) {
-    SQLite::Statement s(database_, "INSERT INTO library_text VALUES (?, ?, ?, ?)");
-    s.bind(1, kind);
-    s.bind(2, name);
-    s.bind(3, version);
-    s.bind(4, text);
-    s.exec();
+    run(database_, "INSERT INTO library_text VALUES (?, ?, ?, ?)", kind, name, version, text);
 }
 
 std::vector<Records::LibraryRow> Records::library_texts() {
@@ -276,11 +276,7 @@ Id Records::add_finding(Id pack, Id unit, const std::string& code, const std::st
 }
 
 void Records::strike_finding(Id finding, const std::string& reason, const std::string& now) {
-    SQLite::Statement s(database_, "UPDATE look_finding SET struck_at = ?, struck_reason = ? WHERE id = ?");
-    s.bind(1, now);
-    s.bind(2, reason);
-    s.bind(3, static_cast<std::int64_t>(finding));
-    s.exec();
+    run(database_, "UPDATE look_finding SET struck_at = ?, struck_reason = ? WHERE id = ?", now, reason, finding);
 }
 
 Id Records::open_quarantine(Id pack, Id unit, const std::string& reason, const std::string& now) {
@@ -294,71 +290,41 @@ Id Records::open_quarantine(Id pack, Id unit, const std::string& reason, const s
 }
 
 void Records::close_quarantine(Id quarantine, const std::string& reason, const std::string& now) {
-    SQLite::Statement s(database_,
-                        "UPDATE quarantine SET closed_at = ?, closing_reason = ? WHERE id = ? AND closed_at IS NULL");
-    s.bind(1, now);
-    s.bind(2, reason);
-    s.bind(3, static_cast<std::int64_t>(quarantine));
-    s.exec();
+    run(database_, "UPDATE quarantine SET closed_at = ?, closing_reason = ? WHERE id = ? AND closed_at IS NULL", now,
+        reason, quarantine);
 }
 
 void Records::strike_reading(Id reading, const std::string& reason, const std::string& now) {
-    SQLite::Statement s(database_, "INSERT INTO strike VALUES (?, ?, ?)");
-    s.bind(1, static_cast<std::int64_t>(reading));
-    s.bind(2, reason);
-    s.bind(3, now);
-    s.exec();
+    run(database_, "INSERT INTO strike VALUES (?, ?, ?)", reading, reason, now);
 }
 
 void Records::withdraw_overrule(Id overrule, const std::string& now) {
-    SQLite::Statement s(database_, "UPDATE overrule SET withdrawn_at = ? WHERE id = ?");
-    s.bind(1, now);
-    s.bind(2, static_cast<std::int64_t>(overrule));
-    s.exec();
+    run(database_, "UPDATE overrule SET withdrawn_at = ? WHERE id = ?", now, overrule);
 }
 
 void Records::set_stage(Id pack, const std::string& stage) {
-    SQLite::Statement s(database_, "UPDATE pack SET stage = ? WHERE id = ?");
-    s.bind(1, stage);
-    s.bind(2, static_cast<std::int64_t>(pack));
-    s.exec();
+    run(database_, "UPDATE pack SET stage = ? WHERE id = ?", stage, pack);
 }
 
 void Records::pass_gate(Id pack, const std::string& now) {
-    SQLite::Statement s(database_, "UPDATE pack SET gate_passed_at = ? WHERE id = ?");
-    s.bind(1, now);
-    s.bind(2, static_cast<std::int64_t>(pack));
-    s.exec();
+    run(database_, "UPDATE pack SET gate_passed_at = ? WHERE id = ?", now, pack);
 }
 
 void Records::set_unit_state(Id unit, const std::string& state) {
-    SQLite::Statement s(database_, "UPDATE unit SET state = ? WHERE id = ?");
-    s.bind(1, state);
-    s.bind(2, static_cast<std::int64_t>(unit));
-    s.exec();
+    run(database_, "UPDATE unit SET state = ? WHERE id = ?", state, unit);
 }
 
 void Records::set_unit_home(Id unit, const std::string& tray, int well) {
-    SQLite::Statement s(database_, "UPDATE unit SET tray = ?, well = ? WHERE id = ?");
-    s.bind(1, tray);
-    s.bind(2, well);
-    s.bind(3, static_cast<std::int64_t>(unit));
-    s.exec();
+    run(database_, "UPDATE unit SET tray = ?, well = ? WHERE id = ?", tray, well, unit);
 }
 
 void Records::set_taken(Id build, Id unit, const std::string& now) {
-    SQLite::Statement s(database_, "UPDATE build_unit SET taken_at = nullif(?, '') WHERE build_id = ? AND unit_id = ?");
-    s.bind(1, now);
-    s.bind(2, static_cast<std::int64_t>(build));
-    s.bind(3, static_cast<std::int64_t>(unit));
-    s.exec();
+    run(database_, "UPDATE build_unit SET taken_at = nullif(?, '') WHERE build_id = ? AND unit_id = ?", now, build,
+        unit);
 }
 
 void Records::set_build_state(Id build, const std::string& state) {
-    SQLite::Statement s(database_, "UPDATE build SET state = ? WHERE id = ?");
-    s.bind(1, state);
-    s.bind(2, static_cast<std::int64_t>(build));
-    s.exec();
+    run(database_, "UPDATE build SET state = ? WHERE id = ?", state, build);
 }
 
 std::vector<LotRecord> Records::lots() {

@@ -83,7 +83,7 @@ void integrate(const LogSamples& log, Step& step, double interval_s, std::vector
             if (step.kind != StepKind::rest)
                 notes.push_back(
                     {same ? LogWarning::hole_bridged : LogWarning::hole_lower_bound, log.time_s[i - 1], dt});
-            if (!same) // the smaller of the two currents flowed at least, if any
+            if (!same) // what flowed is not known: it counts nothing
                 continue;
             hole_coulombs += std::fabs(moved);
             bridged += dt;
