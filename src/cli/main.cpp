@@ -87,6 +87,39 @@ int main(int argc, char** argv) {
         ->check(CLI::PositiveNumber);
     match_verb->add_option("--out", match_arguments.out, "Write Cell ID,Group to this CSV file");
 
+    TriageArguments triage_arguments;
+    auto* triage_verb =
+        app.add_subcommand("triage", "What is wrong with a pack, what would settle it, and ways forward");
+    constexpr int most_cells_per_unit = 24;
+    const auto chemistries = CLI::IsMember({"nmc", "lco", "lfp", "nimh", "nicd", "pb-agm"});
+    triage_verb
+        ->add_option("GROUPS", triage_arguments.groups,
+                     "Readings: Group, Voltage / V, Condition (rest, end-of-charge, load, stored), Current / A, Days; "
+                     "or a snapshot with one column for each block; - reads standard input")
+        ->required();
+    triage_verb->add_option("--chemistry", triage_arguments.chemistry, "Chemistry of the cells")
+        ->check(chemistries)
+        ->capture_default_str();
+    triage_verb->add_option("--series,-s", triage_arguments.series, "Groups in series")
+        ->required()
+        ->check(CLI::Range(1, most_series));
+    triage_verb->add_option("--parallel,-p", triage_arguments.parallel, "Units in parallel in each group")
+        ->check(CLI::Range(1, most_parallel))
+        ->capture_default_str();
+    triage_verb
+        ->add_option("--cells-per-unit", triage_arguments.cells_per_unit, "Cells in series inside one unit (a module)")
+        ->check(CLI::Range(1, most_cells_per_unit))
+        ->capture_default_str();
+    triage_verb->add_option("--terminal", triage_arguments.terminal_v, "Voltage at the terminals at rest, V");
+    triage_verb->add_option("--capacity", triage_arguments.capacity_ah, "Capacity of the pack, Ah")
+        ->check(CLI::PositiveNumber);
+    triage_verb->add_option("--units", triage_arguments.units,
+                            "Group, Unit, Voltage / V of single units whose links are cut");
+    triage_verb
+        ->add_option("--bleed-ohm", triage_arguments.bleed_ohm, "Resistor at hand for bleeding a high group, ohm")
+        ->check(CLI::PositiveNumber)
+        ->capture_default_str();
+
     DemoArguments demo_arguments;
     auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
     demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
@@ -111,6 +144,8 @@ int main(int argc, char** argv) {
             return finish(capacity(capacity_arguments), json);
         if (match_verb->parsed())
             return finish(match(match_arguments), json);
+        if (triage_verb->parsed())
+            return finish(triage(triage_arguments), json);
         return finish(demo(demo_arguments), json);
     } catch (const std::exception& error) {
         std::cerr << "ingot-cli: " << error.what() << "\n";

@@ -37,6 +37,17 @@ struct MatchArguments {
     std::optional<double> time_limit_s;
     std::string out;
 };
+struct TriageArguments {
+    std::string groups;
+    std::string chemistry = "nmc";
+    int series = 0;
+    int parallel = 1;
+    int cells_per_unit = 1;
+    std::optional<double> terminal_v;
+    std::optional<double> capacity_ah;
+    std::string units;
+    double bleed_ohm = 10;
+};
 struct DemoArguments {
     std::string file;
 };
@@ -44,6 +55,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> capacity(const CapacityArguments& arguments);
 [[nodiscard]] Result<Output> sort(const SortArguments& arguments);
 [[nodiscard]] Result<Output> match(const MatchArguments& arguments);
+[[nodiscard]] Result<Output> triage(const TriageArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 
 } // namespace ingot::cli

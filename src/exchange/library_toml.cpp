@@ -7,6 +7,7 @@
 #include <array>
 #include <filesystem>
 #include <fmt/format.h>
+#include <numeric>
 #include <sstream>
 #include <toml++/toml.h>
 
@@ -14,8 +15,8 @@ namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array<const char*, 7> kinds{"ocv",       "chemistries",   "formats", "models",
-                                           "rule-sets", "look-findings", "cautions"};
+constexpr std::array<const char*, 8> kinds{"ocv",       "chemistries",   "formats",  "models",
+                                           "rule-sets", "look-findings", "cautions", "triage"};
 
 // Thrown inside this file only; every public function returns it as a Problem.
 struct Broken {
@@ -272,6 +273,40 @@ LookFinding parse_finding(const TableReader& t) {
     return f;
 }
 
+double share(const TableReader& t, const char* key) {
+    const double value = t.number(key);
+    if (!(value > 0 && value < 1))
+        t.fail(fmt::format("\"{}\" must lie between 0 and 1.", key), t.raw().get(key));
+    return value;
+}
+
+TriageKnowledge parse_triage(const TableReader& t) {
+    TriageKnowledge k;
+    k.version = t.whole("version", 1);
+    k.source = t.text("source");
+    const TableReader expect = t.table("expect");
+    k.second_fault = share(expect, "second_fault");
+    k.misread = share(expect, "misread");
+    k.meter_error_v = share(expect, "meter_error_v");
+    k.usual_charge = share(expect, "usual_charge");
+    k.usual_capacity = share(expect, "usual_capacity");
+    k.usual_resistance = share(expect, "usual_resistance");
+    k.usual_ocv_v = share(expect, "usual_ocv_v");
+    const auto of_each_fault = [](const TableReader& from) {
+        std::array<double, fault_count> values{};
+        for (int f = 0; f < fault_count; ++f)
+            values[static_cast<std::size_t>(f)] = share(from, code(static_cast<Fault>(f)));
+        return values;
+    };
+    const TableReader prior = t.table("prior");
+    k.prior = of_each_fault(prior);
+    if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)
+        prior.fail("the chances must add up to less than 1; the rest is \"something else\".");
+    for (const TableReader& s : t.tables("symptom"))
+        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"))});
+    return k;
+}
+
 void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const LibraryText& file) {
     if (file.kind == "ocv") {
         curves[std::filesystem::path(file.name).stem().string()] = parse_curve(file.text, file.name);
@@ -304,6 +339,8 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
     } else if (file.kind == "cautions") {
         for (const TableReader& c : t.tables("caution"))
             library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};
+    } else if (file.kind == "triage") {
+        library.triage = parse_triage(t);
     }
 }
 

@@ -6,6 +6,7 @@
 #include "core/cells/model.h"
 #include "core/cells/problem.h"
 #include "core/sort/duty.h"
+#include "core/triage/explain.h"
 
 #include <map>
 #include <string>
@@ -35,6 +36,7 @@ struct Library {
     std::map<std::string, RuleSet> rule_sets;
     std::vector<LookFinding> findings;
     std::map<std::string, Caution> cautions;
+    TriageKnowledge triage;
 
     [[nodiscard]] const Chemistry* chemistry(const std::string& id) const;
     [[nodiscard]] const CellFormat* format(const std::string& id) const;
@@ -44,7 +46,7 @@ struct Library {
 
 // One file of the library as text, so that a workshop file can keep the copy it was made with.
 struct LibraryText {
-    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, ocv
+    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, ocv
     std::string name; // file name
     std::string text;
 };

@@ -204,3 +204,71 @@ TEST_CASE("demo: makes the workshop once") {
     CHECK(r.json()["runs"].get<int>() >= 20);
     CHECK(run("demo " + folder.file("demo.ingot")).exit == 3); // never over a file that is there
 }
+
+TEST_CASE("triage: the keys of the contract, on a dead group") {
+    const std::string readings = "Group,Voltage / V,Condition\n1,3.842,rest\n2,3.846,rest\n3,0.412,rest\n4,3.841,rest\n"
+                                 "5,3.858,rest\n6,3.845,rest\n7,3.843,rest\n";
+    const Ran ran =
+        run("triage - --chemistry nmc --series 7 --parallel 4 --terminal 23.49 --capacity 8.8 --json", readings);
+    REQUIRE(ran.exit == 0);
+    const Json json = ran.json();
+    REQUIRE(json["groups"].size() == 7);
+    CHECK(json["groups"][2] == Json({{"group", 3}, {"state", "dead"}, {"outlier", true}}));
+    CHECK(json["groups"][4]["outlier"] == false);
+    CHECK(json["explanations"][0]["name"] == "dead-group");
+    CHECK(json["explanations"][0]["groups"] == Json::array({3}));
+    CHECK(json["explanations"][0]["reason"].get<std::string>().find("0.412") != std::string::npos);
+    double sum = 0;
+    double last = 1;
+    std::set<std::pair<std::string, Json>> entries;
+    for (const Json& e : json["explanations"]) {
+        const double p = e["probability"];
+        CHECK(p <= last + 1e-12);
+        last = p;
+        sum += p;
+        CHECK(entries.emplace(e["name"], e["groups"]).second);
+    }
+    CHECK(sum <= 1 + 1e-9);
+    CHECK(json.contains("settle_by"));
+    std::set<std::string> ways;
+    for (const Json& w : json["ways"])
+        ways.insert(w["name"].get<std::string>());
+    CHECK(ways.count("refill") == 1);
+    CHECK(ways.count("donor") == 1);
+    CHECK(json["load_round_allowed"] == false);
+    CHECK(run("triage - -s 7", readings).out == run("triage - -s 7", readings).out);
+}
+
+TEST_CASE("triage: a snapshot, unit voltages, and what it objects to") {
+    const Ran snapshot =
+        run("triage - -s 4 --json", "Time,Block 1 / mV,Block 2 / mV,Block 3 / mV,Block 4 / mV,Current / A\n"
+                                    "10:00,3842,3846,3841,3844,0\n10:05,3742,3746,3591,3744,-2\n");
+    REQUIRE(snapshot.exit == 0);
+    CHECK(snapshot.json()["warnings"].size() == 1);
+    const std::string units = std::string(INGOT_BINARY_DIR) + "/triage-units.csv";
+    std::FILE* file = std::fopen(units.c_str(), "w");
+    std::fputs("Group,Unit,Voltage / V\n3,a,3.641\n3,b,3.840\n3,c,3.640\n", file);
+    std::fclose(file);
+    const Ran single = run("triage - -s 4 -p 3 --json --units " + units,
+                           "Group;Voltage / V;Condition\n1;3,842;rest\n2;3,846;rest\n3;3,640;rest\n4;3,844;rest\n");
+    REQUIRE(single.exit == 0);
+    CHECK(single.json()["explanations"][0]["name"] == "disconnected-cell");
+    const auto objects = [](const std::string& readings, const std::string& words, int line) {
+        const Ran ran = run("triage - -s 4", readings);
+        CHECK(ran.exit == 3);
+        CHECK(ran.out.empty());
+        CHECK(ran.err.find("standard input:" + std::to_string(line) + ": ") == 0);
+        CHECK(ran.err.find(words) != std::string::npos);
+    };
+    objects("Group,Voltage / V\n1,3.8\n5,3.8\n", "groups 1 to 4", 3);
+    objects("Group,Voltage / V\n1.5,3.8\n", "groups 1 to 4", 2);
+    objects("Group,Voltage / V,Condition\n1,3.8,warm\n", "rest, end-of-charge, load or stored", 2);
+    objects("Group,Voltage / V,Condition,Current / A\n1,3.8,load,2\n", "negative", 2);
+    objects("Group,Voltage / V\n1,3842\n", "decimal point", 2);
+    objects("Group,Voltage / V,Condition,Days\n1,3.8,stored,-2\n", "negative", 2);
+    objects("Block 1 / V,Block 9 / V\n3.8,3.8\n", "groups 1 to 4", 1);
+    CHECK(run("triage - -s 4", "Group,Voltage / V\n").exit == 3);
+    CHECK(run("triage - -s 4", "Group\n1\n").exit == 3);
+    CHECK(run("triage - -s 0", "Group,Voltage / V\n1,3\n").exit == 2);
+    CHECK(run("triage - -s 4 --chemistry tin", "Group,Voltage / V\n1,3\n").exit == 2);
+}

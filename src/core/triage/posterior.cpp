@@ -1,0 +1,636 @@
+#include "core/triage/posterior.h"
+
+#include "core/triage/groups.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <numeric>
+#include <set>
+
+namespace ingot::triage_detail {
+
+namespace {
+
+constexpr std::size_t most_searched_groups = 24; // the most surprising ones; the others cannot matter
+constexpr std::size_t most_paired_groups = 6;
+constexpr std::array<std::size_t, 4> beam{0, 24, 12, 8}; // hypotheses extended to 2, 3, 4 and 5 faults
+constexpr double hopeless = 9;                           // log units under the best: not extended further
+constexpr double sharpness = 1.15; // the spreads are rather wide: measured on simulated packs (docs/methods/triage.md)
+constexpr double never = 20;       // log units
+constexpr double same_fault_twice = 2.5; // one cause often meets two groups alike
+constexpr double persists_after_replacing = 0.06;
+constexpr double spread_share = 0.3; // of imbalance: all groups apart, not one
+constexpr std::array<double, 4> spread_sds{0.025, 0.05, 0.10, 0.20};
+
+double log_normal(double x, double sd) {
+    return -0.5 * x * x / (sd * sd) - std::log(sd) - 0.5 * std::log(2 * std::numbers::pi);
+}
+double log_mix(double share, double a, double b) { // (1 - share) a + share b
+    return log_sum({std::log(1 - share) + a, std::log(share) + b});
+}
+// Density of a distance whose size may be anything between two bounds, on a log scale.
+double log_any_size(double size, double from, double to) {
+    return size < from || size > to ? -20.0 : -std::log(size * std::log(to / from));
+}
+
+// A distance from the siblings with no fault in mind.
+double log_anything(double v) {
+    return log_sum({std::log(0.5) + log_normal(v, 0.1), std::log(0.5) + log_normal(v, 1.5)});
+}
+
+bool touches(const Part& part, int group) {
+    return std::find(part.groups.begin(), part.groups.end(), group) != part.groups.end();
+}
+
+bool is_of_the_unit(Fault fault) {
+    return fault == Fault::dead_group || fault == Fault::leaking_cell || fault == Fault::weak_group ||
+           fault == Fault::disconnected_cell || fault == Fault::reversed_unit;
+}
+
+} // namespace
+
+std::vector<int> Hypothesis::faulted() const {
+    std::set<int> all;
+    for (const Part& part : parts)
+        if (!part.whole_pack_spread)
+            all.insert(part.groups.begin(), part.groups.end());
+    return {all.begin(), all.end()};
+}
+
+Posterior::Posterior(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge)
+    : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), ocv_(chemistry) {
+    sort_readings();
+    estimate_looseness();
+    search();
+}
+
+// How far this pack's own sound groups lie apart, against the usual. Some packs age evenly, some do not; most of the
+// groups tell, whatever is wrong with a few.
+void Posterior::estimate_looseness() {
+    constexpr std::array<double, 5> scales{0.5, 0.7, 1.0, 1.4, 2.0};
+    constexpr std::array<double, 5> priors{0.12, 0.22, 0.34, 0.22, 0.10};
+    constexpr double faulted_share = 0.1;
+    double best = -1e300;
+    for (std::size_t k = 0; k < scales.size(); ++k) {
+        const Frame& made = frame(references({}, rounds_), scales[k]);
+        double sum = std::log(priors[k]);
+        for (int g = 0; g < pack_.layout.series; ++g) {
+            double anything = 0;
+            for (const double v : shifts(g, taken(g), *made.predictor))
+                anything += log_anything(v);
+            sum += log_mix(faulted_share, made.plain[static_cast<std::size_t>(g)], anything);
+        }
+        if (sum > best) {
+            best = sum;
+            looseness_ = scales[k];
+        }
+    }
+}
+
+void Posterior::sort_readings() {
+    const auto count = static_cast<std::size_t>(pack_.layout.series);
+    constexpr double days_when_not_said = 3;
+    std::set<int> disagreeing;
+    for (const GroupReading& reading : pack_.readings) {
+        if (reading.group < 1 || reading.group > pack_.layout.series)
+            throw std::invalid_argument("explain: a reading of a group that the pack does not have");
+        const double days = reading.condition == Condition::stored ? reading.days.value_or(days_when_not_said) : 0.0;
+        auto round = std::find_if(rounds_.begin(), rounds_.end(), [&](const Round& r) {
+            return r.condition == reading.condition && std::fabs(r.days - days) < 0.02 + 0.05 * days;
+        });
+        if (round == rounds_.end()) {
+            rounds_.push_back({reading.condition, days, reading.current_a, {}});
+            rounds_.back().volts.resize(count);
+            round = rounds_.end() - 1;
+        }
+        if (reading.current_a)
+            round->current_a = reading.current_a;
+        auto& slot = round->volts[static_cast<std::size_t>(reading.group - 1)];
+        if (slot && std::fabs(*slot - reading.voltage_v) > 4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit)
+            disagreeing.insert(reading.group);
+        slot = reading.voltage_v;
+    }
+    disagreeing_.assign(disagreeing.begin(), disagreeing.end());
+    for (auto r = rounds_.begin(); rounds_.size() > most_rounds;) // the first and the last tell most
+        r = r->condition == Condition::stored && r + 1 != rounds_.end() && r != rounds_.begin() ? rounds_.erase(r)
+                                                                                                : r + 1;
+    for (const Round& round : rounds_)
+        if (pack_.terminal_v && round.condition == Condition::rest &&
+            std::all_of(round.volts.begin(), round.volts.end(), [](const auto& v) { return v.has_value(); })) {
+            for (const auto& v : round.volts)
+                terminal_sum_ += *v;
+            terminal_shift_ = *pack_.terminal_v - terminal_sum_;
+            terminal_sd_ = std::sqrt(static_cast<double>(count) * std::pow(knowledge_.meter_error_v / 2, 2) +
+                                     std::pow(0.0008 * terminal_sum_, 2) + 0.01 * 0.01);
+        }
+}
+
+std::vector<std::size_t> Posterior::taken(int group) const {
+    std::vector<std::size_t> out;
+    for (std::size_t r = 0; r < rounds_.size(); ++r)
+        if (rounds_[r].volts[static_cast<std::size_t>(group)])
+            out.push_back(r);
+    return out;
+}
+
+std::vector<double> Posterior::shifts(int group, const std::vector<std::size_t>& rounds,
+                                      const Predictor& predictor) const {
+    std::vector<double> out;
+    for (const std::size_t r : rounds)
+        out.push_back(*rounds_[r].volts[static_cast<std::size_t>(group)] - predictor.reference(r));
+    return out;
+}
+
+std::vector<Reference> Posterior::references(const std::vector<int>& faulted, const std::vector<Round>& rounds) const {
+    constexpr double median_price = 1.57; // variance of a median against that of a mean
+    std::vector<Reference> out;
+    for (const Round& round : rounds) {
+        std::vector<double> sound;
+        for (int g = 0; g < static_cast<int>(round.volts.size()); ++g)
+            if (round.volts[static_cast<std::size_t>(g)] && !std::binary_search(faulted.begin(), faulted.end(), g))
+                sound.push_back(*round.volts[static_cast<std::size_t>(g)]);
+        Reference reference;
+        if (!sound.empty()) {
+            reference.known = true;
+            reference.inflation = 1 + median_price / static_cast<double>(sound.size());
+            reference.volts = median(std::move(sound));
+        }
+        out.push_back(reference);
+    }
+    return out;
+}
+
+Frame& Posterior::frame(std::vector<Reference> references, double looseness) {
+    std::vector<double> key{looseness};
+    for (const Reference& r : references) {
+        key.push_back(r.volts);
+        key.push_back(r.inflation);
+    }
+    const auto [at, is_new] = frames_.try_emplace(std::move(key));
+    Frame& made = at->second;
+    if (!is_new)
+        return made;
+    made.predictor =
+        std::make_unique<Predictor>(pack_, chemistry_, knowledge_, ocv_, rounds_, std::move(references), looseness);
+    const double range = 5.0 * pack_.layout.cells_per_unit;
+    for (int g = 0; g < pack_.layout.series; ++g) {
+        const auto rounds = taken(g);
+        const auto x = shifts(g, rounds, *made.predictor);
+        std::vector<double> logs;
+        std::vector<double> misread;
+        for (const Severity& s : made.predictor->healthy(rounds)) {
+            logs.push_back(s.log_weight + log_density(s, x));
+            for (std::size_t k = 0; k < x.size(); ++k) { // one reading may be anything
+                Severity loose = s;
+                loose.covariance[Severity::at(k, k)] += range * range / 12;
+                misread.push_back(s.log_weight + log_density(loose, x) - std::log(static_cast<double>(x.size())) -
+                                  (made.predictor->deep_readings(rounds, x) > 1 ? never : 0));
+            }
+        }
+        made.plain.push_back(log_sum(logs) - (made.predictor->under_deep(rounds, x) ? never : 0));
+        made.robust.push_back(misread.empty() ? made.plain.back()
+                                              : log_mix(knowledge_.misread, made.plain.back(), log_sum(misread)));
+    }
+    return made;
+}
+
+Context& Posterior::context(const std::vector<int>& faulted) {
+    const auto found = contexts_.find(faulted);
+    if (found != contexts_.end())
+        return found->second;
+    Context& made = contexts_[faulted];
+    made.frame = &frame(references(faulted, rounds_), looseness_);
+    const auto& robust = made.frame->robust;
+    made.robust_sum = std::accumulate(robust.begin(), robust.end(), 0.0);
+    for (const int g : faulted)
+        made.robust_sum -= robust[static_cast<std::size_t>(g)];
+    return made;
+}
+
+Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) const {
+    Weighed out;
+    for (const int g : part.groups) {
+        const auto rounds = taken(g);
+        const auto x = shifts(g, rounds, context.predictor());
+        out.taken.insert(out.taken.end(), rounds.begin(), rounds.end());
+        out.x.insert(out.x.end(), x.begin(), x.end());
+    }
+    if (part.fault == Fault::sense_fault && part.groups.size() == 2) {
+        out.severities = context.predictor().sense_pair(taken(part.groups[0]), taken(part.groups[1]));
+    } else {
+        out.severities = context.predictor().fault(part.fault, out.taken);
+        if (part.fault != Fault::dead_group && part.fault != Fault::reversed_unit && part.fault != Fault::sense_fault &&
+            context.predictor().under_deep(out.taken, out.x))
+            for (Severity& s : out.severities)
+                s.log_weight -= never;
+        if (part.fault == Fault::sense_fault && terminal_shift_ && !out.x.empty()) {
+            // The terminals show what the group really has.
+            out.x.push_back(*terminal_shift_);
+            for (Severity& s : out.severities) {
+                s.mean[s.size] = s.amount;
+                s.covariance[Severity::at(s.size, s.size)] = terminal_sd_ * terminal_sd_;
+                s.blur[s.size] = -s.blur[0];
+                ++s.size;
+            }
+        }
+    }
+    for (const Severity& s : out.severities)
+        out.logs.push_back(s.log_weight + log_density(s, out.x));
+    return out;
+}
+
+double Posterior::part_log(const Part& part, const Context& context) {
+    const auto found = context.frame->part_logs.find(part);
+    if (found != context.frame->part_logs.end())
+        return found->second;
+    return context.frame->part_logs[part] = log_sum(weigh(part, context).logs);
+}
+
+double Posterior::gain(const Part& part, Context& context) const {
+    double sound = 0;
+    for (const int g : part.groups)
+        sound += context.frame->robust[static_cast<std::size_t>(g)];
+    return log_sum(weigh(part, context).logs) - sound;
+}
+
+double Posterior::prior_log(const std::vector<Part>& parts) const {
+    if (parts.empty())
+        return std::log(knowledge_.prior[0]);
+    const double faults = std::accumulate(knowledge_.prior.begin() + 1, knowledge_.prior.end(), 0.0);
+    const double series = pack_.layout.series;
+    double sum = 0;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const Part& part = parts[i];
+        sum += std::log(knowledge_.prior[static_cast<std::size_t>(part.fault)]);
+        if (part.fault == Fault::sense_fault) {
+            const bool pair = part.groups.size() == 2;
+            sum += series < 2 ? 0.0 : pair ? std::log(0.7 / (series - 1)) : std::log(0.3 / series);
+        } else if (part.fault == Fault::imbalance) {
+            sum += part.whole_pack_spread ? std::log(spread_share) : std::log((1 - spread_share) / series);
+        } else if (!part.groups.empty()) {
+            sum -= std::log(series);
+        }
+        if (i > 0) {
+            sum += std::log(knowledge_.second_fault / faults);
+            if (std::any_of(parts.begin(), parts.begin() + static_cast<std::ptrdiff_t>(i),
+                            [&](const Part& p) { return p.fault == part.fault; }))
+                sum += std::log(same_fault_twice);
+        }
+        if (is_of_the_unit(part.fault) &&
+            std::any_of(pack_.replaced.begin(), pack_.replaced.end(), [&](int g) { return touches(part, g - 1); }))
+            sum += std::log(persists_after_replacing);
+    }
+    return sum;
+}
+
+double Posterior::terminal_log(const std::vector<Part>& parts) const {
+    if (!terminal_shift_)
+        return 0;
+    const double sum = std::max(terminal_sum_, 1.0);
+    const double terminal = std::fabs(*pack_.terminal_v);
+    const double meets = log_mix(0.004, log_normal(*terminal_shift_, terminal_sd_), -std::log(1.3 * sum));
+    // A board that has opened: next to nothing at the terminals, or some leakage through it.
+    const double near_nothing = std::min(2.0, 0.5 * sum);
+    const double open = terminal > 0.97 * sum
+                            ? -25.0
+                            : std::log(0.6 * (terminal <= near_nothing ? 1 / near_nothing : 0) + 0.4 / (0.97 * sum));
+    bool low = false;
+    for (const Part& part : parts) {
+        if (part.fault == Fault::latched_board)
+            return open;
+        if (part.fault == Fault::sense_fault && part.groups.size() == 1)
+            return 0; // taken into account with its readings
+        for (const int g : part.groups)
+            for (const Round& round : rounds_)
+                if (const auto& v = round.volts[static_cast<std::size_t>(g)])
+                    low |= *v < chemistry_.test_cutoff_v * pack_.layout.cells_per_unit;
+    }
+    return low ? log_mix(0.35, meets, open) : meets; // a board opens for good reason, too
+}
+
+double Posterior::units_log(const Part* part, int group) const {
+    std::vector<double> volts;
+    for (const UnitVoltage& unit : pack_.units)
+        if (unit.group - 1 == group)
+            volts.push_back(unit.voltage_v);
+    if (volts.empty())
+        return 0;
+    constexpr double smallest = 0.008, largest = 5.0, sound_sd = 0.006;
+    const double cells = pack_.layout.cells_per_unit;
+    std::optional<double> group_v;
+    for (const Round& round : rounds_)
+        if (round.condition == Condition::rest || round.condition == Condition::stored)
+            if (const auto& v = round.volts[static_cast<std::size_t>(group)])
+                group_v = v;
+    const double middle = volts.size() >= 3 || !group_v ? median(volts) : *group_v;
+    const auto odd = std::max_element(
+        volts.begin(), volts.end(), [&](double a, double b) { return std::fabs(a - middle) < std::fabs(b - middle); });
+    const auto sound = [&](double v) {
+        return log_mix(0.005, log_normal(v - middle, sound_sd * cells), -std::log(2 * largest * cells));
+    };
+    double all_sound = 0;
+    for (const double v : volts)
+        all_sound += sound(v);
+    const double others = all_sound - sound(*odd);
+    const double away = *odd - middle;
+    const double odd_low = others + (away < 0 ? log_any_size(-away, smallest, largest * cells) : -20);
+    const double odd_either = others + log_any_size(std::fabs(away), smallest, largest * cells) - std::log(2.0);
+    if (part == nullptr)
+        return all_sound;
+    switch (part->fault) {
+    case Fault::leaking_cell:
+        return log_mix(0.9, all_sound, odd_low);
+    case Fault::disconnected_cell:
+        return log_mix(0.95, all_sound, odd_either);
+    case Fault::weak_group:
+        return log_mix(0.25, all_sound, odd_low);
+    case Fault::dead_group:
+    case Fault::reversed_unit: {
+        const double low = part->fault == Fault::reversed_unit ? -chemistry_.full_v * cells : 0.0;
+        const double high = chemistry_.bands.low_below_v * cells;
+        double sum = 0;
+        for (const double v : volts)
+            sum += log_mix(0.5, sound(v), v >= low - 0.05 && v < high ? -std::log(high - low) : -25.0);
+        return sum;
+    }
+    default:
+        return all_sound;
+    }
+}
+
+double Posterior::temperature_log(const Part* part, int group) const {
+    double sum = 0;
+    for (const GroupTemperature& t : pack_.temperatures) {
+        if (t.group - 1 != group)
+            continue;
+        std::vector<double> others;
+        for (const GroupTemperature& o : pack_.temperatures)
+            if (o.group != t.group && o.under_load == t.under_load)
+                others.push_back(o.temperature_c);
+        if (others.empty())
+            continue;
+        const double away = t.temperature_c - median(std::move(others));
+        const double sound = log_mix(0.01, log_normal(away, 1.2), std::log(1.0 / 60));
+        const auto warmer = [&](double mean) { return away < 0 ? sound - 5 : -away / mean - std::log(mean); };
+        const Fault fault = part == nullptr ? Fault::healthy : part->fault;
+        if (fault == Fault::high_resistance_joint && t.under_load)
+            sum += log_mix(0.8, sound, warmer(6));
+        else if ((fault == Fault::weak_group || fault == Fault::disconnected_cell) && t.under_load)
+            sum += log_mix(0.5, sound, warmer(4));
+        else if (fault == Fault::leaking_cell || fault == Fault::dead_group)
+            sum += log_mix(0.3, sound, warmer(3));
+        else
+            sum += sound;
+    }
+    return sum;
+}
+
+double Posterior::evidence_log(const std::vector<Part>& parts) const {
+    double sum = terminal_log(parts);
+    if (!pack_.units.empty() || !pack_.temperatures.empty())
+        for (int g = 0; g < pack_.layout.series; ++g) {
+            const auto part = std::find_if(parts.begin(), parts.end(), [&](const Part& p) { return touches(p, g); });
+            const Part* here = part == parts.end() ? nullptr : &*part;
+            sum += units_log(here, g) + temperature_log(here, g);
+        }
+    for (const std::string& id : pack_.symptoms)
+        if (const Symptom* symptom = knowledge_.symptom(id)) {
+            double best = parts.empty() ? symptom->likelihood[0] : 0;
+            for (const Part& part : parts)
+                best = std::max(best, symptom->likelihood[static_cast<std::size_t>(part.fault)]);
+            sum += std::log(std::max(best, 0.01));
+        }
+    for (const LeadSwap& swap : pack_.swaps) {
+        const bool measuring = std::any_of(parts.begin(), parts.end(), [&](const Part& p) {
+            return p.fault == Fault::sense_fault && touches(p, swap.group - 1);
+        });
+        sum += std::log(swap.moved == measuring ? 0.96 : 0.04);
+    }
+    return sum;
+}
+
+double Posterior::spread_log(const Part&) {
+    const Predictor& usual = *frame(references({}, rounds_), 1).predictor;
+    std::vector<double> logs;
+    for (const double sd : spread_sds) {
+        double sum = -std::log(static_cast<double>(spread_sds.size()));
+        for (int g = 0; g < pack_.layout.series; ++g) {
+            const auto rounds = taken(g);
+            const auto x = shifts(g, rounds, usual);
+            std::vector<double> offsets;
+            for (const Severity& s : usual.spread(rounds, sd))
+                offsets.push_back(s.log_weight + log_density(s, x));
+            sum += log_sum(offsets) - (usual.under_deep(rounds, x) ? never : 0);
+        }
+        logs.push_back(sum);
+    }
+    return log_sum(logs);
+}
+
+double Posterior::weight_of(Hypothesis& h) {
+    const auto faulted = h.faulted();
+    double sum = prior_log(h.parts) + evidence_log(h.parts);
+    if (h.parts.empty()) {
+        const auto& plain = context({}).frame->plain;
+        sum += std::accumulate(plain.begin(), plain.end(), 0.0);
+    } else if (h.parts.front().whole_pack_spread) {
+        sum += spread_log(h.parts.front());
+    } else {
+        const Context& now = context(faulted);
+        sum += now.robust_sum;
+        for (const Part& part : h.parts)
+            if (!part.groups.empty())
+                sum += part_log(part, now);
+    }
+    return h.log_weight = sum;
+}
+
+std::vector<Part> Posterior::single_parts(const std::vector<int>& groups) const {
+    std::vector<Part> parts;
+    const int series = pack_.layout.series;
+    std::set<int> pairs; // by the lower group
+    for (const int g : groups) {
+        for (const Fault f :
+             {Fault::dead_group, Fault::leaking_cell, Fault::weak_group, Fault::imbalance, Fault::sense_fault,
+              Fault::high_resistance_joint, Fault::disconnected_cell, Fault::reversed_unit}) {
+            if ((f == Fault::disconnected_cell && pack_.layout.parallel < 2) || (f == Fault::imbalance && series < 2))
+                continue;
+            parts.push_back({f, {g}});
+        }
+        if (g > 0)
+            pairs.insert(g - 1);
+        if (g + 1 < series)
+            pairs.insert(g);
+    }
+    for (const int g : pairs)
+        parts.push_back({Fault::sense_fault, {g, g + 1}});
+    return parts;
+}
+
+void Posterior::search() {
+    const int series = pack_.layout.series;
+    // The groups that soundness explains worst lead.
+    Context& all = context({});
+    std::vector<int> order(static_cast<std::size_t>(series));
+    std::iota(order.begin(), order.end(), 0);
+    std::vector<double> surprise;
+    for (int g = 0; g < series; ++g)
+        surprise.push_back(all.frame->plain[static_cast<std::size_t>(g)] + units_log(nullptr, g) +
+                           temperature_log(nullptr, g));
+    std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
+        return surprise[static_cast<std::size_t>(a)] < surprise[static_cast<std::size_t>(b)];
+    });
+    std::vector<int> searched(
+        order.begin(), order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most_searched_groups)));
+    std::sort(searched.begin(), searched.end());
+
+    std::vector<Hypothesis> level;
+    const auto add = [&](std::vector<Part> parts) {
+        Hypothesis h;
+        h.parts = std::move(parts);
+        weight_of(h);
+        level.push_back(std::move(h));
+    };
+    for (const Part& part : single_parts(searched))
+        add({part});
+    add({{Fault::latched_board, {}}});
+    if (series > 2 && !rounds_.empty()) { // all groups apart; the highest leads
+        const auto& volts =
+            std::max_element(rounds_.begin(), rounds_.end(), [](const Round& a, const Round& b) {
+                return (a.condition == Condition::end_of_charge) < (b.condition == Condition::end_of_charge);
+            })->volts;
+        int leads = 0;
+        for (int g = 0; g < series; ++g)
+            if (volts[static_cast<std::size_t>(g)].value_or(-1e9) >
+                volts[static_cast<std::size_t>(leads)].value_or(-1e9))
+                leads = g;
+        add({{Fault::imbalance, {leads}, true}});
+    }
+    Hypothesis healthy;
+    weight_of(healthy);
+    hypotheses_.push_back(healthy);
+
+    const std::vector<int> paired(
+        order.begin(), order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most_paired_groups)));
+    auto more = single_parts(paired);
+    more.push_back({Fault::latched_board, {}});
+    const auto better = [](const Hypothesis& a, const Hypothesis& b) { return a.log_weight > b.log_weight; };
+    std::set<std::vector<Part>> seen;
+    double best = healthy.log_weight;
+    for (std::size_t depth = 1; depth <= beam.size(); ++depth) {
+        std::stable_sort(level.begin(), level.end(), better);
+        hypotheses_.insert(hypotheses_.end(), level.begin(), level.end());
+        if (level.empty() || depth == beam.size())
+            break;
+        const double top = level.front().log_weight;
+        best = std::max(best, top);
+        const auto widest = std::min(level.size(), beam[depth]);
+        std::vector<Hypothesis> starts(level.begin(), level.begin() + static_cast<std::ptrdiff_t>(widest));
+        level.clear();
+        for (const Hypothesis& start : starts) {
+            if (depth > 1 && start.log_weight < best - hopeless)
+                continue;
+            if (start.parts.front().whole_pack_spread)
+                continue;
+            const auto faulted = start.faulted();
+            for (const Part& part : more) {
+                if (std::any_of(part.groups.begin(), part.groups.end(),
+                                [&](int g) { return std::binary_search(faulted.begin(), faulted.end(), g); }) ||
+                    std::any_of(start.parts.begin(), start.parts.end(),
+                                [&](const Part& p) { return p.fault == Fault::latched_board && p == part; }) ||
+                    static_cast<int>(faulted.size() + part.groups.size()) >= series)
+                    continue;
+                auto parts = start.parts;
+                parts.push_back(part);
+                std::sort(parts.begin(), parts.end());
+                if (seen.insert(parts).second)
+                    add(std::move(parts));
+            }
+        }
+    }
+    add_unnamed();
+    std::vector<double> logs;
+    for (Hypothesis& h : hypotheses_)
+        logs.push_back(h.log_weight *= sharpness);
+    const double total = log_sum(logs);
+    for (Hypothesis& h : hypotheses_)
+        h.log_weight -= total;
+    std::stable_sort(hypotheses_.begin(), hypotheses_.end(), better);
+}
+
+void Posterior::add_unnamed() {
+    Context& all = context({});
+    const double plain = std::accumulate(all.frame->plain.begin(), all.frame->plain.end(), 0.0);
+    std::vector<double> misread;
+    for (int g = 0; g < pack_.layout.series; ++g) {
+        const auto i = static_cast<std::size_t>(g);
+        misread.push_back(plain - all.frame->plain[i] + all.frame->robust[i]);
+    }
+    Hypothesis slip;
+    slip.unnamed = true;
+    slip.log_weight =
+        std::log(knowledge_.prior[0]) + evidence_log({}) + log_sum(misread) + std::log(knowledge_.misread);
+    hypotheses_.push_back(slip);
+
+    const double named = std::accumulate(knowledge_.prior.begin(), knowledge_.prior.end(), 0.0);
+    Hypothesis other;
+    other.unnamed = true;
+    double sum = 0;
+    for (int g = 0; g < pack_.layout.series; ++g) {
+        const auto rounds = taken(g);
+        const auto x = shifts(g, rounds, all.predictor());
+        double broad = 0;
+        for (const double v : x)
+            broad += log_anything(v);
+        sum += log_mix(0.25, all.frame->plain[static_cast<std::size_t>(g)], broad);
+    }
+    other.log_weight = std::log(std::max(1 - named, 1e-6)) + evidence_log({}) + sum;
+    hypotheses_.push_back(other);
+}
+
+std::vector<Posterior::Component> Posterior::foresee(const Hypothesis& h, int group, const Prospect& prospect) {
+    const auto faulted = h.faulted();
+    auto rounds = rounds_;
+    Round next;
+    next.condition = prospect.condition;
+    next.days = prospect.days;
+    next.volts.resize(static_cast<std::size_t>(pack_.layout.series));
+    rounds.push_back(next);
+    auto refs = references(faulted, rounds_);
+    // The siblings will be read too; where they stand then is taken from what is known of them.
+    refs.push_back({});
+    Predictor predictor(pack_, chemistry_, knowledge_, ocv_, rounds, refs, looseness_);
+    refs.back() = {predictor.reference(rounds.size() - 1), 1.2, 0, true};
+    const Predictor ahead(pack_, chemistry_, knowledge_, ocv_, rounds, refs, looseness_);
+
+    auto own = taken(group);
+    const Context& now = context(faulted);
+    const auto x = shifts(group, own, now.predictor());
+    own.push_back(rounds.size() - 1);
+    const auto part = std::find_if(h.parts.begin(), h.parts.end(), [&](const Part& p) { return touches(p, group); });
+    std::vector<Severity> list;
+    std::vector<double> logs;
+    if (part == h.parts.end() || part->whole_pack_spread) {
+        list = part == h.parts.end() ? ahead.healthy(own) : ahead.spread(own, 0.05);
+    } else {
+        list = ahead.fault(part->fault, own);
+    }
+    for (const Severity& s : list) {
+        Severity known = s;
+        --known.size;
+        logs.push_back(s.log_weight + log_density(known, x));
+    }
+    const double total = log_sum(logs);
+    std::vector<Component> out;
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        const double w = std::exp(logs[i] - total);
+        if (w < 1e-4)
+            continue;
+        const Conditional c = conditional_last(list[i], x);
+        out.push_back({w, c.mean, std::sqrt(c.variance)});
+    }
+    return out;
+}
+
+} // namespace ingot::triage_detail

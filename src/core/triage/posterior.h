@@ -1,0 +1,120 @@
+// Inside the explanation engine: hypotheses (one fault, or a few together), each weighed by all the evidence.
+#pragma once
+
+#include "core/triage/predict.h"
+
+#include <map>
+#include <memory>
+#include <vector>
+
+namespace ingot::triage_detail {
+
+// One fault in its place. `groups` 0-based, rising; empty for the whole pack.
+struct Part {
+    Fault fault = Fault::healthy;
+    std::vector<int> groups;
+    bool whole_pack_spread = false; // imbalance of all groups; `groups` names the one that leads
+    friend auto operator<=>(const Part&, const Part&) = default;
+};
+
+struct Hypothesis {
+    std::vector<Part> parts; // empty: healthy
+    double log_weight = 0;
+    bool unnamed = false; // a misread figure, or something else
+    [[nodiscard]] std::vector<int> faulted() const;
+};
+
+// Predictions, and sound groups' densities, against one set of references. Shared by all sets of faulted groups whose
+// sound groups have the same middle.
+struct Frame {
+    std::unique_ptr<Predictor> predictor;
+    std::vector<double> plain;  // log density of each group as a sound one
+    std::vector<double> robust; // the same, with the chance of a misread figure
+    std::map<Part, double> part_logs;
+};
+
+// The frame when the given groups are taken out of the middle.
+struct Context {
+    Frame* frame = nullptr;
+    double robust_sum = 0; // over the sound groups
+    [[nodiscard]] const Predictor& predictor() const { return *frame->predictor; }
+};
+
+// A reading that was not taken yet.
+struct Prospect {
+    Condition condition = Condition::rest;
+    double days = 0;
+};
+
+class Posterior {
+public:
+    Posterior(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge);
+    Posterior(const Posterior&) = delete;
+
+    [[nodiscard]] const std::vector<Hypothesis>& hypotheses() const { return hypotheses_; } // normalised, best first
+    [[nodiscard]] const std::vector<Round>& rounds() const { return rounds_; }
+    [[nodiscard]] const std::vector<int>& disagreeing() const { return disagreeing_; }
+    [[nodiscard]] int series() const { return pack_.layout.series; }
+    [[nodiscard]] const TriageCase& pack() const { return pack_; }
+    [[nodiscard]] const Chemistry& chemistry() const { return chemistry_; }
+    [[nodiscard]] const TriageKnowledge& knowledge() const { return knowledge_; }
+    [[nodiscard]] std::optional<double> terminal_shift() const { return terminal_shift_; }
+    [[nodiscard]] double terminal_sd() const { return terminal_sd_; }
+
+    Context& context(const std::vector<int>& faulted);
+    // Severities of a part with their logs (weight and density together), readings as taken.
+    struct Weighed {
+        std::vector<Severity> severities;
+        std::vector<double> logs;
+        std::vector<std::size_t> taken; // rounds in order of the readings, group after group
+        std::vector<double> x;
+    };
+    [[nodiscard]] Weighed weigh(const Part& part, const Context& context) const;
+    // How much better a part explains its groups than soundness does.
+    [[nodiscard]] double gain(const Part& part, Context& context) const;
+
+    // Mixture of normals for a prospective reading of `group` under a hypothesis: distance from the siblings' middle.
+    struct Component {
+        double weight, mean, sd;
+    };
+    [[nodiscard]] std::vector<Component> foresee(const Hypothesis& hypothesis, int group, const Prospect& prospect);
+
+private:
+    void sort_readings();
+    Frame& frame(std::vector<Reference> references, double looseness);
+    void estimate_looseness();
+    void search();
+    double weight_of(Hypothesis& hypothesis);
+    double part_log(const Part& part, const Context& context);
+    double prior_log(const std::vector<Part>& parts) const;
+    double evidence_log(const std::vector<Part>& parts) const; // terminals, units, temperatures, symptoms, swaps
+    double terminal_log(const std::vector<Part>& parts) const;
+    double units_log(const Part* part, int group) const;
+    double temperature_log(const Part* part, int group) const;
+    double spread_log(const Part& part);
+    void add_unnamed();
+    [[nodiscard]] std::vector<Part> single_parts(const std::vector<int>& groups) const;
+    [[nodiscard]] std::vector<std::size_t> taken(int group) const;
+    [[nodiscard]] std::vector<double> shifts(int group, const std::vector<std::size_t>& taken,
+                                             const Predictor& predictor) const;
+    [[nodiscard]] std::vector<Reference> references(const std::vector<int>& faulted,
+                                                    const std::vector<Round>& rounds) const;
+
+    const TriageCase& pack_;
+    const Chemistry& chemistry_;
+    const TriageKnowledge& knowledge_;
+    LongOcv ocv_;
+    double looseness_ = 1;
+    std::vector<Round> rounds_;
+    std::vector<int> disagreeing_;
+    std::optional<double> terminal_shift_;
+    double terminal_sum_ = 0;
+    double terminal_sd_ = 0.01;
+    std::map<std::vector<double>, Frame> frames_; // by the references' volts and weights
+    std::map<std::vector<int>, Context> contexts_;
+    std::vector<Hypothesis> hypotheses_;
+};
+
+[[nodiscard]] std::optional<NextReading> settle(Posterior& posterior);
+
+} // namespace ingot::triage_detail

@@ -1,0 +1,528 @@
+#include "core/triage/predict.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ingot::triage_detail {
+
+namespace {
+
+// All spreads and grids here are common practice, no source; the benchmark (benchmarks/triage.cpp) measures what they
+// are worth on packs that were made without them.
+constexpr double typical_sag_v = 0.05;   // a light load on a used cell
+constexpr double overfull_charge = 0.03; // from the end of the curve to the charge limit
+constexpr double underfull_charge = 0.06;
+constexpr double slope_window = 0.02;
+constexpr double table_from = -0.15, table_to = 1.15; // of charge
+constexpr int table_steps = 2600;
+constexpr double smoothing = 0.35; // share of the gap between two grid points that blurs each
+constexpr double load_timing_sd_v = 0.003;
+constexpr double end_of_charge_sd_v = 0.004;
+constexpr double end_of_charge_charge_sd = 0.004;
+constexpr double usual_leak_per_day = 0.0003;
+constexpr double leak_step = 0.45; // half the way to the next rate tried, relative
+constexpr double near_empty_charge = 0.08, gives_way_v = 0.2;
+constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
+
+// Resistance climbs near empty; relative to half full.
+double resistance_at(double charge) {
+    return 1 + 1.5 * std::exp(-std::max(charge, 0.0) / 0.07);
+}
+
+std::vector<double> log_steps(double from, double to, int count) {
+    std::vector<double> out;
+    for (int i = 0; i < count; ++i)
+        out.push_back(from * std::pow(to / from, static_cast<double>(i) / (count - 1)));
+    return out;
+}
+
+using Matrix = std::array<std::array<double, most_values>, most_values>;
+
+// Lower Cholesky factor of the covariance; its diagonal part is positive.
+void cholesky(const Severity& s, Matrix& m) {
+    for (std::size_t i = 0; i < s.size; ++i)
+        for (std::size_t j = 0; j <= i; ++j) {
+            double sum = s.covariance[Severity::at(i, j)] + s.blur[i] * s.blur[j];
+            for (std::size_t k = 0; k < j; ++k)
+                sum -= m[i][k] * m[j][k];
+            m[i][j] = i == j ? std::sqrt(std::max(sum, 1e-12)) : sum / m[j][j];
+        }
+}
+
+} // namespace
+
+void Severity::add_factor(const Factor& factor) {
+    for (std::size_t i = 0; i < size; ++i)
+        for (std::size_t j = 0; j <= i; ++j)
+            covariance[at(i, j)] += factor[i] * factor[j];
+}
+
+LongOcv::LongOcv(const Chemistry& chemistry) : curve_(&chemistry.ocv) {
+    const auto& v = curve_->ocv_v();
+    const auto& s = curve_->soc();
+    const std::size_t n = v.size();
+    top_slope_ =
+        std::max((v[n - 1] - v[n - 2]) / (s[n - 1] - s[n - 2]), (chemistry.full_v - v[n - 1]) / overfull_charge);
+    bottom_slope_ = v.front() / underfull_charge;
+    for (int i = 0; i <= table_steps; ++i)
+        table_.push_back(exact(table_from + (table_to - table_from) * i / table_steps));
+}
+
+double LongOcv::volts(double charge) const {
+    const double at = (charge - table_from) / (table_to - table_from) * table_steps;
+    if (!(at >= 0 && at < table_steps))
+        return exact(charge);
+    const auto i = static_cast<std::size_t>(at);
+    return table_[i] + (at - static_cast<double>(i)) * (table_[i + 1] - table_[i]);
+}
+
+double LongOcv::exact(double charge) const {
+    const double low = curve_->soc().front();
+    const double high = curve_->soc().back();
+    if (charge < low)
+        return std::max(0.0, curve_->ocv_v().front() + (charge - low) * bottom_slope_);
+    if (charge > high)
+        return curve_->ocv_v().back() + (charge - high) * top_slope_;
+    return curve_->ocv_at(charge);
+}
+
+double LongOcv::charge(double volts) const {
+    const auto& v = curve_->ocv_v();
+    if (volts < v.front())
+        return curve_->soc().front() + (std::max(volts, 0.0) - v.front()) / bottom_slope_;
+    if (volts > v.back())
+        return curve_->soc().back() + (volts - v.back()) / top_slope_;
+    return curve_->soc_at(volts);
+}
+
+double LongOcv::slope(double charge) const {
+    return (volts(charge + slope_window / 2) - volts(charge - slope_window / 2)) / slope_window;
+}
+
+Predictor::Predictor(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge,
+                     const LongOcv& ocv, const std::vector<Round>& rounds, std::vector<Reference> references,
+                     double looseness)
+    : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), rounds_(rounds), references_(std::move(references)),
+      ocv_(ocv), cells_(pack.layout.cells_per_unit), looseness_(looseness) {
+    // The resting voltage of the siblings: at rest, else stored, else what load or charge lets guess.
+    const auto first_of = [&](Condition condition) -> const Reference* {
+        for (std::size_t r = 0; r < rounds_.size(); ++r)
+            if (rounds_[r].condition == condition && references_[r].known)
+                return &references_[r];
+        return nullptr;
+    };
+    if (const Reference* at_rest = first_of(Condition::rest))
+        rest_v_ = at_rest->volts;
+    else if (const Reference* stored = first_of(Condition::stored))
+        rest_v_ = stored->volts;
+    else if (const Reference* load = first_of(Condition::load))
+        rest_v_ = load->volts + typical_sag_v * cells_;
+    else if (const Reference* end = first_of(Condition::end_of_charge))
+        rest_v_ = end->volts - 0.03 * cells_;
+    else
+        rest_v_ = ocv_.volts(0.5) * cells_;
+    for (std::size_t r = 0; r < rounds_.size(); ++r) {
+        if (!references_[r].known) { // borrowed: nothing of this round is known from sound siblings
+            const bool end = rounds_[r].condition == Condition::end_of_charge;
+            const bool load = rounds_[r].condition == Condition::load;
+            references_[r].volts = end ? chemistry.full_v * cells_ : load ? rest_v_ - typical_sag_v * cells_ : rest_v_;
+            references_[r].extra_sd = (end ? 0.03 : load ? 0.06 : 0.010) * cells_;
+        }
+        const double volts = rounds_[r].condition == Condition::load ? rest_v_ : references_[r].volts;
+        charges_.push_back(ocv_.charge(volts / cells_));
+    }
+}
+
+double Predictor::sag(std::size_t round) const {
+    return std::max(rest_v_ - references_[round].volts, 0.002 * cells_);
+}
+
+double Predictor::charge_of(std::size_t round) const {
+    return charges_[round];
+}
+
+double Predictor::expected(const Latent& l, std::size_t round) const {
+    const Condition condition = rounds_[round].condition;
+    const double reference = references_[round].volts;
+    if (l.level_v) {
+        switch (condition) {
+        case Condition::rest:
+        case Condition::stored:
+            return *l.level_v - reference + l.offset_v;
+        case Condition::load:
+            return *l.level_v - 2 * sag(round) - reference - l.level_load_sd * 0.5 + l.offset_v;
+        case Condition::end_of_charge:
+            return 0.5 * (*l.level_v + chemistry_.full_v * cells_) - reference + l.offset_v;
+        }
+    }
+    const double s = charge_of(round);
+    const double moving = l.of_cells > 0 ? l.of_cells : cells_;
+    const auto moved = [&](double by) { return moving * (ocv_.volts(s + by) - ocv_.volts(s)); };
+    switch (condition) {
+    case Condition::rest:
+        return moved(l.charge) + l.offset_v;
+    case Condition::stored:
+        return moved(l.charge - l.per_day * rounds_[round].days) + l.offset_v;
+    case Condition::end_of_charge:
+        return moved(l.charge_at_end) + l.offset_v;
+    case Condition::load: {
+        const double stiffer = resistance_at(s + l.charge) / resistance_at(s);
+        return moved(l.charge) - sag(round) * ((1 + l.sag) * stiffer - 1) - l.joint_v + l.offset_v;
+    }
+    }
+    return 0;
+}
+
+Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_sd) const {
+    Severity out;
+    const std::size_t n = taken.size();
+    out.size = n;
+    Factor by_charge{}, by_capacity{}, by_resistance{}, by_leak{}, by_load{}, by_end{};
+    for (std::size_t i = 0; i < n; ++i) {
+        const std::size_t r = taken[i];
+        const Condition condition = rounds_[r].condition;
+        out.mean[i] = expected(l, r);
+        double noise = std::pow(knowledge_.meter_error_v / 2, 2) + cells_ * std::pow(knowledge_.usual_ocv_v, 2) +
+                       std::pow(references_[r].extra_sd, 2) + std::pow(0.01 * out.mean[i], 2);
+        const double s = charge_of(r);
+        double slope = 0; // V per unit of charge
+        if (!l.level_v) {
+            constexpr double step = 0.01;
+            Latent more = l;
+            more.charge += step;
+            more.charge_at_end += step;
+            Latent less = l;
+            less.charge -= step;
+            less.charge_at_end -= step;
+            slope = (expected(more, r) - expected(less, r)) / (2 * step);
+        }
+        by_charge[i] = slope * charge_sd;
+        if (condition == Condition::end_of_charge) {
+            noise += cells_ * std::pow(end_of_charge_sd_v, 2) + std::pow(slope * end_of_charge_charge_sd, 2);
+            by_end[i] = l.level_end_sd;
+        } else {
+            by_capacity[i] =
+                l.spread_counted ? 0 : slope * std::max(0.0, 1 - s) * knowledge_.usual_capacity * looseness_;
+        }
+        if (condition == Condition::load) {
+            by_resistance[i] = sag(r) * knowledge_.usual_resistance * looseness_ * (1 + l.sag);
+            noise += std::pow(load_timing_sd_v, 2) * cells_ + std::pow(0.03 * sag(r), 2);
+            // Near empty a group gives way under load, more or less.
+            const double emptiness = std::clamp(1 - (s + l.charge) / near_empty_charge, 0.0, 1.0);
+            by_load[i] = l.level_v ? l.level_load_sd : l.charge < 0 ? gives_way_v * cells_ * emptiness : 0;
+        }
+        if (condition == Condition::stored)
+            by_leak[i] = slope * std::max(usual_leak_per_day, leak_step * l.per_day) * rounds_[r].days;
+        out.covariance[Severity::at(i, i)] = noise * references_[r].inflation;
+        const double widen = std::sqrt(references_[r].inflation);
+        for (Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak})
+            (*f)[i] *= widen;
+    }
+    for (const Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak, &by_load, &by_end})
+        out.add_factor(*f);
+    return out;
+}
+
+void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight) const {
+    constexpr int steps = 6; // either side, out to two and a half standard deviations
+    constexpr double each = 2.5 / steps;
+    const std::size_t first = list.size();
+    double total = 0;
+    for (int i = -steps; i <= steps; ++i) {
+        Latent l;
+        l.charge = l.charge_at_end = charge_sd * i * each;
+        l.spread_counted = true;
+        list.push_back(severity(l, taken, charge_sd * each * smoothing));
+        list.back().log_weight = -0.5 * std::pow(i * each, 2);
+        total += std::exp(list.back().log_weight);
+    }
+    for (std::size_t i = first; i < list.size(); ++i)
+        list[i].log_weight += std::log(weight / total);
+}
+
+std::vector<Severity> Predictor::healthy(const Taken& taken) const {
+    constexpr double straight_above = 0.15; // under this charge the curve bends too much for one normal
+    const double usual = knowledge_.usual_charge;
+    const double charge = ocv_.charge(rest_v_ / cells_);
+    std::vector<Severity> out;
+    if (charge < straight_above && !taken.empty()) {
+        const double by_capacity = (1 - std::max(charge, 0.0)) * knowledge_.usual_capacity * looseness_;
+        spread_into(out, taken, std::hypot(usual, by_capacity), 1 - stray_share);
+        spread_into(out, taken, std::hypot(2.5 * usual, by_capacity), stray_share);
+        return out;
+    }
+    out = {severity({}, taken, usual), severity({}, taken, 2.5 * usual)};
+    out[0].log_weight = std::log(1 - stray_share);
+    out[1].log_weight = std::log(stray_share);
+    return out;
+}
+
+std::vector<Severity> Predictor::spread(const Taken& taken, double charge_sd) const {
+    std::vector<Severity> out;
+    spread_into(out, taken, charge_sd, 1);
+    return out;
+}
+
+int Predictor::deep_readings(const Taken& taken, const std::vector<double>& x) const {
+    int count = 0;
+    for (std::size_t i = 0; i < taken.size(); ++i)
+        count += x[i] + references_[taken[i]].volts < chemistry_.bands.deep_below_v * cells_;
+    return count;
+}
+
+bool Predictor::under_deep(const Taken& taken, const std::vector<double>& x) const {
+    if (cells_ > 1) // one dead cell does not bring a module there
+        return false;
+    for (std::size_t i = 0; i < taken.size(); ++i)
+        if ((rounds_[taken[i]].condition == Condition::rest || rounds_[taken[i]].condition == Condition::stored) &&
+            x[i] + references_[taken[i]].volts < chemistry_.bands.deep_below_v)
+            return true;
+    return false;
+}
+
+bool Predictor::holds_voltage(const Latent& latent) const {
+    return ocv_.volts(ocv_.charge(rest_v_ / cells_) + latent.charge) >= chemistry_.bands.deep_below_v;
+}
+
+void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
+                      const std::vector<double>& amounts, double weight) const {
+    if (path.empty())
+        return;
+    const std::size_t first = list.size();
+    const double log_weight = std::log(weight / static_cast<double>(path.size()));
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        list.push_back(severity(path[i], taken, knowledge_.usual_charge));
+        list.back().amount = amounts[i];
+        list.back().log_weight = log_weight;
+    }
+    for (std::size_t i = 0; i < path.size() && path.size() > 1; ++i) {
+        const std::size_t a = first + (i == 0 ? 0 : i - 1);
+        const std::size_t b = first + (i + 1 == path.size() ? i : i + 1);
+        for (std::size_t k = 0; k < taken.size(); ++k)
+            list[first + i].blur[k] = (list[b].mean[k] - list[a].mean[k]) / static_cast<double>(b - a) * smoothing;
+    }
+}
+
+std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
+    std::vector<Severity> out;
+    out.reserve(64);
+    std::vector<Latent> path;
+    std::vector<double> amounts;
+    const auto flush = [&](double weight) {
+        along(out, path, taken, amounts, weight);
+        path.clear();
+        amounts.clear();
+    };
+    const bool stored = std::any_of(taken.begin(), taken.end(),
+                                    [&](std::size_t r) { return rounds_[r].condition == Condition::stored; });
+    const bool module = cells_ > 1;
+    const auto level = [&](double volts) {
+        Latent l;
+        l.level_v = volts;
+        l.level_load_sd = std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
+        l.level_end_sd = 0.4 * chemistry_.full_v * cells_;
+        path.push_back(l);
+        amounts.push_back(volts);
+    };
+    switch (fault) {
+    case Fault::dead_group: {
+        const double deep = chemistry_.bands.deep_below_v * cells_;
+        const double low = chemistry_.bands.low_below_v * cells_;
+        const double whole = module ? 0.4 : 0.97;
+        for (int i = 0; i < 16; ++i)
+            level(deep * (i + 0.5) / 16);
+        flush(whole);
+        if (!module) { // what has only just sunk under the band of working groups
+            for (int i = 0; i < 3; ++i)
+                level(deep + 0.5 * (low - deep) * (i + 0.5) / 3);
+            flush(1 - whole);
+        }
+        for (int dead = 1; module && dead < pack_.layout.cells_per_unit; ++dead) {
+            for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
+                level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_);
+            flush((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
+        }
+        break;
+    }
+    case Fault::leaking_cell:
+        for (const double end_share : {1.0, 0.4, 0.05})
+            for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
+                for (const double lost : log_steps(0.015, 1.1, stored ? 10 : 14)) {
+                    Latent l;
+                    l.charge = -lost;
+                    l.charge_at_end = -lost * end_share;
+                    l.per_day = per_day;
+                    l.sag = 0.05;
+                    l.of_cells = 1;
+                    if (!holds_voltage(l))
+                        break;
+                    path.push_back(l);
+                    amounts.push_back(per_day);
+                }
+                flush(1.0 / (3 * (stored ? 6 : 1)));
+            }
+        break;
+    case Fault::weak_group:
+        for (const double stiff : {0.6, 1.0, 1.5, 2.2})
+            for (const double ahead : {0.0, 0.015})
+                for (const bool one_cell : {false, true}) { // of a module
+                    if (one_cell && !module)
+                        continue;
+                    for (const double missing : log_steps(0.08, 0.75, module ? 12 : 20)) {
+                        Latent l;
+                        const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
+                        l.charge = -(1 - s) * missing / (1 - missing) + ahead;
+                        l.charge_at_end = ahead;
+                        l.sag = stiff * missing / (1 - missing) / (one_cell ? cells_ : 1.0);
+                        l.of_cells = one_cell ? 1 : 0;
+                        if (!holds_voltage(l))
+                            break;
+                        path.push_back(l);
+                        amounts.push_back(missing);
+                    }
+                    flush(1.0 / (module ? 16 : 8));
+                }
+        break;
+    case Fault::disconnected_cell: {
+        const int parallel = pack_.layout.parallel;
+        for (int gone = 1; gone < std::min(parallel, 3); ++gone) {
+            const double missing = static_cast<double>(gone) / parallel;
+            for (const double sag_share : {0.85, 1.0, 1.15}) {
+                for (const double taken_out :
+                     {0.55, 0.7, 0.85, 1.0, 1.15, 1.3}) { // of what the siblings' voltage tells
+                    Latent l;
+                    const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
+                    l.charge = -(1 - s) * missing / (1 - missing) * taken_out;
+                    l.sag = sag_share * missing / (1 - missing);
+                    path.push_back(l);
+                    amounts.push_back(missing);
+                }
+                flush((gone == 1 ? 0.85 : 0.15) / 3);
+            }
+        }
+        break;
+    }
+    case Fault::imbalance:
+        for (const double sign : {1.0, -1.0}) {
+            for (const double apart : log_steps(0.03, 0.6, 12)) {
+                Latent l;
+                l.charge = l.charge_at_end = sign * apart;
+                if (!holds_voltage(l))
+                    break;
+                path.push_back(l);
+                amounts.push_back(sign * apart);
+            }
+            flush(sign > 0 ? 0.75 : 0.25);
+        }
+        break;
+    case Fault::sense_fault:
+        for (const double sign : {1.0, -1.0}) {
+            for (const double low_by : log_steps(0.012, 1.3 * chemistry_.full_v * cells_, 30)) {
+                Latent l;
+                l.offset_v = -sign * low_by;
+                path.push_back(l);
+                amounts.push_back(sign * low_by);
+            }
+            flush(0.5);
+        }
+        break;
+    case Fault::high_resistance_joint: {
+        double middle = typical_sag_v * cells_;
+        for (const std::size_t r : taken)
+            if (rounds_[r].condition == Condition::load)
+                middle = sag(r);
+        for (const double joint : log_steps(std::max(0.4 * middle, 0.008), 2.5 * cells_, 20)) {
+            Latent l;
+            l.joint_v = joint;
+            path.push_back(l);
+            amounts.push_back(joint);
+        }
+        flush(1.0);
+        break;
+    }
+    case Fault::reversed_unit:
+        if (!module || pack_.layout.parallel == 1) {
+            for (int i = 0; i < 14; ++i)
+                level(-rest_v_ * (0.05 + 1.05 * (i + 0.5) / 14));
+            flush(module ? 0.15 : 1.0);
+        }
+        for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_unit; ++turned) {
+            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05);
+            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05);
+            flush(turned == 1 ? 0.75 : 0.1);
+        }
+        break;
+    case Fault::healthy:
+    case Fault::latched_board:
+        return healthy(taken);
+    }
+    return out;
+}
+
+std::vector<Severity> Predictor::sense_pair(const Taken& first, const Taken& second) const {
+    std::vector<Severity> low = fault(Fault::sense_fault, first);
+    std::vector<Severity> high = fault(Fault::sense_fault, second);
+    // The list runs over both signs with equal steps: the second half mirrors the first.
+    const std::size_t half = low.size() / 2;
+    for (std::size_t i = 0; i < low.size(); ++i) {
+        Severity& a = low[i];
+        const Severity& b = high[i < half ? i + half : i - half];
+        // What is not known of the error is shared with opposite signs; everything else is each group's own.
+        for (std::size_t k = 0; k < b.size; ++k) {
+            a.mean[a.size + k] = b.mean[k];
+            a.blur[a.size + k] = b.blur[k];
+            for (std::size_t j = 0; j <= k; ++j)
+                a.covariance[Severity::at(a.size + k, a.size + j)] = b.covariance[Severity::at(k, j)];
+        }
+        a.size += b.size;
+    }
+    return low;
+}
+
+double log_density(const Severity& s, const std::vector<double>& x) {
+    if (s.size == 0)
+        return 0;
+    Matrix m; // NOLINT(cppcoreguidelines-pro-type-member-init): filled row by row as it is used
+    cholesky(s, m);
+    std::array<double, most_values> z{};
+    double squares = 0;
+    double determinant = 1;
+    for (std::size_t i = 0; i < s.size; ++i) {
+        double v = x[i] - s.mean[i];
+        for (std::size_t j = 0; j < i; ++j)
+            v -= m[i][j] * z[j];
+        z[i] = v / m[i][i];
+        squares += z[i] * z[i];
+        determinant *= m[i][i];
+    }
+    return -0.5 * squares - std::log(determinant) - 0.5 * static_cast<double>(s.size) * std::log(2 * std::numbers::pi);
+}
+
+Conditional conditional_last(const Severity& s, const std::vector<double>& x) {
+    Matrix m; // NOLINT(cppcoreguidelines-pro-type-member-init): filled row by row as it is used
+    cholesky(s, m);
+    const std::size_t last = s.size - 1;
+    Conditional out{s.mean[last], m[last][last] * m[last][last]};
+    std::array<double, most_values> z{};
+    for (std::size_t i = 0; i < last; ++i) {
+        double v = x[i] - s.mean[i];
+        for (std::size_t j = 0; j < i; ++j)
+            v -= m[i][j] * z[j];
+        z[i] = v / m[i][i];
+        out.mean += m[last][i] * z[i];
+    }
+    return out;
+}
+
+double log_sum(const std::vector<double>& logs) {
+    if (logs.empty())
+        return -1e300;
+    const double top = *std::max_element(logs.begin(), logs.end());
+    double sum = 0;
+    for (const double l : logs)
+        sum += std::exp(l - top);
+    return top + std::log(sum);
+}
+
+} // namespace ingot::triage_detail

@@ -1,0 +1,134 @@
+// Inside the explanation engine: the readings sorted into rounds, and what each fault predicts for a group's readings.
+#pragma once
+
+#include "core/triage/explain.h"
+
+#include <array>
+#include <optional>
+#include <vector>
+
+namespace ingot::triage_detail {
+
+inline constexpr std::size_t most_rounds = 5;                   // of one group, in one evaluation
+inline constexpr std::size_t most_values = 2 * most_rounds + 1; // two groups and the terminals
+
+// All readings taken under one condition.
+struct Round {
+    Condition condition = Condition::rest;
+    double days = 0;
+    std::optional<double> current_a;
+    std::vector<std::optional<double>> volts; // by group, 0-based
+};
+
+// The middle of the sound groups in one round, and how far it can be trusted.
+struct Reference {
+    double volts = 0;
+    double inflation = 1; // factor on a group's variance: the reference itself is uncertain
+    double extra_sd = 0;  // where it had to be borrowed from another round
+    bool known = false;
+};
+
+// What moves several readings together: one number for each reading.
+using Factor = std::array<double, most_values>;
+
+// One severity of a fault in one group (or a pair): expected distance from the reference for each reading, and how the
+// readings vary together about it. Fixed arrays: thousands of these are weighed for one answer.
+struct Severity {
+    double log_weight = 0;
+    double amount = 0;
+    std::size_t size = 0; // readings
+    Factor mean{};
+    Factor blur{}; // what is not known of the fault's size moves all readings together
+    std::array<double, most_values*(most_values + 1) / 2> covariance{}; // lower triangle, without the blur
+
+    static std::size_t at(std::size_t row, std::size_t column) { return row * (row + 1) / 2 + column; }
+    void add_factor(const Factor& factor);
+};
+
+// The OCV curve of one cell, continued past full and past empty.
+class LongOcv {
+public:
+    explicit LongOcv(const Chemistry& chemistry);
+    LongOcv(const LongOcv&) = delete;
+    [[nodiscard]] double volts(double charge) const;
+    [[nodiscard]] double charge(double volts) const;
+    [[nodiscard]] double slope(double charge) const; // V per unit of charge, over a window of 2 %
+
+private:
+    [[nodiscard]] double exact(double charge) const;
+
+    const OcvCurve* curve_;
+    double top_slope_, bottom_slope_;
+    std::vector<double> table_; // volts at even steps of charge: it is asked for very often
+};
+
+// Reads one group's (or pair's) readings in the order of `rounds` where that group has one.
+class Predictor {
+public:
+    // `looseness`: how much wider than usual this pack's sound groups lie. Keeps references to the first five.
+    Predictor(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge, const LongOcv& ocv,
+              const std::vector<Round>& rounds, std::vector<Reference> references, double looseness);
+
+    // Rounds (by index) a group's readings are taken from, as given to the calls below.
+    using Taken = std::vector<std::size_t>;
+    [[nodiscard]] std::vector<Severity> healthy(const Taken& taken) const;
+    // Every group's charge spread by `charge_sd`.
+    [[nodiscard]] std::vector<Severity> spread(const Taken& taken, double charge_sd) const;
+    // For one group. Sense faults: `read_low` true gives the group that reads low by `amount`.
+    [[nodiscard]] std::vector<Severity> fault(Fault fault, const Taken& taken) const;
+    // Two neighbours whose errors cancel: readings of the first, then of the second.
+    [[nodiscard]] std::vector<Severity> sense_pair(const Taken& first, const Taken& second) const;
+
+    // Readings under the deep-discharge limit. `x` as for log_density.
+    [[nodiscard]] int deep_readings(const Taken& taken, const std::vector<double>& x) const;
+    // Whatever brought a group under the deep-discharge limit at rest, it is called dead.
+    [[nodiscard]] bool under_deep(const Taken& taken, const std::vector<double>& x) const;
+
+    [[nodiscard]] const std::vector<Reference>& references() const { return references_; }
+    [[nodiscard]] double reference(std::size_t round) const { return references_[round].volts; }
+
+private:
+    struct Latent {
+        double charge = 0;             // state of charge against the siblings, at rest
+        double of_cells = 0;           // that move so; 0: all in series
+        double charge_at_end = 0;      // at the end of charge
+        double per_day = 0;            // charge lost a day while stored
+        double sag = 0;                // sag beyond the siblings', relative
+        double joint_v = 0;            // sag in a joint, V
+        std::optional<double> level_v; // the group's own voltage, where it does not follow the siblings at all
+        double offset_v = 0;           // error of the measuring side
+        double level_load_sd = 0, level_end_sd = 0;
+        bool spread_counted = false; // `charge` already stands for the usual spread
+    };
+    void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight) const;
+    [[nodiscard]] double expected(const Latent& latent, std::size_t round) const;
+    [[nodiscard]] Severity severity(const Latent& latent, const Taken& taken, double charge_sd) const;
+    void along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
+               const std::vector<double>& amounts, double weight) const;
+    [[nodiscard]] double sag(std::size_t round) const;
+    [[nodiscard]] double charge_of(std::size_t round) const;
+    [[nodiscard]] bool holds_voltage(const Latent& latent) const;
+
+    const TriageCase& pack_;
+    const Chemistry& chemistry_;
+    const TriageKnowledge& knowledge_;
+    const std::vector<Round>& rounds_;
+    std::vector<Reference> references_;
+    const LongOcv& ocv_;
+    std::vector<double> charges_;
+    double rest_v_ = 0; // reference at rest, or the nearest to it
+    double cells_;
+    double looseness_;
+};
+
+// Log density of `x` under a severity (multivariate normal), without its weight.
+[[nodiscard]] double log_density(const Severity& severity, const std::vector<double>& x);
+// Mean and variance of the last reading given the others before it.
+struct Conditional {
+    double mean = 0;
+    double variance = 0;
+};
+[[nodiscard]] Conditional conditional_last(const Severity& severity, const std::vector<double>& x);
+[[nodiscard]] double log_sum(const std::vector<double>& logs);
+
+} // namespace ingot::triage_detail

@@ -1,0 +1,204 @@
+#include "core/triage/ways.h"
+
+#include "core/triage/groups.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace ingot {
+
+namespace {
+
+constexpr double join_window_v = 0.05;     // per cell: may be joined directly (common practice, no source)
+constexpr double capacity_window = 0.05;   // a donor's capacity against its siblings'
+constexpr double daring_floor_share = 0.5; // of the deep-discharge limit: under this nobody recovers
+constexpr double probably_healthy = 0.5;
+
+// The latest voltage at rest (or stored) of each group.
+std::vector<std::optional<double>> latest_rest(const TriageCase& pack) {
+    std::vector<std::optional<double>> out(static_cast<std::size_t>(pack.layout.series));
+    for (const GroupReading& r : pack.readings)
+        if (r.condition == Condition::rest || r.condition == Condition::stored)
+            out[static_cast<std::size_t>(r.group - 1)] = r.voltage_v;
+    return out;
+}
+
+// Middle of the groups that are not named.
+std::optional<double> middle_of_others(const std::vector<std::optional<double>>& volts, const std::vector<int>& named) {
+    std::vector<double> others;
+    for (std::size_t g = 0; g < volts.size(); ++g)
+        if (volts[g] && std::find(named.begin(), named.end(), static_cast<int>(g) + 1) == named.end())
+            others.push_back(*volts[g]);
+    if (others.empty())
+        return std::nullopt;
+    return median(std::move(others));
+}
+
+class Collector {
+public:
+    Collector(const TriageCase& pack, const Chemistry& chemistry, const WaysOptions& options)
+        : pack_(pack), chemistry_(chemistry), options_(options), rest_(latest_rest(pack)) {}
+
+    void add(const Explanation& e) {
+        switch (e.fault) {
+        case Fault::healthy:
+            put(WayForward::none, e);
+            break;
+        case Fault::dead_group:
+        case Fault::reversed_unit:
+            replace(e);
+            recover(e);
+            break;
+        case Fault::leaking_cell:
+            replace(e).leak_share_per_day = e.amount;
+            break;
+        case Fault::weak_group:
+            replace(e);
+            break;
+        case Fault::imbalance:
+            rebalance(e);
+            break;
+        case Fault::latched_board:
+            put(WayForward::replace_board, e);
+            break;
+        case Fault::sense_fault:
+            put(WayForward::check_lead, e);
+            break;
+        case Fault::high_resistance_joint: {
+            Way& joint = put(WayForward::remake_joint, e);
+            if (e.current_a)
+                joint.joint_ohm = e.amount;
+            break;
+        }
+        case Fault::disconnected_cell:
+            put(WayForward::remake_joint, e);
+            break;
+        }
+    }
+
+    std::vector<Way> take() {
+        std::stable_sort(ways_.begin(), ways_.end(), [](const Way& a, const Way& b) {
+            return a.advised != b.advised ? a.advised : a.probability > b.probability;
+        });
+        return std::move(ways_);
+    }
+
+private:
+    Way& put(WayForward way, const Explanation& e, bool advised = true) {
+        for (Way& known : ways_)
+            if (known.way == way && known.groups == e.groups) {
+                known.probability += e.probability;
+                return known;
+            }
+        Way made;
+        made.way = way;
+        made.groups = e.groups;
+        made.advised = advised;
+        made.because = e.fault;
+        made.probability = e.probability;
+        ways_.push_back(std::move(made));
+        return ways_.back();
+    }
+
+    Way& replace(const Explanation& e) {
+        DonorWindow window;
+        const double cells = pack_.layout.cells_per_unit;
+        const double middle = middle_of_others(rest_, e.groups).value_or(chemistry_.nominal_v() * cells);
+        window.from_v = middle - join_window_v * cells;
+        window.to_v = middle + join_window_v * cells;
+        if (pack_.capacity_ah) {
+            window.from_ah = *pack_.capacity_ah * (1 - capacity_window);
+            window.to_ah = *pack_.capacity_ah * (1 + capacity_window);
+        }
+        put(WayForward::donor, e).donor = window;
+        // More than half of the groups gone: what is left is worth more as units.
+        if (2 * static_cast<int>(e.groups.size()) > pack_.layout.series)
+            put(WayForward::break_for_units, e);
+        Way& refill = put(WayForward::refill, e);
+        refill.donor = window;
+        return refill;
+    }
+
+    void recover(const Explanation& e) {
+        const auto recovery = recovery_of(chemistry_);
+        if (!recovery || e.fault == Fault::reversed_unit)
+            return;
+        const double cells = pack_.layout.cells_per_unit;
+        for (const int g : e.groups) {
+            const auto& v = rest_[static_cast<std::size_t>(g - 1)];
+            // Under half of the limit, and over the floor, there is nothing to recover.
+            if (!v || *v < daring_floor_share * chemistry_.bands.deep_below_v * cells ||
+                *v > chemistry_.floor_v * cells)
+                return;
+        }
+        Way& way = put(WayForward::recover_slowly, e, options_.recover_slowly);
+        way.recovery = recovery;
+        if (pack_.capacity_ah)
+            way.recovery_a = recovery->current_it * *pack_.capacity_ah;
+    }
+
+    void rebalance(const Explanation& e) {
+        Way& way = put(WayForward::rebalance, e);
+        if (!e.amount || !pack_.capacity_ah || e.groups.empty())
+            return;
+        const double apart = std::fabs(*e.amount) * *pack_.capacity_ah;
+        const auto others = static_cast<double>(pack_.layout.series) - static_cast<double>(e.groups.size());
+        const double volts = rest_[static_cast<std::size_t>(e.groups.front() - 1)].value_or(
+            chemistry_.nominal_v() * pack_.layout.cells_per_unit);
+        const bool high = *e.amount > 0;
+        way.bleed_ah = high ? apart : apart * others;
+        if (volts > 0)
+            way.bleed_hours = bleed_hours(apart, volts, options_.bleed_ohm); // each through its own resistor
+        way.lift_ah = high ? apart * others : apart;
+    }
+
+    const TriageCase& pack_;
+    const Chemistry& chemistry_;
+    const WaysOptions& options_;
+    std::vector<std::optional<double>> rest_;
+    std::vector<Way> ways_;
+};
+
+} // namespace
+
+std::optional<Recovery> recovery_of(const Chemistry& chemistry) {
+    Recovery recovery;
+    recovery.to_v = chemistry.test_cutoff_v;
+    if (!chemistry.lithium) {
+        constexpr double nickel_minutes = 30;
+        constexpr double nickel_rest_days = 14;
+        if (chemistry.nominal_v() > 1.5) // lead: another matter
+            return std::nullopt;
+        recovery.within_minutes = nickel_minutes;
+        recovery.hours_watched = nickel_minutes / 60;
+        recovery.hold_days = nickel_rest_days;
+    }
+    return recovery;
+}
+
+double bleed_hours(double charge_ah, double volts, double ohm) {
+    return charge_ah * ohm / volts;
+}
+
+std::vector<Way> ways_forward(const TriageCase& pack, const Explained& explained, const Chemistry& chemistry,
+                              const WaysOptions& options) {
+    Collector collector(pack, chemistry, options);
+    for (const Explanation& e : explained.explanations) {
+        if (e.probability < options.least_probability && &e != &explained.explanations.front())
+            break;
+        collector.add(e);
+        for (const auto& [fault, groups] : e.with) {
+            Explanation beside;
+            beside.fault = fault;
+            beside.groups = groups;
+            beside.probability = e.probability;
+            collector.add(beside);
+        }
+        if (e.fault == Fault::healthy && e.probability >= probably_healthy && &e == &explained.explanations.front())
+            break;
+    }
+    return collector.take();
+}
+
+} // namespace ingot

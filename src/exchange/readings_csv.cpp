@@ -1,0 +1,223 @@
+#include "exchange/readings_csv.h"
+
+#include "exchange/columns.h"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace ingot::exchange {
+
+namespace {
+
+constexpr double no_current_a = 0.02;
+constexpr double no_group_v = 200; // nothing that is still one group shows more
+
+// 1-based number of a snapshot's column such as "Block 3 / V"; nothing for any other.
+std::optional<int> block_of(const std::string& header) {
+    const ColumnName name = parse_column(header);
+    const auto blank = name.name.find_last_of(' ');
+    const std::string word = blank == std::string::npos ? "" : name.name.substr(0, blank);
+    std::string digits = blank == std::string::npos ? "" : name.name.substr(blank + 1);
+    const bool named = word == "block" || word == "group" || word == "cell" || word == "module" ||
+                       word == "block voltage" || word == "group voltage" || word == "cell voltage" ||
+                       word == "module voltage";
+    if (!named || digits.empty() || digits.size() > 3 ||
+        !std::all_of(digits.begin(), digits.end(), [](char c) { return c >= '0' && c <= '9'; }))
+        return std::nullopt;
+    return std::stoi(digits);
+}
+
+Result<int> group_in(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column,
+                     const PackLayout& layout) {
+    const auto number = number_in(reader, fields, column);
+    if (!number)
+        return number.problem();
+    const double value = number.value().value_or(0);
+    if (!number.value() || value != std::floor(value) || value < 1 || value > layout.series)
+        return reader.problem(
+            fmt::format("group \"{}\" does not exist: the pack has groups 1 to {}. Correct the number "
+                        "or the pack's series.",
+                        text_in(fields, column), layout.series));
+    return static_cast<int>(value);
+}
+
+Result<double> volts_in(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column) {
+    const auto number = number_in(reader, fields, column);
+    if (!number)
+        return number.problem();
+    if (!number.value())
+        return reader.problem("\"Voltage / V\" is blank. Give the reading, or leave the line out.");
+    if (std::fabs(*number.value()) > no_group_v)
+        return reader.problem(
+            fmt::format("{} V is not one group's voltage. Has a decimal point slipped?", text_in(fields, column)));
+    return *number.value();
+}
+
+Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout) {
+    GroupReadings out;
+    out.snapshot = true;
+    std::vector<Column> blocks(static_cast<std::size_t>(layout.series));
+    for (std::size_t i = 0; i < reader.header().size(); ++i) {
+        const auto block = block_of(reader.header()[i]);
+        if (!block)
+            continue;
+        if (*block < 1 || *block > layout.series)
+            return reader.problem(fmt::format("column \"{}\": the pack has groups 1 to {}. Correct the pack's series.",
+                                              reader.header()[i], layout.series));
+        Column& column = blocks[static_cast<std::size_t>(*block - 1)];
+        if (column.index)
+            return reader.problem(fmt::format("block {} stands twice. Keep one of the columns.", *block));
+        const auto factor = unit_factor(Dimension::volt, parse_column(reader.header()[i]).unit);
+        if (!factor)
+            return reader.problem(
+                fmt::format("unit of column \"{}\" is not understood. Use V or mV.", reader.header()[i]));
+        column.wanted = column.header = reader.header()[i];
+        column.dimension = Dimension::volt;
+        column.index = i;
+        column.factor = *factor;
+    }
+    Column current{"Current / A", Dimension::ampere, {"current", "pack current"}, false, {}, 1, {}};
+    if (const auto found = find_columns(reader, {&current}); !found)
+        return found.problem();
+    std::vector<std::string_view> fields;
+    while (true) {
+        const auto more = reader.next(fields);
+        if (!more)
+            return more.problem();
+        if (!more.value())
+            break;
+        ++out.rows;
+        out.readings.clear();
+        const auto amperes = number_in(reader, fields, current);
+        if (!amperes)
+            return amperes.problem();
+        const double a = amperes.value().value_or(0);
+        if (a > no_current_a)
+            return reader.problem("the snapshot was taken while charging. Give one at rest or under load.");
+        for (std::size_t g = 0; g < blocks.size(); ++g) {
+            if (!blocks[g].index)
+                continue;
+            const auto volts = number_in(reader, fields, blocks[g]);
+            if (!volts)
+                return volts.problem();
+            if (!volts.value())
+                continue;
+            if (std::fabs(*volts.value()) > no_group_v)
+                return reader.problem(fmt::format("{} V of \"{}\" is not one group's voltage. Is the column in mV?",
+                                                  *volts.value(), blocks[g].header));
+            GroupReading reading;
+            reading.group = static_cast<int>(g) + 1;
+            reading.voltage_v = *volts.value();
+            if (a < -no_current_a) {
+                reading.condition = Condition::load;
+                reading.current_a = a;
+            }
+            out.readings.push_back(reading);
+        }
+    }
+    return out;
+}
+
+} // namespace
+
+Result<GroupReadings> read_group_readings(std::string_view text, const std::string& file, const PackLayout& layout) {
+    auto opened = CsvReader::open(text, file);
+    if (!opened)
+        return opened.problem();
+    CsvReader& reader = opened.value();
+    GroupReadings out;
+    const auto& header = reader.header();
+    if (std::any_of(header.begin(), header.end(), [](const std::string& h) { return block_of(h).has_value(); })) {
+        auto snapshot = read_snapshot(reader, layout);
+        if (!snapshot)
+            return snapshot;
+        out = std::move(snapshot.value());
+    } else {
+        Column group{"Group", Dimension::number, {"group", "block"}, true, {}, 1, {}};
+        Column voltage{"Voltage / V", Dimension::volt, {"voltage"}, true, {}, 1, {}};
+        Column condition{"Condition", Dimension::text, {"condition"}, false, {}, 1, {}};
+        Column current{"Current / A", Dimension::ampere, {"current"}, false, {}, 1, {}};
+        Column days{"Days", Dimension::day, {"days", "day"}, false, {}, 1, {}};
+        if (const auto found = find_columns(reader, {&group, &voltage, &condition, &current, &days}); !found)
+            return found.problem();
+        std::vector<std::string_view> fields;
+        while (true) {
+            const auto more = reader.next(fields);
+            if (!more)
+                return more.problem();
+            if (!more.value())
+                break;
+            GroupReading reading;
+            const auto number = group_in(reader, fields, group, layout);
+            if (!number)
+                return number.problem();
+            reading.group = number.value();
+            const auto volts = volts_in(reader, fields, voltage);
+            if (!volts)
+                return volts.problem();
+            reading.voltage_v = volts.value();
+            if (const std::string word = text_in(fields, condition); !word.empty()) {
+                const auto known = condition_from(word);
+                if (!known)
+                    return reader.problem(
+                        fmt::format("condition \"{}\" is not known. Use rest, end-of-charge, load or stored.", word));
+                reading.condition = *known;
+            }
+            const auto amperes = number_in(reader, fields, current);
+            if (!amperes)
+                return amperes.problem();
+            if (amperes.value() && reading.condition == Condition::load) {
+                if (*amperes.value() > 0)
+                    return reader.problem(
+                        "the current under load is positive, as if it charged. While discharging it is "
+                        "negative: put a minus before it.");
+                reading.current_a = amperes.value();
+            }
+            const auto stood = number_in(reader, fields, days);
+            if (!stood)
+                return stood.problem();
+            if (stood.value() && *stood.value() < 0)
+                return reader.problem("\"Days\" is negative. Give the days since the reading at rest.");
+            if (stood.value() && reading.condition == Condition::stored)
+                reading.days = stood.value();
+            out.readings.push_back(reading);
+        }
+    }
+    if (out.readings.empty())
+        return Problem{file, 0, "there is no reading in it. Give one line for each group that was read."};
+    out.dialect = reader.dialect();
+    return out;
+}
+
+Result<std::vector<UnitVoltage>> read_unit_voltages(std::string_view text, const std::string& file,
+                                                    const PackLayout& layout) {
+    auto opened = CsvReader::open(text, file);
+    if (!opened)
+        return opened.problem();
+    CsvReader& reader = opened.value();
+    Column group{"Group", Dimension::number, {"group", "block"}, true, {}, 1, {}};
+    Column unit{"Unit", Dimension::text, {"unit", "unit id", "cell", "cell id"}, true, {}, 1, {}};
+    Column voltage{"Voltage / V", Dimension::volt, {"voltage"}, true, {}, 1, {}};
+    if (const auto found = find_columns(reader, {&group, &unit, &voltage}); !found)
+        return found.problem();
+    std::vector<UnitVoltage> out;
+    std::vector<std::string_view> fields;
+    while (true) {
+        const auto more = reader.next(fields);
+        if (!more)
+            return more.problem();
+        if (!more.value())
+            break;
+        const auto number = group_in(reader, fields, group, layout);
+        if (!number)
+            return number.problem();
+        const auto volts = volts_in(reader, fields, voltage);
+        if (!volts)
+            return volts.problem();
+        out.push_back({number.value(), text_in(fields, unit), volts.value()});
+    }
+    return out;
+}
+
+} // namespace ingot::exchange

@@ -1,0 +1,334 @@
+#include "workshop/triage_wording.h"
+
+#include "workshop/figures.h"
+
+#include <QCoreApplication>
+#include <QStringList>
+
+#include <cmath>
+
+namespace ingot::wording {
+
+namespace {
+
+QString tr(const char* text, int n = -1) {
+    return QCoreApplication::translate("triage_wording", text, nullptr, n);
+}
+
+const Shift* shift_of(const Explanation& e, Condition condition, int group = 0) {
+    const Shift* found = nullptr;
+    for (const Shift& s : e.shifts)
+        if (s.condition == condition && (group == 0 || s.group == group))
+            found = &s;
+    return found;
+}
+
+// The resting reading, or the nearest thing to it.
+const Shift* resting(const Explanation& e, int group = 0) {
+    for (const Condition c : {Condition::rest, Condition::stored, Condition::end_of_charge, Condition::load})
+        if (const Shift* s = shift_of(e, c, group))
+            return s;
+    return nullptr;
+}
+
+QString apart(double v) { // as a distance, with its side
+    return v < 0 ? tr("%1 below").arg(figures::volts(-v)) : tr("%1 above").arg(figures::volts(v));
+}
+
+// "; under load -0.120 V" and "; after 7 days -0.090 V", for the readings beside the resting one.
+QString beside(const Explanation& e) {
+    QStringList parts;
+    for (const Shift& s : e.shifts) {
+        if (s.condition == Condition::load)
+            parts << tr("%1 the others under load").arg(apart(s.measured_v));
+        else if (s.condition == Condition::stored)
+            parts << tr("%1 after %2 days").arg(apart(s.measured_v), figures::plain(s.days, 0));
+        else if (s.condition == Condition::end_of_charge)
+            parts << tr("%1 at the end of charge").arg(apart(s.measured_v));
+    }
+    return parts.join(QStringLiteral(", "));
+}
+
+QString and_list(const QStringList& items) {
+    if (items.size() < 2)
+        return items.join(QString());
+    return tr("%1 and %2").arg(items.mid(0, items.size() - 1).join(QStringLiteral(", ")), items.back());
+}
+
+QString begun(QString sentence) {
+    if (!sentence.isEmpty())
+        sentence[0] = sentence[0].toUpper();
+    return sentence;
+}
+
+QString low_group(const Explanation& e, const QString& conclusion) {
+    QStringList parts;
+    int last = 0;
+    for (const Shift& s : e.shifts) {
+        if (s.group == last)
+            continue;
+        last = s.group;
+        if (const Shift* at_rest = resting(e, s.group))
+            parts << tr("group %1 stands %2 the others").arg(s.group).arg(apart(at_rest->measured_v));
+    }
+    QString text = begun(and_list(parts));
+    const QString more = e.groups.size() == 1 ? beside(e) : QString();
+    if (!more.isEmpty())
+        text += tr(", and %1").arg(more);
+    return text + QStringLiteral(": ") + conclusion;
+}
+
+} // namespace
+
+QString fault(Fault fault) {
+    switch (fault) {
+    case Fault::healthy:
+        return tr("Nothing wrong");
+    case Fault::dead_group:
+        return tr("Dead group");
+    case Fault::leaking_cell:
+        return tr("Leaking cell");
+    case Fault::weak_group:
+        return tr("Weak group");
+    case Fault::imbalance:
+        return tr("Out of balance");
+    case Fault::latched_board:
+        return tr("Latched board");
+    case Fault::sense_fault:
+        return tr("Sense lead or channel");
+    case Fault::high_resistance_joint:
+        return tr("Resistive joint");
+    case Fault::disconnected_cell:
+        return tr("Unit not joined");
+    case Fault::reversed_unit:
+        return tr("Reversed unit");
+    }
+    return {};
+}
+
+QString groups(const std::vector<int>& groups) {
+    if (groups.empty())
+        return tr("the pack");
+    QStringList numbers;
+    for (const int g : groups)
+        numbers << QString::number(g);
+    return (groups.size() == 1 ? tr("group %1") : tr("groups %1")).arg(and_list(numbers));
+}
+
+QString reason(const Explanation& e, const TriageCase& pack) {
+    switch (e.fault) {
+    case Fault::healthy:
+        return pack.readings.empty() ? tr("No reading speaks against it yet.")
+                                     : tr("No group lies farther from the others than meter and usual spread explain.");
+    case Fault::dead_group: {
+        QStringList parts;
+        for (const int g : e.groups)
+            if (const Shift* s = resting(e, g))
+                parts << tr("group %1 reads %2 where the others stand at %3")
+                             .arg(g)
+                             .arg(figures::volts(s->reference_v + s->measured_v), figures::volts(s->reference_v));
+        return parts.isEmpty() ? tr("What else is known speaks for it.") : begun(and_list(parts)) + QStringLiteral(".");
+    }
+    case Fault::leaking_cell: {
+        const QString rate = e.amount && shift_of(e, Condition::stored) != nullptr
+                                 ? tr(" About %1 of its capacity a day.").arg(figures::percent(*e.amount, 2))
+                                 : QString();
+        return low_group(e, tr("charge is missing, while it carries load like its siblings.")) + rate;
+    }
+    case Fault::weak_group:
+        return low_group(e, tr("it holds less and sags more than its siblings.")) +
+               (e.amount ? tr(" About %1 of the capacity is gone.").arg(figures::percent(*e.amount, 0)) : QString());
+    case Fault::imbalance: {
+        if (e.amount && !e.groups.empty())
+            return low_group(e, *e.amount > 0
+                                    ? tr("the same shift everywhere, so it is ahead in charge (by about %1).")
+                                          .arg(figures::percent(*e.amount, 0))
+                                    : tr("the same shift everywhere, so it is behind in charge (by about %1).")
+                                          .arg(figures::percent(-*e.amount, 0)));
+        return tr("All groups lie apart, in every reading alike: the charger stops for group %1.")
+            .arg(e.groups.empty() ? 0 : e.groups.front());
+    }
+    case Fault::latched_board: {
+        double sum = 0;
+        for (const GroupReading& r : pack.readings)
+            if (r.condition == Condition::rest)
+                sum += r.voltage_v;
+        return pack.terminal_v ? tr("The groups sum up to %1, the terminals show %2.")
+                                     .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2))
+                               : tr("The groups stand well; whether the terminals do was not read.");
+    }
+    case Fault::sense_fault: {
+        QStringList parts;
+        for (const int g : e.groups)
+            if (const Shift* s = resting(e, g))
+                parts << tr("group %1 %2").arg(g).arg(apart(s->measured_v));
+        return e.groups.size() > 1
+                   ? tr("Neighbours err against each other and the errors cancel (%1): the shared lead, not the cells.")
+                         .arg(parts.join(QStringLiteral(", ")))
+                   : tr("The same error in every reading (%1), while the terminals do not show it: the lead, not the "
+                        "cells.")
+                         .arg(parts.join(QStringLiteral(", ")));
+    }
+    case Fault::high_resistance_joint: {
+        const Shift* load = shift_of(e, Condition::load);
+        const Shift* rest = shift_of(e, Condition::rest);
+        QString text = load != nullptr ? tr("%1 the others under load").arg(apart(load->measured_v)) : QString();
+        if (rest != nullptr)
+            text += tr(", but level with them at rest (%1)").arg(figures::millivolts_signed(rest->measured_v));
+        if (e.amount && e.current_a)
+            text += tr(": about %1 in a joint or bus bar").arg(figures::milliohms(*e.amount));
+        return (e.groups.empty() ? QString() : tr("Group %1 is ").arg(e.groups.front())) + text + QStringLiteral(".");
+    }
+    case Fault::disconnected_cell:
+        return low_group(e, tr("it behaves as if one of its %1 units were not joined.").arg(pack.layout.parallel));
+    case Fault::reversed_unit: {
+        const Shift* s = resting(e);
+        return s == nullptr ? tr("What else is known speaks for it.")
+                            : tr("Group %1 reads %2 where the others stand at %3: as much too little as something the "
+                                 "wrong way round takes off.")
+                                  .arg(s->group)
+                                  .arg(figures::volts(s->reference_v + s->measured_v), figures::volts(s->reference_v));
+    }
+    }
+    return {};
+}
+
+QString reading_kind(ReadingKind kind) {
+    switch (kind) {
+    case ReadingKind::rest:
+        return tr("At rest");
+    case ReadingKind::load:
+        return tr("Under load");
+    case ReadingKind::end_of_charge:
+        return tr("End of charge");
+    case ReadingKind::stored:
+        return tr("After storage");
+    case ReadingKind::terminal:
+        return tr("Terminals");
+    case ReadingKind::unit_voltages:
+        return tr("Units one by one");
+    case ReadingKind::lead_swap:
+        return tr("Swap the lead");
+    case ReadingKind::repeat:
+        return tr("Read again");
+    }
+    return {};
+}
+
+QString next_reading(const NextReading& next) {
+    const QString where = groups(next.groups);
+    switch (next.kind) {
+    case ReadingKind::rest:
+        return tr("Read every group at rest.");
+    case ReadingKind::load:
+        return tr("Read every group under a steady load of 0.2 to 0.5 It, and enter the current.");
+    case ReadingKind::end_of_charge:
+        return tr("Charge, and read every group when the charger stops.");
+    case ReadingKind::stored:
+        return next.days <= 1 ? tr("Leave it disconnected for a day, then read %1 and its neighbours again.").arg(where)
+                              : tr("Leave it disconnected for %1 days, then read %2 and its neighbours again.")
+                                    .arg(figures::plain(next.days, 0), where);
+    case ReadingKind::terminal:
+        return tr("Read the terminals.");
+    case ReadingKind::unit_voltages:
+        return tr("Cut the links of %1 and read its units one by one.").arg(where);
+    case ReadingKind::lead_swap:
+        return tr("Swap the sense lead of %1 with a good one: does the wrong reading go with the lead?").arg(where);
+    case ReadingKind::repeat:
+        return tr("Two readings of %1 under one condition do not agree: read again.").arg(where);
+    }
+    return {};
+}
+
+QString way_forward(WayForward way) {
+    switch (way) {
+    case WayForward::refill:
+        return tr("Refill from stock");
+    case WayForward::donor:
+        return tr("Donor group");
+    case WayForward::rebalance:
+        return tr("Rebalance");
+    case WayForward::recover_slowly:
+        return tr("Recover slowly");
+    case WayForward::replace_board:
+        return tr("Replace the board");
+    case WayForward::check_lead:
+        return tr("Check the lead");
+    case WayForward::remake_joint:
+        return tr("Remake the joint");
+    case WayForward::break_for_units:
+        return tr("Break for units");
+    case WayForward::none:
+        return tr("Nothing to mend");
+    }
+    return {};
+}
+
+QString way_reason(const Way& way) {
+    const QString where = groups(way.groups);
+    const auto window = [&] {
+        if (!way.donor)
+            return QString();
+        QString text = tr(" It must stand between %1 and %2 to join")
+                           .arg(figures::volts(way.donor->from_v, 2), figures::volts(way.donor->to_v, 2));
+        if (way.donor->from_ah)
+            text += tr(", hold %1 to %2")
+                        .arg(figures::pack_capacity(*way.donor->from_ah), figures::pack_capacity(*way.donor->to_ah));
+        return text + tr(" and be of the same model.");
+    };
+    switch (way.way) {
+    case WayForward::refill:
+        return tr("Replace %1 with tested units from stock.").arg(where) + window();
+    case WayForward::donor:
+        return tr("Replace %1 with a good group of a sister pack.").arg(where) + window();
+    case WayForward::rebalance: {
+        QString text =
+            tr("Bring %1 level with the others, then watch whether it drifts back: cells that leak do.").arg(where);
+        if (way.bleed_ah && way.bleed_hours && way.lift_ah)
+            text +=
+                tr(" Bleeding takes %1 and %2 h through the resistor at hand; lifting the low ones instead takes %3.")
+                    .arg(figures::pack_capacity(*way.bleed_ah), figures::plain(*way.bleed_hours, 1),
+                         figures::pack_capacity(*way.lift_ah));
+        return text;
+    }
+    case WayForward::recover_slowly: {
+        QString text =
+            tr("Not advised: copper may have dissolved, and charging can plate a short. Where the shop's rules "
+               "allow it: ");
+        if (way.recovery) {
+            text += way.recovery_a ? tr("at most %1").arg(figures::amperes(*way.recovery_a))
+                                   : tr("at most %1 It").arg(figures::plain(way.recovery->current_it, 2));
+            text +=
+                tr(", watched, cell by cell; %1 per cell within %2 min and not warm, else scrap. Then a capacity test "
+                   "and a rest of %3 days before it is used.")
+                    .arg(figures::volts(way.recovery->to_v, 1), figures::plain(way.recovery->within_minutes, 0),
+                         figures::plain(way.recovery->hold_days, 0));
+        }
+        return text;
+    }
+    case WayForward::replace_board:
+        return tr("Unlatch or replace the board. Never run the pack without one.");
+    case WayForward::check_lead:
+        return tr("Swap the lead of %1 with a good one. If the reading goes with it, mend lead or board and leave the "
+                  "cells alone.")
+            .arg(where);
+    case WayForward::remake_joint:
+        return way.because == Fault::disconnected_cell
+                   ? tr("Find the unit of %1 that is not joined, read it on its own, and join it again only when it "
+                        "stands "
+                        "level with its group.")
+                         .arg(where)
+                   : tr("Clean or replace the bus bar or joint of %1 and torque it. Corroded bars go; the salts "
+                        "irritate "
+                        "eyes and lungs: gloves, goggles, air.")
+                             .arg(where) +
+                         (way.joint_ohm ? tr(" Now about %1.").arg(figures::milliohms(*way.joint_ohm)) : QString());
+    case WayForward::break_for_units:
+        return tr("More than half of the groups are gone: what is left is worth more as units and as donors.");
+    case WayForward::none:
+        return tr("Charge, rest, and prove it.");
+    }
+    return {};
+}
+
+} // namespace ingot::wording

@@ -1,0 +1,23 @@
+// Explanations, next readings and ways forward as words, for window, print and command line.
+#pragma once
+
+#include "core/triage/explain.h"
+#include "core/triage/ways.h"
+
+#include <QString>
+
+namespace ingot::wording {
+
+QString fault(Fault fault);
+// "group 3", "groups 3 and 4", "the pack".
+QString groups(const std::vector<int>& groups);
+// One sentence: what in the readings speaks for it.
+QString reason(const Explanation& explanation, const TriageCase& pack);
+QString reading_kind(ReadingKind kind);
+// What to do next, in a sentence, with the place.
+QString next_reading(const NextReading& next);
+QString way_forward(WayForward way);
+// One or two sentences with the way's numbers.
+QString way_reason(const Way& way);
+
+} // namespace ingot::wording
