@@ -120,6 +120,33 @@ int main(int argc, char** argv) {
         ->check(CLI::PositiveNumber)
         ->capture_default_str();
 
+    DonorsArguments donors_arguments;
+    auto* donors_verb = app.add_subcommand("donors", "Which groups move where so that most packs of a kind live");
+    donors_verb
+        ->add_option("PACKS", donors_arguments.packs,
+                     "Pack, Group, Voltage / V, Capacity / Ah, Model of every group; - reads standard input")
+        ->required();
+    donors_verb->add_option("--chemistry", donors_arguments.chemistry, "Chemistry of the cells")
+        ->check(chemistries)
+        ->capture_default_str();
+    donors_verb
+        ->add_option("--cells-per-unit", donors_arguments.cells_per_unit, "Cells in series inside one unit (a module)")
+        ->check(CLI::Range(1, most_cells_per_unit))
+        ->capture_default_str();
+    donors_verb
+        ->add_option("--voltage-window", donors_arguments.voltage_window_v,
+                     "Within a rebuilt pack, highest minus lowest group at most this, V")
+        ->check(CLI::PositiveNumber);
+    donors_verb
+        ->add_option("--capacity-tolerance", donors_arguments.capacity_tolerance_percent,
+                     "Within a rebuilt pack, largest group at most this many percent over the smallest")
+        ->check(CLI::PositiveNumber);
+    donors_verb->add_flag("--one-model", donors_arguments.one_model, "Never two models in one pack");
+    donors_verb
+        ->add_option("--time-limit", donors_arguments.time_limit_s, "Seconds after which the best so far is returned")
+        ->check(CLI::PositiveNumber)
+        ->capture_default_str();
+
     DemoArguments demo_arguments;
     auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
     demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
@@ -146,6 +173,8 @@ int main(int argc, char** argv) {
             return finish(match(match_arguments), json);
         if (triage_verb->parsed())
             return finish(triage(triage_arguments), json);
+        if (donors_verb->parsed())
+            return finish(donors(donors_arguments), json);
         return finish(demo(demo_arguments), json);
     } catch (const std::exception& error) {
         std::cerr << "ingot-cli: " << error.what() << "\n";

@@ -48,6 +48,15 @@ struct TriageArguments {
     std::string units;
     double bleed_ohm = 10;
 };
+struct DonorsArguments {
+    std::string packs;
+    std::string chemistry = "nmc";
+    int cells_per_unit = 1;
+    std::optional<double> voltage_window_v;
+    std::optional<double> capacity_tolerance_percent;
+    bool one_model = false;
+    double time_limit_s = 2;
+};
 struct DemoArguments {
     std::string file;
 };
@@ -56,6 +65,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> sort(const SortArguments& arguments);
 [[nodiscard]] Result<Output> match(const MatchArguments& arguments);
 [[nodiscard]] Result<Output> triage(const TriageArguments& arguments);
+[[nodiscard]] Result<Output> donors(const DonorsArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 
 } // namespace ingot::cli

@@ -272,3 +272,30 @@ TEST_CASE("triage: a snapshot, unit voltages, and what it objects to") {
     CHECK(run("triage - -s 0", "Group,Voltage / V\n1,3\n").exit == 2);
     CHECK(run("triage - -s 4 --chemistry tin", "Group,Voltage / V\n1,3\n").exit == 2);
 }
+
+TEST_CASE("donors: the keys of the contract, conservation, and what it objects to") {
+    std::string packs = "Pack,Group,Voltage / V,Capacity / Ah,Model\n";
+    for (const char* pack : {"A", "B", "C"})
+        for (int g = 1; g <= 4; ++g) {
+            const bool dead = (pack[0] == 'A' && g == 2) || (pack[0] == 'B' && g != 4);
+            packs += std::string(pack) + "," + std::to_string(g) + "," + (dead ? "0.3" : "3.70") + ",8,FH-20\n";
+        }
+    const Ran ran = run("donors - --chemistry nmc --json", packs);
+    REQUIRE(ran.exit == 0);
+    const Json json = ran.json();
+    CHECK(json["packs_rebuilt"] == 2);
+    CHECK(json["bound"] == 2);
+    CHECK(json["moved"] == 1);
+    CHECK(json["proved"] == true);
+    REQUIRE(json["packs"].size() == 2);
+    CHECK(json["packs"][0]["pack"] == "A");
+    CHECK(json["packs"][0]["groups"][1] == Json({{"position", 2}, {"from_pack", "B"}, {"from_group", 4}}));
+    CHECK(json["leftover"] == Json::array());
+    CHECK(json["not_good"].size() == 4);
+    CHECK(run("donors -", "Pack,Group,Voltage / V\nA,1,3.7\nA,1,3.7\n").err.find("standard input:3: ") == 0);
+    CHECK(run("donors -", "Pack,Group,Voltage / V\nA,0,3.7\n").exit == 3);
+    CHECK(run("donors -", "Pack,Group,Voltage / V\n,1,3.7\n").exit == 3);
+    CHECK(run("donors -", "Pack,Group\nA,1\n").exit == 3);
+    CHECK(run("donors -", "Pack,Group,Voltage / V\n").exit == 3);
+    CHECK(run("donors - --chemistry tin", packs).exit == 2);
+}
