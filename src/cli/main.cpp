@@ -27,7 +27,8 @@ int finish(const ingot::Result<ingot::cli::Output>& result, bool json) {
 int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
     using namespace ingot::cli;
-    CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching."};
+    CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
+                 "donors, worth."};
     app.name("ingot-cli");
     app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
     app.set_help_all_flag("--help-all", "Help of every verb");
@@ -147,6 +148,12 @@ int main(int argc, char** argv) {
         ->check(CLI::PositiveNumber)
         ->capture_default_str();
 
+    WorthArguments worth_arguments;
+    auto* worth_verb =
+        app.add_subcommand("worth", "Is it worth it? Repair, rebuild, convert, buy or break, side by side");
+    worth_verb->add_option("CASE", worth_arguments.file, "Case as JSON (docs/formats/worth.md); - reads standard input")
+        ->required();
+
     DemoArguments demo_arguments;
     auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
     demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
@@ -175,6 +182,8 @@ int main(int argc, char** argv) {
             return finish(triage(triage_arguments), json);
         if (donors_verb->parsed())
             return finish(donors(donors_arguments), json);
+        if (worth_verb->parsed())
+            return finish(worth(worth_arguments), json);
         return finish(demo(demo_arguments), json);
     } catch (const std::exception& error) {
         std::cerr << "ingot-cli: " << error.what() << "\n";

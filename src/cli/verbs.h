@@ -57,6 +57,9 @@ struct DonorsArguments {
     bool one_model = false;
     double time_limit_s = 2;
 };
+struct WorthArguments {
+    std::string file;
+};
 struct DemoArguments {
     std::string file;
 };
@@ -66,6 +69,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> match(const MatchArguments& arguments);
 [[nodiscard]] Result<Output> triage(const TriageArguments& arguments);
 [[nodiscard]] Result<Output> donors(const DonorsArguments& arguments);
+[[nodiscard]] Result<Output> worth(const WorthArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 
 } // namespace ingot::cli

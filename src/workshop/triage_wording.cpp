@@ -331,4 +331,70 @@ QString way_reason(const Way& way) {
     return {};
 }
 
+QString route(Route route) {
+    switch (route) {
+    case Route::repair_from_stock:
+        return tr("Repair from stock");
+    case Route::repair_from_donors:
+        return tr("Repair from donors");
+    case Route::repair_with_bought_units:
+        return tr("Repair with bought units");
+    case Route::rebuild:
+        return tr("Rebuild with new units");
+    case Route::convert:
+        return tr("Convert the chemistry");
+    case Route::buy_new:
+        return tr("Buy new");
+    case Route::buy_reconditioned:
+        return tr("Buy reconditioned");
+    case Route::break_for_units:
+        return tr("Break for units");
+    }
+    return {};
+}
+
+QString obstacle(const char* code) {
+    const QString why = QString::fromLatin1(code);
+    if (why == QLatin1String("no-stock"))
+        return tr("not enough units in stock");
+    if (why == QLatin1String("no-donors"))
+        return tr("not enough donors at hand");
+    if (why == QLatin1String("no-price"))
+        return tr("no price given");
+    if (why == QLatin1String("nothing-to-replace"))
+        return tr("nothing to replace");
+    if (why == QLatin1String("nothing-left"))
+        return tr("no good unit in it");
+    return why;
+}
+
+QString turning_point(const TurningPoint& t) {
+    using F = TurningPoint::Figure;
+    QString what;
+    switch (t.figure) {
+    case F::hour:
+        what = tr("an hour cost %1").arg(figures::plain(t.value, 2));
+        break;
+    case F::bought_unit:
+        what = tr("a bought unit cost %1").arg(figures::plain(t.value, 2));
+        break;
+    case F::new_unit:
+        what = tr("a new unit cost %1").arg(figures::plain(t.value, 2));
+        break;
+    case F::new_pack:
+        what = tr("a new pack cost %1").arg(figures::plain(t.value, 2));
+        break;
+    case F::reconditioned_pack:
+        what = tr("a reconditioned pack cost %1").arg(figures::plain(t.value, 2));
+        break;
+    case F::years_of_winner:
+        what = tr("it lasted %1 years").arg(figures::plain(t.value, 1));
+        break;
+    case F::chance_of_winner:
+        what = tr("the chance that it works were %1").arg(figures::percent(t.value, 0));
+        break;
+    }
+    return tr("\"%1\" would win if %2.").arg(route(t.winner), what);
+}
+
 } // namespace ingot::wording

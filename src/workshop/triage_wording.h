@@ -1,8 +1,9 @@
-// Explanations, next readings and ways forward as words, for window, print and command line.
+// Explanations, next readings, ways forward and routes as words, for window, print and command line.
 #pragma once
 
 #include "core/triage/explain.h"
 #include "core/triage/ways.h"
+#include "core/worth/worth.h"
 
 #include <QString>
 
@@ -19,5 +20,10 @@ QString next_reading(const NextReading& next);
 QString way_forward(WayForward way);
 // One or two sentences with the way's numbers.
 QString way_reason(const Way& way);
+
+QString route(Route route);
+// Why a route is not possible, from its code.
+QString obstacle(const char* code);
+QString turning_point(const TurningPoint& point);
 
 } // namespace ingot::wording

@@ -299,3 +299,30 @@ TEST_CASE("donors: the keys of the contract, conservation, and what it objects t
     CHECK(run("donors -", "Pack,Group,Voltage / V\n").exit == 3);
     CHECK(run("donors - --chemistry tin", packs).exit == 2);
 }
+
+TEST_CASE("worth: routes, winner, and what it objects to") {
+    const std::string pack = R"({"pack":{"units":10,"units_to_replace":2,"unit_wh":10,"kept_share":0.8}})";
+    const Ran ran = run("worth - --json", pack);
+    REQUIRE(ran.exit == 0);
+    const Json json = ran.json();
+    CHECK(json["routes"].size() == 8);
+    CHECK(json["routes"][2]["route"] == "repair-with-bought-units");
+    CHECK(json["routes"][2]["cost"].get<double>() == Approx(70));
+    CHECK(json["routes"][0]["obstacle"] == "no-stock");
+    CHECK(json["winner"].is_string());
+    const auto objects = [](const std::string& text, const std::string& words) {
+        const Ran bad = run("worth -", text);
+        CHECK(bad.exit == 3);
+        CHECK(bad.out.empty());
+        CHECK(bad.err.find(words) != std::string::npos);
+    };
+    objects("nonsense", "JSON");
+    objects("[]", "JSON");
+    objects("{}", "\"pack\" is missing");
+    objects(R"({"pack":{"units":10,"unit_wh":10},"price":{}})", "\"price\" is not known");
+    objects(R"({"pack":{"units":10,"unit_wh":10},"prices":{"our":3}})", "prices.our");
+    objects(R"({"pack":{"units":1.5,"unit_wh":10}})", "whole number");
+    objects(R"({"pack":{"units":"ten","unit_wh":10}})", "must be a number");
+    objects(R"({"pack":{"units":10,"unit_wh":10},"outlook":{"melt":{}}})", "\"melt\"");
+    objects(R"({"pack":{"units":10,"unit_wh":10},"weights":{"money":0,"time":0,"certainty":0}})", "weights");
+}

@@ -1,0 +1,17 @@
+// A case for "worth it?" as JSON. Everything but the pack has a default. See docs/formats/worth.md.
+#pragma once
+
+#include "core/cells/problem.h"
+#include "core/worth/worth.h"
+
+#include <string>
+#include <string_view>
+
+namespace ingot::exchange {
+
+// Problems name the key: one that is not known, one whose value is no number.
+[[nodiscard]] Result<WorthCase> read_worth_case(std::string_view text, const std::string& file);
+// All of it, so that a shop's own prices can be kept and read again.
+[[nodiscard]] std::string write_worth_case(const WorthCase& worth);
+
+} // namespace ingot::exchange
