@@ -412,9 +412,9 @@ std::vector<ReadingRecord> Records::standing_readings() {
 
 std::vector<ReadingFact> Records::standing_facts() {
     SQLite::Statement s(
-        database_,
-        "SELECT unit_id, pack_id, group_no, quantity, condition, value, uncertainty FROM reading WHERE id NOT "
-        "IN (SELECT reading_id FROM strike) ORDER BY id");
+        database_, "SELECT unit_id, pack_id, group_no, quantity, condition, value, uncertainty, discharge_current_a, "
+                   "days_since_charge, CASE WHEN pack_id IS NULL THEN '' ELSE taken_at END FROM reading WHERE id NOT "
+                   "IN (SELECT reading_id FROM strike) ORDER BY id");
     std::vector<ReadingFact> rows;
     while (s.executeStep()) {
         ReadingFact fact;
@@ -425,7 +425,10 @@ std::vector<ReadingFact> Records::standing_facts() {
         fact.condition = condition_from(s.getColumn(4).getText()).value_or(Condition::rest);
         fact.value = s.getColumn(5).getDouble();
         fact.uncertainty = optional_number(s.getColumn(6));
-        rows.push_back(fact);
+        fact.discharge_current_a = optional_number(s.getColumn(7));
+        fact.days = optional_number(s.getColumn(8));
+        fact.taken_at = s.getColumn(9).getString();
+        rows.push_back(std::move(fact));
     }
     return rows;
 }

@@ -72,6 +72,27 @@ struct ReadingFact {
     Condition condition = Condition::rest;
     double value = 0;
     std::optional<double> uncertainty;
+    std::optional<double> discharge_current_a, days; // days: of a stored reading, since the one at rest
+    std::string taken_at;                            // of a pack's readings only
+};
+// A symptom, a replaced unit, a swapped lead or a ticked step of the teardown plan.
+struct PackNoteRecord {
+    Id id = 0;
+    Id pack_id = 0;
+    std::string kind; // symptom, replaced, lead-swap, teardown
+    int group = 0;
+    std::string code; // symptom's or step's id; moved or stayed
+    std::string noted_at;
+};
+struct PhotoRecord {
+    Id id = 0;
+    Id pack_id = 0;
+    std::string name, media_type, added_at;
+    std::string data; // empty in lists
+};
+struct TrayRecord {
+    std::string name;
+    int columns = 0, rows = 0;
 };
 struct OverruleRecord {
     Id id = 0;
@@ -124,6 +145,11 @@ public:
     Id add(const BuildRecord& build);
     Id add(const OverruleRecord& overrule);
     void add(const EventRecord& event);
+    Id add(const PackNoteRecord& note);
+    void strike_note(Id note, const std::string& now);
+    Id add(const PhotoRecord& photo); // at most largest_photo_bytes
+    void set_tray(const TrayRecord& tray);
+    void set_drawing(Id pack, const std::string& drawing, const std::string& now);
     Id add_finding(Id pack, Id unit, const std::string& code, const std::string& now);
     void strike_finding(Id finding, const std::string& reason, const std::string& now);
     Id open_quarantine(Id pack, Id unit, const std::string& reason, const std::string& now);
@@ -145,7 +171,12 @@ public:
     [[nodiscard]] std::vector<ReadingRecord> standing_readings();       // all that are not struck out, oldest first
     [[nodiscard]] std::vector<ReadingFact> standing_facts();            // the same, lean
     [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
-    [[nodiscard]] std::vector<OverruleRecord> overrules();              // that stand, oldest first
+    [[nodiscard]] std::vector<PackNoteRecord> pack_notes();             // that stand, oldest first
+    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack);     // without their data
+    [[nodiscard]] std::string photo_data(Id photo);
+    [[nodiscard]] std::vector<TrayRecord> trays();
+    [[nodiscard]] std::string drawing_of_pack(Id pack);    // empty: none
+    [[nodiscard]] std::vector<OverruleRecord> overrules(); // that stand, oldest first
     [[nodiscard]] std::vector<BuildRecord> builds();
     [[nodiscard]] int largest_unit_number(const std::string& roll);
     [[nodiscard]] std::int64_t count(const std::string& table);
@@ -156,6 +187,9 @@ public:
     [[nodiscard]] LogSamples samples_of(Id run);
 
 private:
+    // A version 1 file that may not be written lacks the later tables.
+    [[nodiscard]] bool has(const char* table);
+
     SQLite::Database& database_;
     int depth_ = 0;
 };

@@ -90,4 +90,23 @@ CREATE TRIGGER event_is_immutable BEFORE UPDATE ON event BEGIN SELECT RAISE(ABOR
 CREATE TRIGGER event_stays BEFORE DELETE ON event BEGIN SELECT RAISE(ABORT, 'an event is never deleted'); END;
 )sql";
 
+const char* const upgrade_2_sql = R"sql(
+-- What is said or done about a pack beside its readings: a symptom, a unit replaced, a lead swapped, a step of the
+-- teardown plan ticked. Struck out, never deleted.
+CREATE TABLE pack_note (
+    id INTEGER PRIMARY KEY, pack_id INTEGER NOT NULL REFERENCES pack(id),
+    kind TEXT NOT NULL CHECK (kind IN ('symptom', 'replaced', 'lead-swap', 'teardown')),
+    group_no INTEGER NOT NULL DEFAULT 0, code TEXT NOT NULL DEFAULT '', noted_at TEXT NOT NULL, struck_at TEXT);
+CREATE INDEX note_of_pack ON pack_note (pack_id, id);
+
+-- How a pack's groups are joined, as it was found: JSON, see docs/formats/workshop.md.
+CREATE TABLE strip_drawing (pack_id INTEGER PRIMARY KEY REFERENCES pack(id), drawing TEXT NOT NULL, drawn_at TEXT NOT NULL);
+
+CREATE TABLE photo (
+    id INTEGER PRIMARY KEY, pack_id INTEGER NOT NULL REFERENCES pack(id), name TEXT NOT NULL, media_type TEXT NOT NULL,
+    data BLOB NOT NULL CHECK (length(data) <= 8388608), added_at TEXT NOT NULL);
+
+CREATE TABLE tray (name TEXT PRIMARY KEY, columns INTEGER NOT NULL CHECK (columns > 0), rows INTEGER NOT NULL CHECK (rows > 0)) WITHOUT ROWID;
+)sql";
+
 } // namespace ingot::store

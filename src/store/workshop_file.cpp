@@ -95,8 +95,10 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr int tables_expected = 12;
-    if (seen < tables_expected)
+    constexpr int tables_of_version_1 = 12;
+    constexpr int tables_of_version_2 = 16;
+    const bool first_version = database.execAndGet("PRAGMA user_version").getInt() < 2;
+    if (seen < (first_version ? tables_of_version_1 : tables_of_version_2))
         throw SQLite::Exception("tables are missing");
     // Reads the whole schema: a missing column shows here and not at the first reading.
     database.exec("SELECT id, unit_id, pack_id, group_no, quantity, value, taken_at FROM reading LIMIT 1");
@@ -109,6 +111,23 @@ void set_up_writing(SQLite::Database& database) {
     database.exec("PRAGMA journal_mode = WAL");
     database.exec("PRAGMA synchronous = FULL");
     database.exec("PRAGMA foreign_keys = ON");
+}
+
+// An older file is brought up to date; the file as it was stays beside it. All or nothing.
+void upgrade(SQLite::Database& database, const std::string& path) {
+    const int version = database.execAndGet("PRAGMA user_version").getInt();
+    if (version >= schema_version)
+        return;
+    const std::string kept = fmt::format("{}.v{}-backup", path, version);
+    std::error_code error;
+    fs::remove(kept, error);
+    SQLite::Statement copy(database, "VACUUM INTO ?");
+    copy.bind(1, kept);
+    copy.exec();
+    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+    database.exec(upgrade_2_sql);
+    database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
+    transaction.commit();
 }
 
 std::string escaped_uri(const std::string& path) {
@@ -151,6 +170,7 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
         {
             SQLite::Transaction transaction(*database);
             database->exec(schema_sql);
+            database->exec(upgrade_2_sql);
             transaction.commit();
         }
         set_up_writing(*database);
@@ -191,6 +211,7 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path
         if (access == Access::writing) {
             database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE);
             set_up_writing(*database);
+            upgrade(*database, path);
         }
         return std::unique_ptr<WorkshopFile>(new WorkshopFile(path, lock, access, std::move(database)));
     } catch (const SQLite::Exception& exception) {

@@ -1,4 +1,4 @@
-// Receive, Triage and Open.
+// Receive and Open.
 #include "workshop/workshop.h"
 
 #include "workshop/wording.h"
@@ -120,70 +120,6 @@ Result<bool> Workshop::set_stage(Id id, const std::string& stage) {
         records_.set_stage(id, stage);
         records_.add(store::EventRecord{now(), "pack to " + stage, label, ""});
     });
-}
-
-double Workshop::largest_group_voltage(const store::PackRecord& pack) const {
-    const Chemistry* chemistry = library_.chemistry(pack.chemistry);
-    constexpr double margin = 1.15; // an over-charged group is read, a slipped decimal is not
-    return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_unit * margin;
-}
-
-Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, Condition condition,
-                                          const std::string& instrument) {
-    const store::PackRecord* p = pack(pack_id);
-    if (p == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    if (gate_closed(*p))
-        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
-    if (group < 0 || group > p->layout.series)
-        return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p->label, p->layout.series)};
-    const double limit = group == 0 ? largest_group_voltage(*p) * p->layout.series : largest_group_voltage(*p);
-    if (const QString objection =
-            wording::disbelief(believe(Quantity::voltage, volts, limit), Quantity::voltage, volts, limit);
-        !objection.isEmpty())
-        return Problem{"", 0, objection.toStdString()};
-    if (condition == Condition::load && !triage(pack_id).load_round_allowed)
-        return Problem{"", 0, "A group is under its floor voltage: no load round until it is explained."};
-    store::ReadingRecord record;
-    record.pack_id = pack_id;
-    record.group = group;
-    record.reading.value = volts;
-    record.reading.instrument = instrument;
-    record.reading.protocol = "typed";
-    record.reading.conditions.condition = condition;
-    record.rule_set = rules_.stamp();
-    record.taken_at = record.recorded_at = now();
-    const auto id = guarded([&] { return records_.add(record); }, false);
-    if (id) {
-        apply_reading({0, pack_id, group, Quantity::voltage, condition, volts, {}});
-        emit changed();
-    }
-    return id;
-}
-
-GroupReadings Workshop::group_readings(Id pack, Condition condition) const {
-    const auto of_pack = group_readings_.find(pack);
-    if (of_pack == group_readings_.end())
-        return {};
-    const auto found = of_pack->second.find(condition);
-    return found == of_pack->second.end() ? GroupReadings{} : found->second;
-}
-
-TriageResult Workshop::triage(Id id) const {
-    const store::PackRecord* p = pack(id);
-    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
-    if (chemistry == nullptr)
-        return {};
-    const GroupReadings rest = group_readings(id, Condition::rest);
-    GroupVoltages voltages;
-    voltages.cells_per_unit = p->layout.cells_per_unit;
-    for (int g = 1; g <= p->layout.series; ++g) {
-        const auto read = rest.by_group.find(g);
-        voltages.rest_v.push_back(read == rest.by_group.end() ? std::nullopt : std::optional<double>(read->second));
-    }
-    if (const auto terminals = rest.by_group.find(0); terminals != rest.by_group.end())
-        voltages.terminal_v = terminals->second;
-    return triage_groups(voltages, *chemistry);
 }
 
 Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, const std::string& model,

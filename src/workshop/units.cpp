@@ -31,8 +31,16 @@ Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const st
     record.taken_at = taken_at.empty() ? record.recorded_at : taken_at;
     const auto id = guarded([&] { return records_.add(record); }, false);
     if (id) {
-        apply_reading(
-            {unit_id, 0, 0, reading.quantity, reading.conditions.condition, reading.value, reading.uncertainty});
+        apply_reading({unit_id,
+                       0,
+                       0,
+                       reading.quantity,
+                       reading.conditions.condition,
+                       reading.value,
+                       reading.uncertainty,
+                       {},
+                       {},
+                       {}});
         judge(*u);
         emit changed();
     }

@@ -16,6 +16,19 @@ exchange::LibraryText as_text(const store::Records::LibraryRow& row) {
     return {row.kind, row.name, row.text};
 }
 
+// Kinds of library files that did not exist yet when the workshop was made come from what is shipped.
+std::vector<exchange::LibraryText> add_missing_kinds(std::vector<exchange::LibraryText>& texts) {
+    std::vector<exchange::LibraryText> missing;
+    const auto shipped = exchange::read_library_texts(Workshop::shipped_folder("data"));
+    if (!shipped)
+        return missing;
+    for (const auto& text : shipped.value())
+        if (std::none_of(texts.begin(), texts.end(), [&](const auto& t) { return t.kind == text.kind; }))
+            missing.push_back(text);
+    texts.insert(texts.end(), missing.begin(), missing.end());
+    return missing;
+}
+
 } // namespace
 
 std::string Workshop::shipped_folder(const std::string& name) {
@@ -68,6 +81,12 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
         std::vector<exchange::LibraryText> texts;
         for (const auto& row : records.library_texts())
             texts.push_back(as_text(row));
+        if (const auto missing = add_missing_kinds(texts);
+            !missing.empty() && file.value()->access() == store::Access::writing)
+            records.together([&] {
+                for (const auto& text : missing)
+                    records.add_library_text(text.kind, text.name, 1, text.text);
+            });
         auto library = exchange::parse_library(texts);
         if (!library)
             return Problem{path, 0, "its library cannot be read: " + library.problem().text()};
@@ -99,6 +118,7 @@ void Workshop::load_packs() {
     packs_ = records_.packs();
     findings_ = records_.findings();
     quarantines_ = records_.quarantines();
+    notes_ = records_.pack_notes();
     builds_ = records_.builds();
 }
 
@@ -130,6 +150,8 @@ void Workshop::load_units() {
 
 void Workshop::load_readings() {
     group_readings_.clear();
+    pack_readings_.clear();
+    explained_.clear();
     for (const auto& reading : records_.standing_facts())
         apply_reading(reading);
     prepare_references();
@@ -138,8 +160,11 @@ void Workshop::load_readings() {
 
 void Workshop::apply_reading(const store::ReadingFact& reading) {
     if (reading.pack_id != 0) {
-        if (reading.quantity == Quantity::voltage)
-            group_readings_[reading.pack_id][reading.condition].by_group[reading.group] = reading.value;
+        explained_.erase(reading.pack_id);
+        if (reading.quantity != Quantity::voltage)
+            return;
+        pack_readings_[reading.pack_id].push_back(reading);
+        group_readings_[reading.pack_id][reading.condition].by_group[reading.group] = reading.value;
         return;
     }
     UnitState* unit = unit_at(reading.unit_id);

@@ -5,7 +5,9 @@
 #include "core/build/joining.h"
 #include "core/match/problem.h"
 #include "core/sort/duty.h"
+#include "core/triage/explain.h"
 #include "core/triage/groups.h"
+#include "core/triage/ways.h"
 #include "exchange/library_toml.h"
 #include "exchange/log_csv.h"
 #include "exchange/records_csv.h"
@@ -41,6 +43,13 @@ struct UnitState {
 
 struct GroupReadings {
     std::map<int, double> by_group; // 1-based; 0 = terminals
+};
+
+// Under load the current (positive, A); after storage the days, else they are counted from the last reading at rest.
+struct RoundConditions {
+    std::optional<double> load_a;
+    std::optional<double> days;
+    bool reversed = false; // a minus is meant: it was typed twice
 };
 
 // One line of a build sheet.
@@ -121,7 +130,18 @@ public:
 
     // --- Triage ---
     Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition,
-                                    const std::string& instrument);
+                                    const std::string& instrument, const RoundConditions& conditions = {});
+    // Readings from a file (long form or snapshot), all or nothing; how many were recorded.
+    Result<int> import_group_readings(Id pack, const std::string& text, const std::string& file);
+    [[nodiscard]] std::vector<std::string> symptoms_of_pack(Id pack) const;
+    Result<bool> note_symptom(Id pack, const std::string& id, bool present);
+    Result<bool> note_replaced(Id pack, int group);
+    Result<bool> note_lead_swap(Id pack, int group, bool moved);
+    [[nodiscard]] TriageCase triage_case(Id pack) const;
+    // What explains the readings; kept until something new is known.
+    [[nodiscard]] const Explained& explained(Id pack) const;
+    [[nodiscard]] std::vector<Way> ways(Id pack) const;
+    [[nodiscard]] std::optional<double> days_since_rest(Id pack) const;
     [[nodiscard]] GroupReadings group_readings(Id pack, Condition condition) const;
     [[nodiscard]] TriageResult triage(Id pack) const;
     [[nodiscard]] double largest_group_voltage(const store::PackRecord& pack) const;
@@ -181,6 +201,10 @@ private:
     void judge(UnitState& unit);
     void judge_all();
     void prepare_references();
+    Result<Id> note(Id pack, const std::string& kind, int group, const std::string& code);
+    [[nodiscard]] std::optional<Problem> objection_to_group_reading(const store::PackRecord& pack, int group,
+                                                                    double volts, Condition condition,
+                                                                    bool reversed) const;
     Result<Id> guarded(const std::function<Id()>& work, bool reload = true);
     Result<bool> guarded_step(const std::function<void()>& work, bool reload = true);
     std::optional<Problem> read_only_problem() const;
@@ -203,6 +227,9 @@ private:
     std::vector<store::BuildRecord> builds_;
     std::map<std::string, UnitReference> references_; // for models that the library does not know
     std::map<Id, std::map<Condition, GroupReadings>> group_readings_;
+    std::map<Id, std::vector<store::ReadingFact>> pack_readings_; // oldest first
+    std::vector<store::PackNoteRecord> notes_;
+    mutable std::map<Id, Explained> explained_;
 };
 
 } // namespace ingot

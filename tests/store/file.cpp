@@ -203,3 +203,45 @@ TEST_CASE("Every acknowledged reading has been synced to the disk before the cal
     sqlite3_vfs_unregister(&shim);
     sqlite3_vfs_register(real_vfs, 1);
 }
+
+TEST_CASE("A workshop of version 1 is brought up to date, and kept as it was beside it") {
+    const Temporary folder;
+    const std::string path = folder.file("old.ingot");
+    {
+        SQLite::Database db(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        db.exec("PRAGMA application_id = " + std::to_string(application_id) + "; PRAGMA user_version = 1");
+        db.exec(schema_sql);
+        db.exec("INSERT INTO lot (label) VALUES ('MOW-01');"
+                "INSERT INTO pack (lot_id, label, chemistry, series, parallel, stage, created_at) VALUES (1, 'P', "
+                "'nmc', 7, "
+                "4, 'triage', '2026-01-05')");
+    }
+    {
+        const auto file = WorkshopFile::open(path);
+        REQUIRE(file.ok());
+        CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == 2);
+        Records records(*file.value());
+        CHECK(records.packs().size() == 1);
+        CHECK(records.pack_notes().empty());
+        const Id note = records.add(PackNoteRecord{0, 1, "symptom", 0, "dead", "2026-01-06"});
+        CHECK(records.pack_notes().size() == 1);
+        records.strike_note(note, "2026-01-07");
+        CHECK(records.pack_notes().empty());
+        records.set_tray({"T1", 10, 8});
+        records.set_tray({"T1", 12, 8});
+        REQUIRE(records.trays().size() == 1);
+        CHECK(records.trays()[0].columns == 12);
+        records.add(PhotoRecord{0, 1, "strip.jpg", "image/jpeg", "2026-01-06", std::string("a\0b", 3)});
+        CHECK(records.photo_data(records.photos_of_pack(1).at(0).id) == std::string("a\0b", 3));
+        CHECK_THROWS(
+            records.add(PhotoRecord{0, 1, "huge", "image/png", "", std::string(largest_photo_bytes + 1, 'x')}));
+        records.set_drawing(1, "{}", "2026-01-06");
+        CHECK(records.drawing_of_pack(1) == "{}");
+        CHECK(records.drawing_of_pack(2).empty());
+    }
+    const std::string kept = path + ".v1-backup";
+    SQLite::Database old(kept, SQLite::OPEN_READONLY);
+    CHECK(old.execAndGet("PRAGMA user_version").getInt() == 1);
+    CHECK(old.execAndGet("SELECT label FROM pack").getString() == "P");
+    CHECK(WorkshopFile::open(path).ok()); // and again, without a second upgrade
+}

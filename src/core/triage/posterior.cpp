@@ -107,8 +107,12 @@ void Posterior::sort_readings() {
         if (reading.current_a)
             round->current_a = reading.current_a;
         auto& slot = round->volts[static_cast<std::size_t>(reading.group - 1)];
-        if (slot && std::fabs(*slot - reading.voltage_v) > 4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit)
-            disagreeing.insert(reading.group);
+        if (slot) { // a third reading settles which of two was right
+            if (std::fabs(*slot - reading.voltage_v) > 4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit)
+                disagreeing.insert(reading.group);
+            else
+                disagreeing.erase(reading.group);
+        }
         slot = reading.voltage_v;
     }
     disagreeing_.assign(disagreeing.begin(), disagreeing.end());

@@ -1,0 +1,109 @@
+// What is kept of a pack beside its readings: notes, photos, its strip drawing; and the trays.
+#include "store/records.h"
+
+#include <SQLiteCpp/VariadicBind.h>
+
+namespace ingot::store {
+
+namespace {
+
+template <class... Values> void run(SQLite::Database& database, const char* sql, const Values&... values) {
+    SQLite::Statement statement(database, sql);
+    SQLite::bind(statement, values...);
+    statement.exec();
+}
+
+} // namespace
+
+bool Records::has(const char* table) {
+    return database_.tableExists(table);
+}
+
+Id Records::add(const PackNoteRecord& note) {
+    run(database_, "INSERT INTO pack_note (pack_id, kind, group_no, code, noted_at) VALUES (?, ?, ?, ?, ?)",
+        note.pack_id, note.kind, note.group, note.code, note.noted_at);
+    return database_.getLastInsertRowid();
+}
+
+void Records::strike_note(Id note, const std::string& now) {
+    run(database_, "UPDATE pack_note SET struck_at = ? WHERE id = ? AND struck_at IS NULL", now, note);
+}
+
+std::vector<PackNoteRecord> Records::pack_notes() {
+    std::vector<PackNoteRecord> rows;
+    if (!has("pack_note"))
+        return rows;
+    SQLite::Statement s(database_,
+                        "SELECT id, pack_id, kind, group_no, code, noted_at FROM pack_note WHERE struck_at IS "
+                        "NULL ORDER BY id");
+    while (s.executeStep())
+        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3).getInt(),
+                        s.getColumn(4), s.getColumn(5)});
+    return rows;
+}
+
+Id Records::add(const PhotoRecord& photo) {
+    SQLite::Statement s(database_,
+                        "INSERT INTO photo (pack_id, name, media_type, data, added_at) VALUES (?, ?, ?, ?, ?)");
+    s.bind(1, static_cast<std::int64_t>(photo.pack_id));
+    s.bind(2, photo.name);
+    s.bind(3, photo.media_type);
+    s.bind(4, photo.data.data(), static_cast<int>(photo.data.size()));
+    s.bind(5, photo.added_at);
+    s.exec();
+    return database_.getLastInsertRowid();
+}
+
+std::vector<PhotoRecord> Records::photos_of_pack(Id pack) {
+    std::vector<PhotoRecord> rows;
+    if (!has("photo"))
+        return rows;
+    SQLite::Statement s(database_, "SELECT id, name, media_type, added_at FROM photo WHERE pack_id = ? ORDER BY id");
+    s.bind(1, static_cast<std::int64_t>(pack));
+    while (s.executeStep())
+        rows.push_back({s.getColumn(0).getInt64(), pack, s.getColumn(1), s.getColumn(2), s.getColumn(3), {}});
+    return rows;
+}
+
+std::string Records::photo_data(Id photo) {
+    SQLite::Statement s(database_, "SELECT data FROM photo WHERE id = ?");
+    s.bind(1, static_cast<std::int64_t>(photo));
+    if (!s.executeStep())
+        return {};
+    const SQLite::Column data = s.getColumn(0);
+    return {static_cast<const char*>(data.getBlob()), static_cast<std::size_t>(data.getBytes())};
+}
+
+void Records::set_tray(const TrayRecord& tray) {
+    run(database_,
+        "INSERT INTO tray VALUES (?, ?, ?) ON CONFLICT (name) DO UPDATE SET columns = excluded.columns, rows = "
+        "excluded.rows",
+        tray.name, tray.columns, tray.rows);
+}
+
+std::vector<TrayRecord> Records::trays() {
+    std::vector<TrayRecord> rows;
+    if (!has("tray"))
+        return rows;
+    SQLite::Statement s(database_, "SELECT name, columns, rows FROM tray ORDER BY name");
+    while (s.executeStep())
+        rows.push_back({s.getColumn(0), s.getColumn(1).getInt(), s.getColumn(2).getInt()});
+    return rows;
+}
+
+void Records::set_drawing(Id pack, const std::string& drawing, const std::string& now) {
+    run(database_,
+        "INSERT INTO strip_drawing VALUES (?, ?, ?) ON CONFLICT (pack_id) DO UPDATE SET drawing = excluded.drawing, "
+        "drawn_at = excluded.drawn_at",
+        pack, drawing, now);
+}
+
+std::string Records::drawing_of_pack(Id pack) {
+    if (!has("strip_drawing"))
+        return {};
+    SQLite::Statement s(database_, "SELECT drawing FROM strip_drawing WHERE pack_id = ?");
+    s.bind(1, static_cast<std::int64_t>(pack));
+    return s.executeStep() ? s.getColumn(0).getString() : std::string();
+}
+
+} // namespace ingot::store

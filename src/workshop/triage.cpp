@@ -1,0 +1,273 @@
+// Triage: rounds of readings, what else is known of a pack, and what explains it.
+#include "exchange/readings_csv.h"
+#include "workshop/wording.h"
+#include "workshop/workshop.h"
+
+#include <QDateTime>
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace ingot {
+
+double Workshop::largest_group_voltage(const store::PackRecord& pack) const {
+    const Chemistry* chemistry = library_.chemistry(pack.chemistry);
+    constexpr double margin = 1.15; // an over-charged group is read, a slipped decimal is not
+    return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_unit * margin;
+}
+
+GroupReadings Workshop::group_readings(Id pack, Condition condition) const {
+    const auto of_pack = group_readings_.find(pack);
+    if (of_pack == group_readings_.end())
+        return {};
+    const auto found = of_pack->second.find(condition);
+    return found == of_pack->second.end() ? GroupReadings{} : found->second;
+}
+
+TriageResult Workshop::triage(Id id) const {
+    const store::PackRecord* p = pack(id);
+    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
+    if (chemistry == nullptr)
+        return {};
+    const GroupReadings rest = group_readings(id, Condition::rest);
+    GroupVoltages voltages;
+    voltages.cells_per_unit = p->layout.cells_per_unit;
+    for (int g = 1; g <= p->layout.series; ++g) {
+        const auto read = rest.by_group.find(g);
+        voltages.rest_v.push_back(read == rest.by_group.end() ? std::nullopt : std::optional<double>(read->second));
+    }
+    if (const auto terminals = rest.by_group.find(0); terminals != rest.by_group.end())
+        voltages.terminal_v = terminals->second;
+    return triage_groups(voltages, *chemistry);
+}
+
+std::optional<Problem> Workshop::objection_to_group_reading(const store::PackRecord& p, int group, double volts,
+                                                            Condition condition, bool reversed) const {
+    if (gate_closed(p))
+        return Problem{"", 0, p.label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+    if (group < 0 || group > p.layout.series)
+        return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p.label, p.layout.series)};
+    const double limit = group == 0 ? largest_group_voltage(p) * p.layout.series : largest_group_voltage(p);
+    // A reversed group is real, but a minus is more often the probes.
+    if (volts < 0 && !reversed)
+        return Problem{"", 0,
+                       wording::disbelief(Disbelief::negative, Quantity::voltage, volts, limit).toStdString() +
+                           " If the group really is reversed, enter the same value again."};
+    if (const QString objection =
+            wording::disbelief(believe(Quantity::voltage, std::fabs(volts), limit), Quantity::voltage, volts, limit);
+        !objection.isEmpty())
+        return Problem{"", 0, objection.toStdString()};
+    if (condition == Condition::load && !triage(p.id).load_round_allowed)
+        return Problem{"", 0, "A group is under its floor voltage: no load round until it is explained."};
+    return std::nullopt;
+}
+
+Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, Condition condition,
+                                          const std::string& instrument, const RoundConditions& conditions) {
+    const store::PackRecord* p = pack(pack_id);
+    if (p == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    if (const auto objection = objection_to_group_reading(*p, group, volts, condition, conditions.reversed))
+        return *objection;
+    store::ReadingRecord record;
+    record.pack_id = pack_id;
+    record.group = group;
+    record.reading.value = volts;
+    record.reading.instrument = instrument;
+    record.reading.protocol = "typed";
+    record.reading.conditions.condition = condition;
+    if (condition == Condition::load)
+        record.reading.conditions.discharge_current_a = conditions.load_a;
+    if (condition == Condition::stored)
+        record.reading.conditions.days_since_charge = conditions.days ? conditions.days : days_since_rest(pack_id);
+    record.rule_set = rules_.stamp();
+    record.taken_at = record.recorded_at = now();
+    const auto id = guarded([&] { return records_.add(record); }, false);
+    if (id) {
+        apply_reading({0,
+                       pack_id,
+                       group,
+                       Quantity::voltage,
+                       condition,
+                       volts,
+                       {},
+                       record.reading.conditions.discharge_current_a,
+                       record.reading.conditions.days_since_charge,
+                       record.taken_at});
+        emit changed();
+    }
+    return id;
+}
+
+Result<int> Workshop::import_group_readings(Id pack_id, const std::string& text, const std::string& file) {
+    const store::PackRecord* p = pack(pack_id);
+    if (p == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    const auto read = exchange::read_group_readings(text, file, p->layout);
+    if (!read)
+        return read.problem();
+    for (const GroupReading& reading : read.value().readings)
+        if (const auto objection =
+                objection_to_group_reading(*p, reading.group, reading.voltage_v, reading.condition, true))
+            return Problem{file, 0, fmt::format("group {}: {}", reading.group, objection->sentence)};
+    const std::string at = now();
+    const auto done = guarded_step([&] {
+        for (const GroupReading& reading : read.value().readings) {
+            store::ReadingRecord record;
+            record.pack_id = pack_id;
+            record.group = reading.group;
+            record.reading.value = reading.voltage_v;
+            record.reading.instrument = read.value().snapshot ? "board" : "file";
+            record.reading.protocol = "imported";
+            record.reading.conditions.condition = reading.condition;
+            if (reading.current_a)
+                record.reading.conditions.discharge_current_a = std::fabs(*reading.current_a);
+            record.reading.conditions.days_since_charge = reading.days;
+            record.rule_set = rules_.stamp();
+            record.taken_at = record.recorded_at = at;
+            records_.add(record);
+        }
+    });
+    if (!done)
+        return done.problem();
+    return static_cast<int>(read.value().readings.size());
+}
+
+std::optional<double> Workshop::days_since_rest(Id pack_id) const {
+    const auto found = pack_readings_.find(pack_id);
+    if (found == pack_readings_.end())
+        return std::nullopt;
+    std::optional<double> days;
+    const QDateTime today = clock_();
+    for (const store::ReadingFact& r : found->second)
+        if (r.condition == Condition::rest) {
+            const QDateTime at = QDateTime::fromString(QString::fromStdString(r.taken_at), Qt::ISODateWithMs);
+            constexpr double seconds_per_day = 86400;
+            if (at.isValid())
+                days = std::max(0.0, static_cast<double>(at.secsTo(today)) / seconds_per_day);
+        }
+    return days;
+}
+
+Result<Id> Workshop::note(Id pack_id, const std::string& kind, int group, const std::string& code) {
+    if (pack(pack_id) == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    const auto id = guarded(
+        [&] {
+            return records_.add(store::PackNoteRecord{0, pack_id, kind, group, code, now()});
+        },
+        false);
+    if (id) {
+        notes_.push_back({id.value(), pack_id, kind, group, code, now()});
+        explained_.erase(pack_id);
+        emit changed();
+    }
+    return id;
+}
+
+std::vector<std::string> Workshop::symptoms_of_pack(Id pack) const {
+    std::vector<std::string> out;
+    for (const auto& n : notes_)
+        if (n.pack_id == pack && n.kind == "symptom")
+            out.push_back(n.code);
+    return out;
+}
+
+Result<bool> Workshop::note_symptom(Id pack_id, const std::string& id, bool present) {
+    if (library_.triage.symptom(id) == nullptr)
+        return Problem{"", 0, "Symptom \"" + id + "\" is not in the library."};
+    const auto known = std::find_if(notes_.begin(), notes_.end(), [&](const auto& n) {
+        return n.pack_id == pack_id && n.kind == "symptom" && n.code == id;
+    });
+    if (present) {
+        if (known != notes_.end())
+            return true;
+        const auto added = note(pack_id, "symptom", 0, id);
+        if (!added)
+            return added.problem();
+        return true;
+    }
+    if (known == notes_.end())
+        return true;
+    const auto done = guarded_step([&] { records_.strike_note(known->id, now()); }, false);
+    if (done) {
+        notes_.erase(known);
+        explained_.erase(pack_id);
+        emit changed();
+    }
+    return done;
+}
+
+Result<bool> Workshop::note_replaced(Id pack_id, int group) {
+    const auto added = note(pack_id, "replaced", group, "");
+    if (!added)
+        return added.problem();
+    return true;
+}
+
+Result<bool> Workshop::note_lead_swap(Id pack_id, int group, bool moved) {
+    const auto added = note(pack_id, "lead-swap", group, moved ? "moved" : "stayed");
+    if (!added)
+        return added.problem();
+    return true;
+}
+
+TriageCase Workshop::triage_case(Id id) const {
+    TriageCase out;
+    const store::PackRecord* p = pack(id);
+    if (p == nullptr)
+        return out;
+    out.layout = p->layout;
+    out.capacity_ah = p->claim.capacity_ah;
+    if (const auto found = pack_readings_.find(id); found != pack_readings_.end())
+        for (const store::ReadingFact& r : found->second) {
+            if (r.group == 0) {
+                if (r.condition == Condition::rest)
+                    out.terminal_v = r.value;
+                continue;
+            }
+            if (r.group > p->layout.series)
+                continue;
+            GroupReading reading;
+            reading.group = r.group;
+            reading.condition = r.condition;
+            reading.voltage_v = r.value;
+            if (r.discharge_current_a)
+                reading.current_a = -*r.discharge_current_a;
+            reading.days = r.days;
+            out.readings.push_back(reading);
+        }
+    for (const auto& n : notes_) {
+        if (n.pack_id != id)
+            continue;
+        if (n.kind == "symptom")
+            out.symptoms.push_back(n.code);
+        else if (n.kind == "replaced")
+            out.replaced.push_back(n.group);
+        else if (n.kind == "lead-swap")
+            out.swaps.push_back({n.group, n.code == "moved"});
+    }
+    return out;
+}
+
+const Explained& Workshop::explained(Id id) const {
+    if (const auto found = explained_.find(id); found != explained_.end())
+        return found->second;
+    const store::PackRecord* p = pack(id);
+    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
+    Explained& made = explained_[id];
+    if (chemistry != nullptr)
+        made = explain(triage_case(id), *chemistry, library_.triage);
+    return made;
+}
+
+std::vector<Way> Workshop::ways(Id id) const {
+    const store::PackRecord* p = pack(id);
+    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
+    if (chemistry == nullptr || explained(id).explanations.empty())
+        return {};
+    return ways_forward(triage_case(id), explained(id), *chemistry);
+}
+
+} // namespace ingot

@@ -1,0 +1,134 @@
+// What the workshop does at Triage: rounds with their conditions, symptoms, swaps, snapshots, and what explains it.
+#include "workshop/workshop.h"
+
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+
+struct Shop {
+    Temporary folder;
+    std::unique_ptr<Workshop> workshop;
+    Id pack = 0;
+    QDateTime today = QDateTime(QDate(2026, 1, 5), QTime(9, 0), Qt::UTC);
+
+    Shop() {
+        workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
+        workshop->set_clock([this] { return today; });
+        const Id lot = workshop->add_lot({0, "MOW-21", "", "", "", {}}).value();
+        store::PackRecord record;
+        record.lot_id = lot;
+        record.label = "MOW-21 · pack 1";
+        record.chemistry = "nmc";
+        record.layout = {5, 2, 1};
+        record.claim.capacity_ah = 5.0;
+        record.stage = "triage";
+        pack = workshop->add_pack(record).value();
+    }
+    void round(Condition condition, const std::vector<double>& volts, const RoundConditions& conditions = {}) {
+        for (std::size_t g = 0; g < volts.size(); ++g)
+            REQUIRE(
+                workshop->record_group_reading(pack, static_cast<int>(g) + 1, volts[g], condition, "meter", conditions)
+                    .ok());
+    }
+    [[nodiscard]] const Explanation& first() const { return workshop->explained(pack).explanations.front(); }
+};
+
+} // namespace
+
+TEST_CASE("Readings, their current and their days reach the explanation, and survive opening again") {
+    Shop shop;
+    shop.round(Condition::rest, {3.842, 3.846, 3.844, 3.841, 3.845});
+    CHECK(shop.first().fault == Fault::healthy);
+    RoundConditions load;
+    load.load_a = 2.0;
+    shop.round(Condition::load, {3.77, 3.774, 3.622, 3.769, 3.773}, load);
+    CHECK(shop.first().fault == Fault::high_resistance_joint);
+    CHECK(shop.first().groups == std::vector<int>{3});
+    REQUIRE(shop.first().current_a);
+    CHECK(*shop.first().amount == Approx(0.075).epsilon(0.08)); // 150 mV more at 2 A
+    shop.today = shop.today.addDays(4);
+    REQUIRE(shop.workshop->days_since_rest(shop.pack));
+    CHECK(*shop.workshop->days_since_rest(shop.pack) == Approx(4));
+    shop.round(Condition::stored, {3.841, 3.845, 3.843, 3.840, 3.844});
+    const TriageCase before = shop.workshop->triage_case(shop.pack);
+    CHECK(*before.readings.back().days == Approx(4));
+    const std::string path = shop.workshop->path();
+    shop.workshop.reset();
+    auto again = Workshop::open(path);
+    REQUIRE(again);
+    const TriageCase after = again.value()->triage_case(shop.pack);
+    REQUIRE(after.readings.size() == before.readings.size());
+    for (std::size_t i = 0; i < after.readings.size(); ++i) {
+        CHECK(after.readings[i].voltage_v == before.readings[i].voltage_v);
+        CHECK(after.readings[i].current_a == before.readings[i].current_a);
+        CHECK(after.readings[i].days == before.readings[i].days);
+    }
+}
+
+TEST_CASE("A minus is asked for twice; a slipped decimal never passes") {
+    Shop shop;
+    const auto minus = shop.workshop->record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter");
+    CHECK_FALSE(minus);
+    CHECK(minus.problem().sentence.find("again") != std::string::npos);
+    RoundConditions meant;
+    meant.reversed = true;
+    CHECK(shop.workshop->record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter", meant));
+    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 1, 38.4, Condition::rest, "meter", meant));
+    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 2, 6.0, Condition::rest, "meter"));
+    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 6, 3.8, Condition::rest, "meter"));
+}
+
+TEST_CASE("Symptoms, a replaced unit and a lead swap count, and are kept") {
+    Shop shop;
+    shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
+    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", true));
+    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", true)); // once
+    CHECK(shop.workshop->symptoms_of_pack(shop.pack) == std::vector<std::string>{"shelf-drift"});
+    CHECK_FALSE(shop.workshop->note_symptom(shop.pack, "sings", true));
+    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", false));
+    CHECK(shop.workshop->symptoms_of_pack(shop.pack).empty());
+    const auto of_lead = [&] {
+        double p = 0;
+        for (const Explanation& e : shop.workshop->explained(shop.pack).explanations)
+            p += e.fault == Fault::sense_fault ? e.probability : 0;
+        return p;
+    };
+    const double before = of_lead();
+    CHECK(shop.workshop->note_replaced(shop.pack, 3));
+    const double replaced = of_lead();
+    CHECK(replaced > before);
+    CHECK(shop.workshop->note_lead_swap(shop.pack, 3, true));
+    CHECK(of_lead() > replaced);
+    CHECK(shop.workshop->triage_case(shop.pack).swaps.size() == 1);
+}
+
+TEST_CASE("A snapshot comes in whole or not at all") {
+    Shop shop;
+    const auto read =
+        shop.workshop->import_group_readings(shop.pack,
+                                             "Block 1 / mV,Block 2 / mV,Block 3 / mV,Block 4 / mV,Block 5 / mV\n"
+                                             "3842,3846,412,3841,3845\n",
+                                             "board.csv");
+    REQUIRE(read);
+    CHECK(read.value() == 5);
+    CHECK(shop.first().fault == Fault::dead_group);
+    CHECK_FALSE(shop.workshop->ways(shop.pack).empty());
+    const auto count = shop.workshop->records().count("reading");
+    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n2,38\n", "bad.csv"));
+    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n9,3.8\n", "bad.csv"));
+    CHECK(shop.workshop->records().count("reading") == count);
+}
+
+TEST_CASE("Two readings that disagree ask for a third; the third settles it") {
+    Shop shop;
+    shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
+    CHECK(shop.workshop->record_group_reading(shop.pack, 3, 3.844, Condition::rest, "meter"));
+    CHECK(shop.workshop->explained(shop.pack).disagreeing == std::vector<int>{3});
+    CHECK(shop.workshop->record_group_reading(shop.pack, 3, 3.843, Condition::rest, "meter"));
+    CHECK(shop.workshop->explained(shop.pack).disagreeing.empty());
+}
