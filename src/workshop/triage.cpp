@@ -213,6 +213,42 @@ Result<bool> Workshop::note_lead_swap(Id pack_id, int group, bool moved) {
     return true;
 }
 
+Result<bool> Workshop::move_group(Id from, int group, Id into, int place) {
+    const store::PackRecord* donor = pack(from);
+    const store::PackRecord* host = pack(into);
+    if (donor == nullptr || host == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    for (const store::PackRecord* p : {donor, host})
+        if (gate_closed(*p) || pack_quarantined(p->id))
+            return Problem{"", 0, p->label + " is held: pass its gate or close its quarantine first."};
+    const auto read = group_readings(from, Condition::rest).by_group;
+    const auto volts = read.find(group);
+    if (volts == read.end() || place < 1 || place > host->layout.series)
+        return Problem{"", 0, fmt::format("Group {} of {} is not read.", group, donor->label)};
+    const std::string at = now();
+    const auto reading = [&](Id pack_id, int number, double value) {
+        store::ReadingRecord record;
+        record.pack_id = pack_id;
+        record.group = number;
+        record.reading.value = value;
+        record.reading.instrument = "moved";
+        record.reading.protocol = "moved";
+        record.rule_set = rules_.stamp();
+        record.taken_at = record.recorded_at = at;
+        return record;
+    };
+    const double carried = volts->second;
+    const std::string from_label = donor->label;
+    const std::string into_label = host->label;
+    return guarded_step([&] {
+        records_.add(reading(into, place, carried));
+        records_.add(reading(from, group, 0.0));
+        records_.add(store::PackNoteRecord{0, into, "replaced", place, from_label, at});
+        records_.add(store::EventRecord{at, "group moved", into_label,
+                                        fmt::format("group {} of {} to place {}", group, from_label, place)});
+    });
+}
+
 TriageCase Workshop::triage_case(Id id) const {
     TriageCase out;
     const store::PackRecord* p = pack(id);
@@ -220,8 +256,23 @@ TriageCase Workshop::triage_case(Id id) const {
         return out;
     out.layout = p->layout;
     out.capacity_ah = p->claim.capacity_ah;
-    if (const auto found = pack_readings_.find(id); found != pack_readings_.end())
+    // What was read of a group before its unit was replaced counts no more once it was read again.
+    std::map<int, std::string> replaced_at;
+    for (const auto& n : notes_)
+        if (n.pack_id == id && n.kind == "replaced")
+            replaced_at[n.group] = n.noted_at;
+    const auto found = pack_readings_.find(id);
+    const auto outdated = [&](const store::ReadingFact& r) {
+        const auto at = replaced_at.find(r.group);
+        return at != replaced_at.end() && r.taken_at < at->second &&
+               std::any_of(found->second.begin(), found->second.end(), [&](const store::ReadingFact& later) {
+                   return later.group == r.group && later.taken_at >= at->second;
+               });
+    };
+    if (found != pack_readings_.end())
         for (const store::ReadingFact& r : found->second) {
+            if (outdated(r))
+                continue;
             if (r.group == 0) {
                 if (r.condition == Condition::rest)
                     out.terminal_v = r.value;

@@ -269,18 +269,18 @@ QString way_reason(const Way& way) {
     const auto window = [&] {
         if (!way.donor)
             return QString();
-        QString text = tr(" It must stand between %1 and %2 to join")
-                           .arg(figures::volts(way.donor->from_v, 2), figures::volts(way.donor->to_v, 2));
+        QString text =
+            tr(" %1 to %2 to join").arg(figures::volts(way.donor->from_v, 2), figures::volts(way.donor->to_v, 2));
         if (way.donor->from_ah)
-            text += tr(", hold %1 to %2")
+            text += tr(", %1 to %2")
                         .arg(figures::pack_capacity(*way.donor->from_ah), figures::pack_capacity(*way.donor->to_ah));
-        return text + tr(" and be of the same model.");
+        return text + tr(", same model.");
     };
     switch (way.way) {
     case WayForward::refill:
-        return tr("Replace %1 with tested units from stock.").arg(where) + window();
+        return tr("Tested units from stock for %1:").arg(where) + window();
     case WayForward::donor:
-        return tr("Replace %1 with a good group of a sister pack.").arg(where) + window();
+        return tr("A good group of a sister pack for %1:").arg(where) + window();
     case WayForward::rebalance: {
         QString text =
             tr("Bring %1 level with the others, then watch whether it drifts back: cells that leak do.").arg(where);

@@ -5,6 +5,7 @@
 #include "core/build/joining.h"
 #include "core/match/problem.h"
 #include "core/sort/duty.h"
+#include "core/triage/donors.h"
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
 #include "core/triage/ways.h"
@@ -137,6 +138,9 @@ public:
     Result<bool> note_symptom(Id pack, const std::string& id, bool present);
     Result<bool> note_replaced(Id pack, int group);
     Result<bool> note_lead_swap(Id pack, int group, bool moved);
+    // A donor's group takes the place of a bad one: its last reading at rest goes with it, the donor's place reads
+    // empty.
+    Result<bool> move_group(Id from, int group, Id into, int place);
     [[nodiscard]] TriageCase triage_case(Id pack) const;
     // What explains the readings; kept until something new is known.
     [[nodiscard]] const Explained& explained(Id pack) const;

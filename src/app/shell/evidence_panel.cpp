@@ -1,5 +1,6 @@
 #include "app/shell/evidence_panel.h"
 
+#include "app/parts/explanation_bars.h"
 #include "app/parts/gauge.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
@@ -115,6 +116,41 @@ void EvidencePanel::show_content(const EvidenceContent& content, const exchange:
         }
         for (const Evidence& evidence : content.reasons)
             add_reason(evidence);
+        if (!content.explanations.empty()) {
+            list_->addWidget(caption(tr("What explains it"), content_));
+            auto* bars = new ExplanationBars(content_);
+            bars->setObjectName(QStringLiteral("explanations"));
+            bars->set(content.explanations);
+            list_->addWidget(bars);
+        }
+        if (!content.tell_apart.isEmpty()) {
+            auto* card = new Panel({}, content_);
+            card->set_kind(Panel::Kind::steel);
+            auto* title = sentence(tr("What would tell them apart"), card);
+            title->setFont(type(13, true));
+            card->body()->addWidget(title);
+            auto* text = sentence(content.tell_apart, card);
+            text->setFont(type(13));
+            text->setObjectName(QStringLiteral("tell_apart"));
+            card->body()->addWidget(text);
+            list_->addWidget(card);
+        }
+        if (!content.ways.empty())
+            list_->addWidget(caption(tr("Ways forward"), content_));
+        int number = 0;
+        for (const WayCard& way : content.ways) {
+            auto* card = new Panel({}, content_);
+            auto* title = sentence(
+                way.advised ? tr("%1  %2").arg(++number).arg(way.title) : tr("%1 – not advised").arg(way.title), card);
+            title->setFont(type(14, true));
+            card->body()->addWidget(title);
+            auto* text = sentence(way.below, card);
+            text->setFont(type(12));
+            if (!way.advised)
+                set_muted(text);
+            card->body()->addWidget(text);
+            list_->addWidget(card);
+        }
         for (const QString& note : content.notes) {
             auto* text = sentence(note, content_);
             list_->addWidget(text);

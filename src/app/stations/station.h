@@ -1,6 +1,7 @@
 // What every station is to the window: a work surface that takes scans and says what the Evidence panel shows.
 #pragma once
 
+#include "app/parts/explanation_bars.h"
 #include "workshop/workshop.h"
 
 #include <QAction>
@@ -10,13 +11,22 @@ class QUndoCommand;
 
 namespace ingot::app {
 
+// One way forward.
+struct WayCard {
+    QString title, below;
+    bool advised = true;
+};
+
 // What the Evidence panel shows for the thing that is selected.
 struct EvidenceContent {
     QString subject;
     std::optional<Duty> mark;
     QString verdict;
-    QString line;                  // one sentence under the verdict
-    std::vector<Evidence> reasons; // as gauges or sentences
+    QString line;                             // one sentence under the verdict
+    std::vector<Evidence> reasons;            // as gauges or sentences
+    std::vector<ExplanationBar> explanations; // best first
+    QString tell_apart;                       // the reading that would settle it
+    std::vector<WayCard> ways;
     QStringList notes;
     std::string caution; // id in the library
     QString hand_title;  // what the hand has to do now; empty: nothing

@@ -271,6 +271,14 @@ int Predictor::deep_readings(const Taken& taken, const std::vector<double>& x) c
     return count;
 }
 
+bool Predictor::held_charge(const Taken& taken, const std::vector<double>& x) const {
+    for (std::size_t i = 0; i < taken.size(); ++i)
+        if (rounds_[taken[i]].condition == Condition::end_of_charge &&
+            x[i] + references_[taken[i]].volts > chemistry_.floor_v * cells_)
+            return true;
+    return false;
+}
+
 bool Predictor::under_deep(const Taken& taken, const std::vector<double>& x) const {
     if (cells_ > 1) // one dead cell does not bring a module there
         return false;
@@ -316,6 +324,8 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
     };
     const bool stored = std::any_of(taken.begin(), taken.end(),
                                     [&](std::size_t r) { return rounds_[r].condition == Condition::stored; });
+    const bool charged = std::any_of(taken.begin(), taken.end(),
+                                     [&](std::size_t r) { return rounds_[r].condition == Condition::end_of_charge; });
     const bool module = cells_ > 1;
     const auto level = [&](double volts) {
         Latent l;
@@ -346,7 +356,9 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
         break;
     }
     case Fault::leaking_cell:
-        for (const double end_share : {1.0, 0.4, 0.05})
+        // At the end of charge the group may lack less than at rest (it leaked since), or more (the rest was used
+        // since).
+        for (const double end_share : charged ? std::vector<double>{1.3, 0.9, 0.4, 0.05} : std::vector<double>{1.0})
             for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
                 for (const double lost : log_steps(0.015, 1.1, stored ? 10 : 14)) {
                     Latent l;
@@ -355,12 +367,12 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
                     l.per_day = per_day;
                     l.sag = 0.05;
                     l.of_cells = 1;
-                    if (!holds_voltage(l))
+                    if (!charged && !holds_voltage(l))
                         break;
                     path.push_back(l);
                     amounts.push_back(per_day);
                 }
-                flush(1.0 / (3 * (stored ? 6 : 1)));
+                flush(1.0 / ((charged ? 4 : 1) * (stored ? 6 : 1)));
             }
         break;
     case Fault::weak_group:

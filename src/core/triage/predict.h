@@ -82,6 +82,8 @@ public:
     // Readings under the deep-discharge limit. `x` as for log_density.
     [[nodiscard]] int deep_readings(const Taken& taken, const std::vector<double>& x) const;
     // Whatever brought a group under the deep-discharge limit at rest, it is called dead.
+    // A group that took charge, or held it, can be dead by leaking: it stays a leak.
+    [[nodiscard]] bool held_charge(const Taken& taken, const std::vector<double>& x) const;
     [[nodiscard]] bool under_deep(const Taken& taken, const std::vector<double>& x) const;
 
     [[nodiscard]] const std::vector<Reference>& references() const { return references_; }

@@ -3,11 +3,17 @@
 #include "app/parts/panel.h"
 #include "app/parts/reading_boxes.h"
 #include "app/parts/voltage_ladder.h"
+#include "app/stations/triage/donors_dialog.h"
 #include "app/theme/theme.h"
+#include "exchange/text_file.h"
 #include "workshop/figures.h"
+#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
 #include <QComboBox>
+#include <QFileDialog>
+#include <QLineEdit>
+#include <QMenu>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -15,13 +21,16 @@
 namespace ingot::app {
 
 TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::triage, parent) {
-    round_rest_ = add_command(tr("Round at &rest"), QKeySequence(tr("F5")), tr("Read every group at rest"),
+    round_rest_ = add_command(tr("&Rest round"), QKeySequence(tr("F5")), tr("Read every group at rest"),
                               [this] { start_round(Condition::rest); });
     round_charge_ =
-        add_command(tr("Round at end of &charge"), QKeySequence(tr("F6")), tr("Read every group at the end of charge"),
+        add_command(tr("&Charge round"), QKeySequence(tr("F6")), tr("Read every group at the end of charge"),
                     [this] { start_round(Condition::end_of_charge); });
-    round_load_ = add_command(tr("Round under &load"), QKeySequence(tr("F7")),
-                              tr("Read every group under a light load"), [this] { start_round(Condition::load); });
+    round_load_ = add_command(tr("&Load round"), QKeySequence(tr("F7")), tr("Read every group under a light load"),
+                              [this] { start_round(Condition::load); });
+    round_stored_ =
+        add_command(tr("S&torage round"), QKeySequence(tr("F4")), tr("Read every group after it stood disconnected"),
+                    [this] { start_round(Condition::stored); });
     add_command(tr("&Stop the round"), QKeySequence(tr("F8")), tr("Leave the reading round"), [this] { stop_round(); });
     to_open_ =
         add_command(tr("Send to &Open"), QKeySequence(tr("Ctrl+Shift+O")), tr("This pack is taken apart"), [this] {
@@ -33,6 +42,8 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
             packs_->setCurrentIndex((packs_->currentIndex() + 1) % packs_->count());
     });
 
+    add_notes();
+
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -43,6 +54,7 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     packs_->setFocusPolicy(Qt::TabFocus);
     packs_->setAccessibleName(tr("Pack"));
     header_->head()->insertWidget(0, packs_);
+    header_->head()->addWidget(new PressButton(symptoms_, header_));
     header_->head()->addWidget(new PressButton(to_open_, header_));
     auto* row = new QHBoxLayout;
     row->setSpacing(14);
@@ -66,7 +78,18 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     outer->addWidget(ladder_panel, 1);
 
     round_panel_ = new Panel(tr("Reading round"), this);
-    for (QAction* action : {round_rest_, round_charge_, round_load_})
+    condition_field_ = new QWidget(round_panel_);
+    auto* condition_row = new QHBoxLayout(condition_field_);
+    condition_row->setContentsMargins(0, 0, 0, 0);
+    condition_name_ = caption({}, condition_field_);
+    condition_value_ = new QLineEdit(condition_field_);
+    condition_value_->setObjectName(QStringLiteral("round_condition"));
+    condition_value_->setFixedWidth(64);
+    condition_row->addWidget(condition_name_);
+    condition_row->addWidget(condition_value_);
+    condition_field_->hide();
+    round_panel_->head()->addWidget(condition_field_);
+    for (QAction* action : {round_rest_, round_charge_, round_load_, round_stored_})
         round_panel_->head()->addWidget(new PressButton(action, round_panel_));
     boxes_ = new ReadingBoxes(round_panel_);
     round_panel_->body()->addWidget(boxes_);
@@ -109,8 +132,12 @@ void TriageStation::refresh() {
     const store::PackRecord* pack = workshop().pack(pack_);
     const bool may = pack != nullptr && workshop().writable();
     const TriageResult triage = pack != nullptr ? workshop().triage(pack_) : TriageResult{};
-    for (QAction* action : {round_rest_, round_charge_, to_open_})
+    for (QAction* action :
+         QList<QAction*>{round_rest_, round_charge_, round_stored_, to_open_, symptoms_} + about_group_)
         action->setEnabled(may);
+    symptoms_->setText(pack != nullptr && !workshop().symptoms_of_pack(pack_).empty()
+                           ? tr("S&ymptoms: %1…").arg(workshop().symptoms_of_pack(pack_).size())
+                           : tr("S&ymptoms…"));
     round_load_->setEnabled(may && triage.load_round_allowed);
     if (pack == nullptr) {
         header_->set_title(tr("No pack waits at Triage"));
@@ -145,6 +172,85 @@ void TriageStation::refresh() {
     show_boxes();
 }
 
+// What else can be said of a pack: symptoms in plain words, and what was done to the selected group.
+void TriageStation::add_notes() {
+    symptom_menu_ = new QMenu(this);
+    symptom_menu_->setObjectName(QStringLiteral("symptoms"));
+    symptoms_ =
+        add_command(tr("S&ymptoms…"), QKeySequence(tr("Ctrl+Shift+Y")), tr("What people say about the pack"), [this] {
+            fill_symptoms();
+            symptom_menu_->popup(mapToGlobal(QPoint(width() / 2, 60)));
+        });
+    const auto about = [this](const QString& text, const QKeySequence& keys, const QString& tip,
+                              const std::function<Result<bool>(int)>& note) {
+        about_group_ << add_command(text, keys, tip, [this, note] {
+            if (ladder_->selected() < 1) {
+                emit told(tr("Choose a group on the ladder first."), true);
+                return;
+            }
+            if (fine(note(ladder_->selected())))
+                emit evidence_changed();
+        });
+    };
+    about(tr("Lead swapped: the error &moved with it"), QKeySequence(tr("Ctrl+Alt+M")),
+          tr("The selected group's sense lead was exchanged with a good one"),
+          [this](int group) { return workshop().note_lead_swap(pack_, group, true); });
+    about(tr("Lead swapped: the error s&tayed"), QKeySequence(tr("Ctrl+Alt+S")),
+          tr("The selected group's sense lead was exchanged with a good one"),
+          [this](int group) { return workshop().note_lead_swap(pack_, group, false); });
+    about(tr("&Unit of this group was replaced"), QKeySequence(tr("Ctrl+Alt+U")),
+          tr("If the group stays low all the same, the measuring side is suspect"),
+          [this](int group) { return workshop().note_replaced(pack_, group); });
+    add_command(tr("Bring in readings from a &file…"), QKeySequence(tr("Ctrl+Shift+B")),
+                tr("A CSV with one line a reading, or the snapshot a board recorded"), [this] { import_file(); });
+    add_command(tr("&Donors…"), QKeySequence(tr("Ctrl+Shift+J")),
+                tr("Which groups move where so that most packs of this kind live"), [this] {
+                    if (pack_ == 0)
+                        emit told(tr("Choose a pack first: the plan is made for packs of its kind."), true);
+                    else
+                        show_donors(this, workshop(), pack_);
+                });
+}
+
+void TriageStation::fill_symptoms() {
+    symptom_menu_->clear();
+    const auto noted = workshop().symptoms_of_pack(pack_);
+    for (const Symptom& symptom : workshop().library().triage.symptoms) {
+        QAction* action = symptom_menu_->addAction(QString::fromStdString(symptom.name));
+        action->setCheckable(true);
+        action->setChecked(std::find(noted.begin(), noted.end(), symptom.id) != noted.end());
+        connect(action, &QAction::triggered, this, [this, id = symptom.id](bool on) {
+            if (fine(workshop().note_symptom(pack_, id, on)))
+                emit evidence_changed();
+        });
+    }
+}
+
+void TriageStation::import_file() {
+    if (pack_ == 0)
+        return;
+    const QString path = QFileDialog::getOpenFileName(this, tr("Readings of this pack"), {},
+                                                      tr("Readings (*.csv *.txt);;All files (*)"));
+    if (path.isEmpty())
+        return;
+    const auto text = exchange::read_text(path.toStdString());
+    if (!fine(text))
+        return;
+    const auto read = workshop().import_group_readings(pack_, text.value(), path.toStdString());
+    if (fine(read))
+        emit told(tr("%n readings brought in.", nullptr, read.value()), false);
+}
+
+RoundConditions TriageStation::round_conditions() const {
+    RoundConditions out;
+    const auto value = figures::typed(condition_value_->text());
+    if (condition_ == Condition::load)
+        out.load_a = value;
+    else if (condition_ == Condition::stored)
+        out.days = value;
+    return out;
+}
+
 void TriageStation::choose_pack(Id pack) {
     pack_ = pack;
     active_ = -1;
@@ -164,6 +270,16 @@ void TriageStation::start_round(Condition condition) {
         return;
     }
     condition_ = condition;
+    refused_minus_.reset();
+    const bool stored = condition == Condition::stored;
+    condition_field_->setVisible(stored || condition == Condition::load);
+    const QString name = stored ? tr("days stood") : tr("load, A");
+    condition_name_->setText(name);
+    condition_value_->setAccessibleName(name);
+    if (stored) {
+        const auto days = workshop().days_since_rest(pack_);
+        condition_value_->setText(days ? figures::plain(*days, 1) : QString());
+    }
     const auto read = workshop().group_readings(pack_, condition).by_group;
     int first = 0; // the first unread, else the first
     for (int g = 1; g <= pack->layout.series; ++g)
@@ -177,6 +293,7 @@ void TriageStation::start_round(Condition condition) {
 void TriageStation::stop_round() {
     active_ = -1;
     typed_.clear();
+    condition_field_->hide();
     ladder_->set_active(0);
     show_boxes();
     emit hint_changed();
@@ -269,16 +386,31 @@ bool TriageStation::take_line(const QString& line) {
         move_to(active_ + 1);
         return true;
     }
+    // "2.5 A" under load and "7 d" after storage say the round's condition.
+    if (condition_ == Condition::load || condition_ == Condition::stored) {
+        const QString unit = condition_ == Condition::load ? QStringLiteral("A") : QStringLiteral("d");
+        if (line.trimmed().endsWith(unit, Qt::CaseInsensitive)) {
+            if (const auto value = figures::typed(line.trimmed().chopped(1)); value && *value >= 0) {
+                condition_value_->setText(figures::plain(*value, 2));
+                echo({});
+                return true;
+            }
+        }
+    }
     const auto volts = figures::typed(line);
     if (!volts)
         return false;
+    RoundConditions conditions = round_conditions();
+    conditions.reversed = refused_minus_ && *refused_minus_ == *volts;
     const int group = active_ < pack->layout.series ? active_ + 1 : 0;
-    const auto id = workshop().record_group_reading(pack_, group, *volts, condition_, "bench meter");
+    const auto id = workshop().record_group_reading(pack_, group, *volts, condition_, "bench meter", conditions);
     typed_.clear();
     if (!fine(id)) {
+        refused_minus_ = *volts < 0 ? volts : std::nullopt;
         boxes_->set_active(active_, {});
         return true;
     }
+    refused_minus_.reset();
     emit acknowledged(QStringLiteral("pack %1 group %2 %3 V").arg(pack_).arg(group).arg(*volts, 0, 'f', 4));
     move_to(active_ + 1);
     return true;
@@ -337,6 +469,33 @@ EvidenceContent TriageStation::evidence() const {
                                  .arg(figures::volts(chemistry->bands.deep_below_v, 1));
     } else {
         content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
+    }
+    const Explained& explained = workshop().explained(pack_);
+    const TriageCase known = workshop().triage_case(pack_);
+    if (!known.readings.empty() || !known.symptoms.empty()) {
+        constexpr std::size_t most_bars = 4;
+        constexpr double least = 0.02;
+        for (const Explanation& e : explained.explanations) {
+            if (content.explanations.size() == most_bars || e.probability < least)
+                break;
+            const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
+            QString below = wording::reason(e, known);
+            if (!e.with.empty())
+                below +=
+                    tr(" Beside it: %1, %2.")
+                        .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
+            content.explanations.push_back({wording::fault(e.fault) + where, e.probability, below});
+        }
+        if (explained.something_else > 0.05)
+            content.explanations.push_back(
+                {tr("Something else"), explained.something_else, tr("A misread figure, or a fault without a name.")});
+        if (explained.settle_by)
+            content.tell_apart = wording::next_reading(*explained.settle_by);
+        constexpr std::size_t most_ways = 4;
+        for (const Way& way : workshop().ways(pack_))
+            if (content.ways.size() < most_ways)
+                content.ways.push_back({tr("%1, %2").arg(wording::way_forward(way.way), wording::groups(way.groups)),
+                                        wording::way_reason(way), way.advised});
     }
     if (!triage.load_round_allowed)
         content.notes << tr("No load round while a group is under its floor of %1 a cell.")

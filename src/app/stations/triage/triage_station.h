@@ -6,6 +6,8 @@
 
 class QComboBox;
 class QLabel;
+class QLineEdit;
+class QMenu;
 
 namespace ingot::app {
 
@@ -35,6 +37,10 @@ private:
     void stop_round();
     void move_to(int box);
     void show_boxes();
+    void add_notes();
+    void fill_symptoms();
+    void import_file();
+    [[nodiscard]] RoundConditions round_conditions() const;
 
     QComboBox* packs_ = nullptr;
     Panel* header_ = nullptr;
@@ -51,11 +57,19 @@ private:
     QAction* round_rest_ = nullptr;
     QAction* round_charge_ = nullptr;
     QAction* round_load_ = nullptr;
+    QAction* round_stored_ = nullptr;
     QAction* to_open_ = nullptr;
+    QAction* symptoms_ = nullptr;
+    QMenu* symptom_menu_ = nullptr;
+    QList<QAction*> about_group_; // what can be noted of the selected group
+    QWidget* condition_field_ = nullptr;
+    QLabel* condition_name_ = nullptr;
+    QLineEdit* condition_value_ = nullptr; // amperes under load, days after storage
     Id pack_ = 0;
     int active_ = -1;
     Condition condition_ = Condition::rest;
     QString typed_;
+    std::optional<double> refused_minus_; // typed again, it is meant
     bool filling_ = false;
 };
 

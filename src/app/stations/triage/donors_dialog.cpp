@@ -1,0 +1,203 @@
+#include "app/stations/triage/donors_dialog.h"
+
+#include "app/parts/panel.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+
+#include <QCoreApplication>
+#include <QDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLineEdit>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace ingot::app {
+
+namespace {
+
+class DonorsDialog : public QDialog {
+    Q_DECLARE_TR_FUNCTIONS(DonorsDialog)
+public:
+    DonorsDialog(QWidget* parent, Workshop& workshop, Id pack) : QDialog(parent), workshop_(workshop), pack_(pack) {
+        setObjectName(QStringLiteral("donors"));
+        setWindowTitle(tr("Donors"));
+        resize(760, 560);
+        auto* layout = new QVBoxLayout(this);
+        summary_ = sentence({}, this);
+        summary_->setObjectName(QStringLiteral("donors_summary"));
+        summary_->setFont(type(17, true));
+        layout->addWidget(summary_);
+        auto* row = new QHBoxLayout;
+        row->addWidget(caption(tr("groups of one pack within"), this));
+        window_ = new QLineEdit(QStringLiteral("0.1"), this);
+        window_->setObjectName(QStringLiteral("donors_window"));
+        window_->setFixedWidth(70);
+        window_->setAccessibleName(tr("Voltage window, V"));
+        row->addWidget(window_);
+        row->addWidget(caption(tr("V (blank: any)"), this));
+        row->addStretch(1);
+        layout->addLayout(row);
+        table_ = new QTableWidget(0, 4, this);
+        table_->setObjectName(QStringLiteral("donors_moves"));
+        table_->setHorizontalHeaderLabels({tr("into pack"), tr("place"), tr("from pack"), tr("its group")});
+        table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+        table_->verticalHeader()->hide();
+        table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+        table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+        table_->setAccessibleName(tr("Moves, in order"));
+        layout->addWidget(table_, 1);
+        step_ = sentence({}, this);
+        step_->setObjectName(QStringLiteral("donors_step"));
+        step_->setFont(type(15, true));
+        layout->addWidget(step_);
+        scan_ = new QLineEdit(this);
+        scan_->setObjectName(QStringLiteral("donors_scan"));
+        scan_->setPlaceholderText(tr("Scan the label of the pack that the group comes from"));
+        scan_->setAccessibleName(tr("Scan"));
+        layout->addWidget(scan_);
+        auto* caution =
+            sentence(tr("Packs are opened for this: every step and caution of Open comes first. Join groups "
+                        "only inside the voltage window, never bridge two strips, and prove the pack "
+                        "afterwards. Follow local codes."),
+                     this);
+        caution->setFont(type(13));
+        layout->addWidget(caution);
+        connect(window_, &QLineEdit::editingFinished, this, [this] { plan(); });
+        connect(scan_, &QLineEdit::returnPressed, this, [this] { scanned(); });
+        plan();
+        scan_->setFocus();
+    }
+
+private:
+    struct Move {
+        std::string into, from;
+        Id into_id = 0, from_id = 0;
+        int place = 0, group = 0;
+        double volts = 0;
+    };
+
+    void plan() {
+        const store::PackRecord* kind = workshop_.pack(pack_);
+        const Chemistry* chemistry = kind != nullptr ? workshop_.library().chemistry(kind->chemistry) : nullptr;
+        if (chemistry == nullptr)
+            return;
+        std::vector<DonorGroup> groups;
+        std::map<std::string, Id> ids;
+        int unread = 0;
+        for (const auto& p : workshop_.packs()) {
+            if ((p.stage != "triage" && p.stage != "open") || p.chemistry != kind->chemistry ||
+                p.layout != kind->layout || workshop_.pack_quarantined(p.id))
+                continue;
+            const auto read = workshop_.group_readings(p.id, Condition::rest).by_group;
+            if (static_cast<int>(read.size()) - static_cast<int>(read.count(0)) < p.layout.series) {
+                ++unread;
+                continue;
+            }
+            ids[p.label] = p.id;
+            for (const auto& [g, v] : read)
+                if (g > 0)
+                    groups.push_back({p.label, g, v, {}, p.model});
+        }
+        DonorRules rules;
+        rules.cells_per_unit = kind->layout.cells_per_unit;
+        rules.voltage_window_v = figures::typed(window_->text());
+        moves_.clear();
+        next_ = 0;
+        table_->setRowCount(0);
+        constexpr int patience = 40000; // questions, some tens of milliseconds
+        int asked = 0;
+        const auto planned = plan_donors(groups, *chemistry, rules, [&] { return ++asked < patience; });
+        const QString waiting =
+            unread > 0 ? tr(" %n packs of this kind are not read through yet.", nullptr, unread) : QString();
+        if (!planned) {
+            summary_->setText((groups.empty() ? tr("No pack of this kind is read through yet.")
+                                              : QString::fromStdString(planned.problem().text())) +
+                              waiting);
+            show_step();
+            return;
+        }
+        const DonorPlan& plan = planned.value();
+        summary_->setText(tr("%1 of %2 packs live again, %3 groups move; %4.%5")
+                              .arg(plan.packs_rebuilt())
+                              .arg(ids.size())
+                              .arg(plan.moved)
+                              .arg(plan.proved ? tr("no plan does better") : tr("the best found"), waiting));
+        for (const RebuiltPack& pack : plan.packs)
+            for (const Placement& p : pack.groups) {
+                const DonorGroup& from = groups[p.from];
+                if (from.pack != pack.pack)
+                    moves_.push_back(
+                        {pack.pack, from.pack, ids[pack.pack], ids[from.pack], p.position, from.group, from.voltage_v});
+            }
+        for (const Move& move : moves_) {
+            const int row = table_->rowCount();
+            table_->insertRow(row);
+            const QString cells[] = {QString::fromStdString(move.into), QString::number(move.place),
+                                     QString::fromStdString(move.from), QString::number(move.group)};
+            for (int c = 0; c < 4; ++c)
+                table_->setItem(row, c, new QTableWidgetItem(cells[c]));
+        }
+        show_step();
+    }
+
+    void show_step() {
+        scan_->setEnabled(next_ < moves_.size() && workshop_.writable());
+        if (moves_.empty()) {
+            step_->setText(tr("Nothing to move."));
+        } else if (next_ == moves_.size()) {
+            step_->setText(tr("All moves are done. What is left over goes to Open."));
+        } else {
+            const Move& m = moves_[next_];
+            table_->selectRow(static_cast<int>(next_));
+            step_->setText(tr("Step %1 of %2: group %3 of %4 goes into place %5 of %6.")
+                               .arg(next_ + 1)
+                               .arg(moves_.size())
+                               .arg(m.group)
+                               .arg(QString::fromStdString(m.from))
+                               .arg(m.place)
+                               .arg(QString::fromStdString(m.into)));
+        }
+    }
+
+    void scanned() {
+        const QString label = scan_->text().trimmed();
+        scan_->clear();
+        if (next_ >= moves_.size() || label.isEmpty())
+            return;
+        const Move& m = moves_[next_];
+        if (label.compare(QString::fromStdString(m.from), Qt::CaseInsensitive) != 0) {
+            step_->setText(tr("\"%1\" is not the pack that this group comes from: %2 is. Nothing was recorded.")
+                               .arg(label, QString::fromStdString(m.from)));
+            return;
+        }
+        const auto done = workshop_.move_group(m.from_id, m.group, m.into_id, m.place);
+        if (!done) {
+            step_->setText(QString::fromStdString(done.problem().text()));
+            return;
+        }
+        for (int c = 0; c < 4; ++c)
+            table_->item(static_cast<int>(next_), c)->setForeground(colours().muted);
+        ++next_;
+        show_step();
+    }
+
+    Workshop& workshop_;
+    Id pack_;
+    QLabel* summary_ = nullptr;
+    QLabel* step_ = nullptr;
+    QLineEdit* window_ = nullptr;
+    QLineEdit* scan_ = nullptr;
+    QTableWidget* table_ = nullptr;
+    std::vector<Move> moves_;
+    std::size_t next_ = 0;
+};
+
+} // namespace
+
+void show_donors(QWidget* parent, Workshop& workshop, Id pack) {
+    DonorsDialog dialog(parent, workshop, pack);
+    dialog.exec();
+}
+
+} // namespace ingot::app

@@ -1,0 +1,132 @@
+// Triage by hand: rounds with their conditions, explanations that move with each reading, symptoms, donors.
+#include "window.h"
+
+#include "app/parts/explanation_bars.h"
+#include "app/parts/voltage_ladder.h"
+#include "app/stations/triage/triage_station.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QTableWidget>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+// A new pack at Triage, chosen on screen.
+Id pack_at_triage(Window& w, const std::string& label, int series) {
+    store::PackRecord record;
+    record.lot_id = w.shop().lots().front().id;
+    record.label = label;
+    record.chemistry = "nmc";
+    record.layout = {series, 3, 1};
+    record.stage = "triage";
+    const Id id = w.shop().add_pack(record).value();
+    w.settle();
+    w.go(Station::triage);
+    auto* packs = w.find<QComboBox>("triage_pack");
+    packs->setCurrentIndex(packs->findText(QString::fromStdString(label)));
+    w.settle();
+    return id;
+}
+
+QString bars(const Window& w) {
+    for (const auto* shown : w.window.findChildren<app::ExplanationBars*>())
+        if (shown->isVisible()) // older ones wait to be deleted
+            return shown->accessibleDescription();
+    return {};
+}
+
+} // namespace
+
+TEST_CASE("Triage: a round under load finds the joint, and the bars move with each reading") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-99 · pack 1", 5);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.842", "3.846", "3,844", "3.841", "3.845"})
+        w.scan(QString::fromLatin1(volts));
+    w.settle();
+    CHECK(bars(w).startsWith(QStringLiteral("Nothing wrong")));
+    REQUIRE(w.find<QLabel>("tell_apart") != nullptr);
+    w.key(Qt::Key_F7);
+    w.scan(QStringLiteral("2.0 A")); // the load's current, for the whole round
+    CHECK(w.find<QLineEdit>("round_condition")->text().startsWith(QStringLiteral("2.0")));
+    for (const char* volts : {"3.77", "3.774", "3.622", "3.769", "3.773"})
+        w.scan(QString::fromLatin1(volts));
+    w.settle();
+    CHECK(bars(w).startsWith(QStringLiteral("Resistive joint, group 3")));
+    const TriageCase known = w.shop().triage_case(id);
+    CHECK(known.readings.size() == 10);
+    CHECK(*known.readings.back().current_a == -2.0);
+    w.key(Qt::Key_F4);
+    w.scan(QStringLiteral("7 d"));
+    w.scan(QStringLiteral("3.841"));
+    CHECK(*w.shop().triage_case(id).readings.back().days == Approx(7));
+}
+
+TEST_CASE("Triage: a minus is asked for twice") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-99 · pack 2", 3);
+    w.key(Qt::Key_F5);
+    w.scan(QStringLiteral("-3.7"));
+    CHECK(w.window.told().contains(QStringLiteral("again")));
+    CHECK(w.shop().triage_case(id).readings.empty());
+    w.scan(QStringLiteral("-3.7"));
+    REQUIRE(w.shop().triage_case(id).readings.size() == 1);
+    CHECK(w.shop().triage_case(id).readings[0].voltage_v == -3.7);
+}
+
+TEST_CASE("Triage: symptoms, and what was done to a group, from the keyboard") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-99 · pack 3", 4);
+    w.key(Qt::Key_Y, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* menu = w.find<QMenu>("symptoms");
+    REQUIRE(menu->isVisible());
+    QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+    w.settle();
+    CHECK(w.shop().symptoms_of_pack(id).size() == 1);
+    CHECK_FALSE(bars(w).isEmpty()); // a symptom alone is a beginning
+    w.window.findChildren<app::VoltageLadder*>().front()->set_selected(2);
+    w.key(Qt::Key_M, Qt::ControlModifier | Qt::AltModifier);
+    const TriageCase known = w.shop().triage_case(id);
+    REQUIRE(known.swaps.size() == 1);
+    CHECK(known.swaps[0].group == 2);
+    CHECK(known.swaps[0].moved);
+}
+
+TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
+    Window w;
+    std::vector<Id> packs;
+    for (const char* label : {"LAN-90 · pack 1", "LAN-90 · pack 2"})
+        packs.push_back(pack_at_triage(w, label, 9));
+    for (int g = 1; g <= 9; ++g) {
+        REQUIRE(w.shop().record_group_reading(packs[0], g, g == 4 ? 0.4 : 3.70, Condition::rest, "meter"));
+        REQUIRE(w.shop().record_group_reading(packs[1], g, g == 6 || g == 7 ? 1.1 : 3.71, Condition::rest, "meter"));
+    }
+    w.settle();
+    QString summary;
+    QString refused;
+    QString done;
+    Window::answer([&](QWidget* dialog) {
+        summary = dialog->findChild<QLabel*>(QStringLiteral("donors_summary"))->text();
+        auto* scan = dialog->findChild<QLineEdit*>(QStringLiteral("donors_scan"));
+        auto* step = dialog->findChild<QLabel*>(QStringLiteral("donors_step"));
+        scan->setText(QStringLiteral("LAN-90 · pack 1"));
+        QTest::keyClick(scan, Qt::Key_Return);
+        refused = step->text();
+        scan->setText(QStringLiteral("LAN-90 · pack 2"));
+        QTest::keyClick(scan, Qt::Key_Return);
+        done = step->text();
+        dialog->close();
+    });
+    w.key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(summary.contains(QStringLiteral("1 of 2 packs live again, 1 groups move")));
+    CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
+    CHECK(done.contains(QStringLiteral("All moves are done")));
+    CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));
+    CHECK(w.shop().explained(packs[0]).explanations.front().fault == Fault::healthy);
+}
