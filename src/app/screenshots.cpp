@@ -2,6 +2,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/receive/worth_dialog.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
 #include "app/theme/theme.h"
@@ -10,6 +11,7 @@
 #include <QElapsedTimer>
 #include <QPixmap>
 
+#include <algorithm>
 #include <functional>
 
 namespace ingot::app {
@@ -46,6 +48,15 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
     };
     shoot(Station::receive, QStringLiteral("receive.png"));
+    {
+        const auto& packs = window.workshop()->packs();
+        const auto mower = std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.stage == "triage"; });
+        WorthDialog worth(&window, *window.workshop(), mower == packs.end() ? 0 : mower->id);
+        worth.pose();
+        worth.show();
+        settle([] { return true; });
+        fine &= worth.grab().save(folder + QStringLiteral("/worth.png"));
+    }
     shoot(Station::triage, QStringLiteral("triage.png"));
     shoot(Station::open, QStringLiteral("open.png"));
     shoot(Station::test, QStringLiteral("test.png"));

@@ -136,7 +136,7 @@ std::string write_worth_case(const WorthCase& worth) {
             json[part.name][key.name] = key.count != nullptr ? Json(*key.count) : Json(*key.value);
     for (int r = 0; r < route_count; ++r)
         for (const Key& key : keys_of(copy.outlook[static_cast<std::size_t>(r)]))
-            json["outlook"][code(static_cast<Route>(r))][key.name] = *key.value;
+            json["outlook"][code(static_cast<WorthRoute>(r))][key.name] = *key.value;
     return json.dump(2) + "\n";
 }
 

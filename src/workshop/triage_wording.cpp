@@ -331,23 +331,23 @@ QString way_reason(const Way& way) {
     return {};
 }
 
-QString route(Route route) {
+QString route(WorthRoute route) {
     switch (route) {
-    case Route::repair_from_stock:
+    case WorthRoute::repair_from_stock:
         return tr("Repair from stock");
-    case Route::repair_from_donors:
+    case WorthRoute::repair_from_donors:
         return tr("Repair from donors");
-    case Route::repair_with_bought_units:
+    case WorthRoute::repair_with_bought_units:
         return tr("Repair with bought units");
-    case Route::rebuild:
+    case WorthRoute::rebuild:
         return tr("Rebuild with new units");
-    case Route::convert:
+    case WorthRoute::convert:
         return tr("Convert the chemistry");
-    case Route::buy_new:
+    case WorthRoute::buy_new:
         return tr("Buy new");
-    case Route::buy_reconditioned:
+    case WorthRoute::buy_reconditioned:
         return tr("Buy reconditioned");
-    case Route::break_for_units:
+    case WorthRoute::break_for_units:
         return tr("Break for units");
     }
     return {};

@@ -21,7 +21,7 @@ QString way_forward(WayForward way);
 // One or two sentences with the way's numbers.
 QString way_reason(const Way& way);
 
-QString route(Route route);
+QString route(WorthRoute route);
 // Why a route is not possible, from its code.
 QString obstacle(const char* code);
 QString turning_point(const TurningPoint& point);

@@ -1,5 +1,7 @@
 #include "workshop/workshop.h"
 
+#include "exchange/worth_json.h"
+
 #include <QCoreApplication>
 #include <QFileInfo>
 
@@ -108,6 +110,9 @@ void Workshop::load() {
     name_ = records_.meta("name");
     const auto found = library_.rule_sets.find(default_rules);
     rules_ = found != library_.rule_sets.end() ? found->second : library_.rule_sets.begin()->second;
+    if (const std::string kept = records_.meta("worth"); !kept.empty())
+        if (const auto worth = exchange::read_worth_case(kept, "meta"))
+            worth_ = worth.value();
     load_packs();
     load_units();
     load_readings();

@@ -9,6 +9,7 @@
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
 #include "core/triage/ways.h"
+#include "core/worth/worth.h"
 #include "exchange/library_toml.h"
 #include "exchange/log_csv.h"
 #include "exchange/records_csv.h"
@@ -129,6 +130,10 @@ public:
     // Moves a pack on; says why when it may not.
     Result<bool> set_stage(Id pack, const std::string& stage);
 
+    // Is it worth it? The pack's own facts with the shop's prices, hours, outlook and weights, which are remembered.
+    [[nodiscard]] WorthCase worth_case(Id pack) const;
+    Result<bool> remember_worth(const WorthCase& worth);
+
     // --- Triage ---
     Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition,
                                     const std::string& instrument, const RoundConditions& conditions = {});
@@ -234,6 +239,7 @@ private:
     std::map<Id, std::vector<store::ReadingFact>> pack_readings_; // oldest first
     std::vector<store::PackNoteRecord> notes_;
     mutable std::map<Id, Explained> explained_;
+    WorthCase worth_; // the shop's prices and hours; the pack's part is not used
 };
 
 } // namespace ingot

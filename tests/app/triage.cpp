@@ -9,6 +9,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QSpinBox>
 #include <QTableWidget>
 
 using namespace ingot;
@@ -129,4 +130,61 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     CHECK(done.contains(QStringLiteral("All moves are done")));
     CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));
     CHECK(w.shop().explained(packs[0]).explanations.front().fault == Fault::healthy);
+}
+
+TEST_CASE("Receive: the same again, and the voltage as it comes in") {
+    Window w;
+    w.go(Station::receive);
+    const auto before = w.shop().packs().size();
+    auto* intake = w.find<QLineEdit>("pack_intake");
+    intake->setFocus();
+    QTest::keyClicks(intake, QStringLiteral("25,1"));
+    QTest::keyClick(intake, Qt::Key_Return);
+    w.settle();
+    REQUIRE(w.shop().packs().size() == before + 1);
+    const store::PackRecord first = w.shop().packs().back();
+    CHECK(w.shop().group_readings(first.id, Condition::rest).by_group.at(0) == Approx(25.1));
+    CHECK(intake->text().isEmpty());
+    w.key(Qt::Key_D, Qt::ControlModifier);
+    REQUIRE(w.shop().packs().size() == before + 2);
+    const store::PackRecord second = w.shop().packs().back();
+    CHECK(second.label != first.label);
+    CHECK(second.layout == first.layout);
+    CHECK(second.chemistry == first.chemistry);
+    CHECK(w.shop().group_readings(second.id, Condition::rest).by_group.empty());
+    // Over 60 V: no reading before the gate.
+    w.find<QSpinBox>("pack_series")->setValue(20);
+    QTest::keyClicks(intake, QStringLiteral("74"));
+    QTest::keyClick(intake, Qt::Key_Return);
+    w.settle();
+    CHECK(w.window.told().contains(QStringLiteral("gate")));
+    CHECK(w.shop().packs().size() == before + 2);
+}
+
+TEST_CASE("Receive: worth it? moves with the shop's prices, and remembers them") {
+    Window w;
+    w.go(Station::receive);
+    QString first;
+    QString moved;
+    QString objected;
+    Window::answer([&](QWidget* dialog) {
+        auto* words = dialog->findChild<QLabel*>(QStringLiteral("worth_words"));
+        first = words->text();
+        auto* price = dialog->findChild<QLineEdit*>(QStringLiteral("worth_new_pack"));
+        price->setText(QStringLiteral("1"));
+        QTest::keyClick(price, Qt::Key_Return);
+        moved = words->text();
+        auto* hour = dialog->findChild<QLineEdit*>(QStringLiteral("worth_hour"));
+        hour->setText(QStringLiteral("lots"));
+        QTest::keyClick(hour, Qt::Key_Return);
+        objected = words->text();
+        hour->setText(QStringLiteral("31,5"));
+        QTest::mouseClick(dialog->findChild<app::PressButton*>(QStringLiteral("worth_remember")), Qt::LeftButton);
+        dialog->close();
+    });
+    w.key(Qt::Key_W, Qt::ControlModifier);
+    CHECK(first.contains(QStringLiteral("wins")));
+    CHECK(moved.startsWith(QStringLiteral("Buy new wins")));
+    CHECK(objected.contains(QStringLiteral("not a number")));
+    CHECK(w.shop().worth_case(w.shop().packs().front().id).prices.hour == Approx(31.5));
 }

@@ -20,7 +20,7 @@ WorthCase ten() {
     return c;
 }
 
-const RouteFigures& of(const WorthResult& result, Route route) {
+const RouteFigures& of(const WorthResult& result, WorthRoute route) {
     return result.routes[static_cast<std::size_t>(route)];
 }
 
@@ -31,7 +31,7 @@ TEST_CASE("Every route's parts, hours and cost, worked by hand") {
     REQUIRE(weighed);
     const WorthResult& r = weighed.value();
     // 2 x 4 + 8 = 16; 1.5 + 2 x (0.25 + 0.10) + 0.5 = 2.7 h at 20 = 54; 70 for 80 Wh; two years at 75 %.
-    const RouteFigures& bought = of(r, Route::repair_with_bought_units);
+    const RouteFigures& bought = of(r, WorthRoute::repair_with_bought_units);
     CHECK(bought.parts == Approx(16));
     CHECK(bought.hours == Approx(2.7));
     CHECK(bought.cost == Approx(70));
@@ -39,21 +39,21 @@ TEST_CASE("Every route's parts, hours and cost, worked by hand") {
     CHECK(bought.cost_per_wh == Approx(0.875));
     CHECK(bought.cost_per_wh_year == Approx(70.0 / (80 * 2 * 0.75)));
     // 10 x 6 + 8 = 68; 1.5 + 10 x 0.12 + 0.5 = 3.2 h = 64; the 8 good ones bring 12 but take 0.8 h = 16: nothing.
-    const RouteFigures& rebuild = of(r, Route::rebuild);
+    const RouteFigures& rebuild = of(r, WorthRoute::rebuild);
     CHECK(rebuild.parts == Approx(68));
     CHECK(rebuild.left_over == Approx(0));
     CHECK(rebuild.cost == Approx(132));
     CHECK(rebuild.cost_per_wh_year == Approx(132 / (100 * 5 * 0.92)));
     // 150 and 0.3 h.
-    CHECK(of(r, Route::buy_new).cost == Approx(156));
-    CHECK(of(r, Route::buy_reconditioned).cost == Approx(86));
-    CHECK(of(r, Route::buy_reconditioned).wh == Approx(80));
+    CHECK(of(r, WorthRoute::buy_new).cost == Approx(156));
+    CHECK(of(r, WorthRoute::buy_reconditioned).cost == Approx(86));
+    CHECK(of(r, WorthRoute::buy_reconditioned).wh == Approx(80));
     // 1.5 + 8 x 0.1 h.
-    CHECK(of(r, Route::break_for_units).cost == Approx(46));
-    CHECK(of(r, Route::break_for_units).wh == Approx(64));
-    CHECK_FALSE(of(r, Route::repair_from_stock).possible);
-    CHECK(of(r, Route::repair_from_donors).possible);
-    CHECK_FALSE(of(r, Route::convert).possible);
+    CHECK(of(r, WorthRoute::break_for_units).cost == Approx(46));
+    CHECK(of(r, WorthRoute::break_for_units).wh == Approx(64));
+    CHECK_FALSE(of(r, WorthRoute::repair_from_stock).possible);
+    CHECK(of(r, WorthRoute::repair_from_donors).possible);
+    CHECK_FALSE(of(r, WorthRoute::convert).possible);
 }
 
 TEST_CASE("What is left over counts when it pays the hands") {
@@ -61,17 +61,17 @@ TEST_CASE("What is left over counts when it pays the hands") {
     c.prices.hour = 2;
     const auto r = weigh_routes(c).value();
     // 8 x 1.5 - 0.8 h x 2 = 10.4 of a rebuilt pack; of one that must be opened for it 8 x 1.5 - 2.3 h x 2 = 7.4.
-    CHECK(of(r, Route::rebuild).left_over == Approx(10.4));
-    CHECK(of(r, Route::buy_new).left_over == Approx(7.4));
-    CHECK(of(r, Route::rebuild).cost == Approx(64));
+    CHECK(of(r, WorthRoute::rebuild).left_over == Approx(10.4));
+    CHECK(of(r, WorthRoute::buy_new).left_over == Approx(7.4));
+    CHECK(of(r, WorthRoute::rebuild).cost == Approx(64));
     // Break-even: 64 / 460 a Wh and year, times 120, less 8 + 5.4, for two units.
     REQUIRE(r.break_even_unit);
     CHECK(*r.break_even_unit == Approx((64.0 / 460 * 120 - 13.4) / 2));
     WorthCase at_even = c;
     at_even.prices.bought_unit = *r.break_even_unit;
     const auto even = weigh_routes(at_even).value();
-    CHECK(of(even, Route::repair_with_bought_units).cost_per_wh_year ==
-          Approx(of(even, Route::rebuild).cost_per_wh_year));
+    CHECK(of(even, WorthRoute::repair_with_bought_units).cost_per_wh_year ==
+          Approx(of(even, WorthRoute::rebuild).cost_per_wh_year));
     CHECK_FALSE(weigh_routes(ten()).value().break_even_unit); // at 20 an hour not even for nothing
 }
 
@@ -84,9 +84,9 @@ TEST_CASE("The weights decide, and the turning point really turns it") {
         if (f.possible)
             CHECK(of(money, *money.winner).cost_per_wh_year <= f.cost_per_wh_year + 1e-12);
     c.weights = {0, 1, 0};
-    CHECK(of(weigh_routes(c).value(), Route::buy_new).time_mark == Approx(1));
+    CHECK(of(weigh_routes(c).value(), WorthRoute::buy_new).time_mark == Approx(1));
     c.weights = {0, 0, 5};
-    CHECK(weigh_routes(c).value().winner == Route::buy_new); // 0.99 is the best chance
+    CHECK(weigh_routes(c).value().winner == WorthRoute::buy_new); // 0.99 is the best chance
     c.weights = {0.6, 0.2, 0.2};
     const auto r = weigh_routes(c).value();
     REQUIRE_FALSE(r.turning_points.empty());
@@ -119,7 +119,7 @@ TEST_CASE("What worth objects to") {
     bad([](WorthCase& c) { c.weights = {0, 0, 0}; });
     WorthCase none = ten();
     none.pack.units_to_replace = 0;
-    CHECK_FALSE(of(weigh_routes(none).value(), Route::repair_with_bought_units).possible);
+    CHECK_FALSE(of(weigh_routes(none).value(), WorthRoute::repair_with_bought_units).possible);
     for (int r = 0; r < route_count; ++r)
-        CHECK(route_from(code(static_cast<Route>(r))) == static_cast<Route>(r));
+        CHECK(route_from(code(static_cast<WorthRoute>(r))) == static_cast<WorthRoute>(r));
 }

@@ -11,11 +11,11 @@ constexpr std::array<const char*, route_count> route_codes{
     "repair-from-stock", "repair-from-donors", "repair-with-bought-units", "rebuild", "convert",
     "buy-new",           "buy-reconditioned",  "break-for-units"};
 
-std::size_t at(Route route) {
+std::size_t at(WorthRoute route) {
     return static_cast<std::size_t>(route);
 }
 
-RouteFigures figures_of(Route route, const WorthCase& c) {
+RouteFigures figures_of(WorthRoute route, const WorthCase& c) {
     const WorthPack& pack = c.pack;
     const WorthPrices& price = c.prices;
     const WorthHours& hours = c.hours;
@@ -42,22 +42,22 @@ RouteFigures figures_of(Route route, const WorthCase& c) {
         f.left_over = std::max(value, 0.0) - price.recycling;
     };
     switch (route) {
-    case Route::repair_from_stock:
+    case WorthRoute::repair_from_stock:
         repair(price.stock_unit);
         if (pack.stock_at_hand < pack.units_to_replace)
             impossible("no-stock");
         break;
-    case Route::repair_from_donors:
+    case WorthRoute::repair_from_donors:
         repair(price.donor_unit);
         if (pack.donors_at_hand < pack.units_to_replace)
             impossible("no-donors");
         break;
-    case Route::repair_with_bought_units:
+    case WorthRoute::repair_with_bought_units:
         repair(price.bought_unit);
         if (price.bought_unit <= 0)
             impossible("no-price");
         break;
-    case Route::rebuild:
+    case WorthRoute::rebuild:
         f.parts = pack.units * price.new_unit + price.strip_and_sundries;
         f.hours = hours.open_and_close + pack.units * hours.per_unit_built + hours.prove;
         f.wh = full_wh;
@@ -65,7 +65,7 @@ RouteFigures figures_of(Route route, const WorthCase& c) {
         if (price.new_unit <= 0)
             impossible("no-price");
         break;
-    case Route::convert:
+    case WorthRoute::convert:
         f.parts =
             pack.units * price.conversion_unit + price.board + price.conversion_charger + price.strip_and_sundries;
         f.hours = hours.open_and_close + pack.units * hours.per_unit_built + hours.conversion + hours.prove;
@@ -74,16 +74,16 @@ RouteFigures figures_of(Route route, const WorthCase& c) {
         if (price.conversion_unit <= 0)
             impossible("no-price");
         break;
-    case Route::buy_new:
-    case Route::buy_reconditioned:
-        f.parts = route == Route::buy_new ? price.new_pack : price.reconditioned_pack;
+    case WorthRoute::buy_new:
+    case WorthRoute::buy_reconditioned:
+        f.parts = route == WorthRoute::buy_new ? price.new_pack : price.reconditioned_pack;
         f.hours = hours.buying;
-        f.wh = route == Route::buy_new ? full_wh : full_wh * pack.kept_share;
+        f.wh = route == WorthRoute::buy_new ? full_wh : full_wh * pack.kept_share;
         leave_units(false);
         if (f.parts <= 0)
             impossible("no-price");
         break;
-    case Route::break_for_units:
+    case WorthRoute::break_for_units:
         f.parts = price.recycling;
         f.hours = hours.open_and_close + good * hours.per_unit_tested;
         f.wh = good * pack.unit_wh * pack.kept_share;
@@ -104,7 +104,7 @@ RouteFigures figures_of(Route route, const WorthCase& c) {
     return f;
 }
 
-std::optional<Route> mark(std::vector<RouteFigures>& routes, const WorthWeights& weights) {
+std::optional<WorthRoute> mark(std::vector<RouteFigures>& routes, const WorthWeights& weights) {
     double cheapest = 1e300;
     double quickest = 1e300;
     constexpr double least_cost = 1e-6; // per Wh and year: what is left over may pay for everything
@@ -115,7 +115,7 @@ std::optional<Route> mark(std::vector<RouteFigures>& routes, const WorthWeights&
         }
     constexpr double an_hour = 1.0; // the difference between no time and an hour must not be infinite
     const double sum = weights.money + weights.time + weights.certainty;
-    std::optional<Route> winner;
+    std::optional<WorthRoute> winner;
     double best = -1;
     for (RouteFigures& f : routes) {
         if (!f.possible)
@@ -136,16 +136,16 @@ std::optional<Route> mark(std::vector<RouteFigures>& routes, const WorthWeights&
 std::vector<RouteFigures> all_routes(const WorthCase& c) {
     std::vector<RouteFigures> out;
     for (int r = 0; r < route_count; ++r)
-        out.push_back(figures_of(static_cast<Route>(r), c));
+        out.push_back(figures_of(static_cast<WorthRoute>(r), c));
     return out;
 }
 
-std::optional<Route> winner_of(const WorthCase& c) {
+std::optional<WorthRoute> winner_of(const WorthCase& c) {
     auto routes = all_routes(c);
     return mark(routes, c.weights);
 }
 
-double* figure(WorthCase& c, TurningPoint::Figure which, Route winner) {
+double* figure(WorthCase& c, TurningPoint::Figure which, WorthRoute winner) {
     using F = TurningPoint::Figure;
     switch (which) {
     case F::hour:
@@ -167,7 +167,7 @@ double* figure(WorthCase& c, TurningPoint::Figure which, Route winner) {
 }
 
 // The nearest factor, up or down, at which another route wins.
-std::vector<TurningPoint> turning_points(const WorthCase& c, Route winner) {
+std::vector<TurningPoint> turning_points(const WorthCase& c, WorthRoute winner) {
     constexpr double farthest = 4;
     constexpr int steps = 160;
     std::vector<TurningPoint> out;
@@ -209,13 +209,13 @@ Problem objection(const char* sentence) {
 
 } // namespace
 
-const char* code(Route route) {
+const char* code(WorthRoute route) {
     return route_codes[at(route)];
 }
-std::optional<Route> route_from(const std::string& code) {
+std::optional<WorthRoute> route_from(const std::string& code) {
     for (std::size_t i = 0; i < route_codes.size(); ++i)
         if (code == route_codes[i])
-            return static_cast<Route>(i);
+            return static_cast<WorthRoute>(i);
     return std::nullopt;
 }
 const char* code(TurningPoint::Figure figure) {
@@ -267,10 +267,10 @@ Result<WorthResult> weigh_routes(const WorthCase& c) {
     out.routes = all_routes(c);
     out.winner = mark(out.routes, c.weights);
 
-    const RouteFigures& bought = out.routes[at(Route::repair_with_bought_units)];
+    const RouteFigures& bought = out.routes[at(WorthRoute::repair_with_bought_units)];
     double best_other = 1e300;
     for (const RouteFigures& f : out.routes)
-        if (f.possible && f.route != bought.route && f.route != Route::break_for_units)
+        if (f.possible && f.route != bought.route && f.route != WorthRoute::break_for_units)
             best_other = std::min(best_other, f.cost_per_wh_year);
     if (c.pack.units_to_replace > 0 && best_other < 1e300) {
         const double may_cost = best_other * bought.wh * bought.years * bought.chance;

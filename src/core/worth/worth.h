@@ -12,7 +12,7 @@
 
 namespace ingot {
 
-enum class Route {
+enum class WorthRoute {
     repair_from_stock,
     repair_from_donors,
     repair_with_bought_units,
@@ -23,8 +23,8 @@ enum class Route {
     break_for_units,
 };
 inline constexpr int route_count = 8;
-[[nodiscard]] const char* code(Route route);
-[[nodiscard]] std::optional<Route> route_from(const std::string& code);
+[[nodiscard]] const char* code(WorthRoute route);
+[[nodiscard]] std::optional<WorthRoute> route_from(const std::string& code);
 
 // What is known of the pack. Energies follow from these.
 struct WorthPack {
@@ -84,7 +84,7 @@ struct WorthCase {
 };
 
 struct RouteFigures {
-    Route route{};
+    WorthRoute route{};
     bool possible = true;
     const char* obstacle = ""; // code: no-stock, no-donors, no-price, nothing-to-replace, nothing-left
     double parts = 0, hours = 0, labour = 0;
@@ -103,14 +103,14 @@ struct TurningPoint {
     enum class Figure { hour, bought_unit, new_unit, new_pack, reconditioned_pack, years_of_winner, chance_of_winner };
     Figure figure{};
     double factor = 1;
-    double value = 0; // the figure at that point
-    Route winner{};   // then
+    double value = 0;    // the figure at that point
+    WorthRoute winner{}; // then
 };
 [[nodiscard]] const char* code(TurningPoint::Figure figure);
 
 struct WorthResult {
     std::vector<RouteFigures> routes; // all, in the order of the enum
-    std::optional<Route> winner;
+    std::optional<WorthRoute> winner;
     std::optional<double> break_even_unit; // price of a bought unit at which repairing with bought units costs as much
                                            // per Wh and year as the best other route; none: it never does
     std::vector<TurningPoint> turning_points; // nearest first, at most three

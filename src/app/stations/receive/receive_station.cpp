@@ -2,6 +2,7 @@
 
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
+#include "app/stations/receive/worth_dialog.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
@@ -57,6 +58,14 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
                               if (fine(this->workshop().set_stage(selected_, "refused")))
                                   select(0);
                           });
+    again_ =
+        add_command(tr("&Same again"), QKeySequence(tr("Ctrl+D")),
+                    tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
+    worth_ = add_command(tr("&Worth it?…"), QKeySequence(tr("Ctrl+W")), tr("Repair, rebuild, convert, buy or break?"),
+                         [this] {
+                             WorthDialog dialog(this, this->workshop(), selected_);
+                             dialog.exec();
+                         });
     add_command(tr("New &lot…"), QKeySequence(tr("Ctrl+L")), tr("Add a lot: where packs come from"), [this] {
         bool ok = false;
         const QString text = QInputDialog::getText(
@@ -109,6 +118,7 @@ QWidget* ReceiveStation::make_selected() {
     selected_panel_ = new Panel(tr("No pack is selected"), this);
     auto* triage = new PressButton(to_triage_, selected_panel_, true);
     auto* refuse = new PressButton(refuse_, selected_panel_);
+    selected_panel_->head()->addWidget(new PressButton(worth_, selected_panel_));
     selected_panel_->head()->addWidget(refuse);
     selected_panel_->head()->addWidget(triage);
     gate_ = new Panel({}, selected_panel_);
@@ -172,6 +182,10 @@ QWidget* ReceiveStation::make_form() {
     capacity_->setObjectName(QStringLiteral("pack_capacity"));
     voltage_ = new QLineEdit(panel);
     voltage_->setObjectName(QStringLiteral("pack_voltage"));
+    intake_ = new QLineEdit(panel);
+    intake_->setObjectName(QStringLiteral("pack_intake"));
+    intake_->setPlaceholderText(tr("V"));
+    intake_->setToolTip(tr("What the terminals show as it comes in"));
     capacity_->setPlaceholderText(tr("Ah"));
     voltage_->setPlaceholderText(tr("V"));
     auto* row = new QHBoxLayout;
@@ -188,13 +202,15 @@ QWidget* ReceiveStation::make_form() {
     second->setSpacing(8);
     second->addWidget(field(tr("claimed Ah"), capacity_, panel), 1);
     second->addWidget(field(tr("claimed V"), voltage_, panel), 1);
+    second->addWidget(field(tr("intake V"), intake_, panel), 1);
     form_words_ = sentence({}, panel);
     form_words_->setObjectName(QStringLiteral("form_objections"));
     form_words_->setFont(type(13));
     second->addWidget(form_words_, 6);
+    second->addWidget(new PressButton(again_, panel), 0, Qt::AlignBottom);
     second->addWidget(new PressButton(add_, panel, true), 0, Qt::AlignBottom);
     panel->body()->addLayout(second);
-    for (QLineEdit* edit : {label_, capacity_, voltage_}) {
+    for (QLineEdit* edit : {label_, capacity_, voltage_, intake_}) {
         connect(edit, &QLineEdit::returnPressed, this, [this] { add_pack(); });
         connect(edit, &QLineEdit::textChanged, this, [this] { show_form_objections(); });
     }
@@ -284,6 +300,8 @@ void ReceiveStation::show_selected() {
     to_triage_->setEnabled(here && workshop().writable() && !workshop().pack_quarantined(selected_) &&
                            !workshop().gate_closed(*pack));
     refuse_->setEnabled(here && workshop().writable());
+    worth_->setEnabled(here);
+    again_->setEnabled(workshop().writable());
     gate_->setVisible(here && workshop().gate_closed(*pack));
     if (!here) {
         selected_panel_->set_title(tr("Nothing waits here"));
@@ -346,12 +364,15 @@ void ReceiveStation::show_form_objections() {
         return;
     const store::PackRecord pack = typed_pack();
     QStringList words;
-    for (const auto& [edit, name] : {std::pair{capacity_, tr("Claimed Ah")}, std::pair{voltage_, tr("Claimed V")}})
+    for (const auto& [edit, name] : {std::pair{capacity_, tr("Claimed Ah")}, std::pair{voltage_, tr("Claimed V")},
+                                     std::pair{intake_, tr("Intake V")}})
         if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text()))
             words << tr("%1 is not a number.").arg(name);
     for (const ClaimFinding& finding : workshop().objections(pack))
         words << wording::objection(finding, pack.layout);
-    if (workshop().needs_gate(pack))
+    if (workshop().needs_gate(pack) && !intake_->text().trimmed().isEmpty())
+        words << tr("Over 60 V when full: no reading before its gate is passed. Leave the intake voltage blank.");
+    else if (workshop().needs_gate(pack))
         words << tr("Over 60 V when full: it will be held at a gate with its cautions.");
     QPalette palette = form_words_->palette();
     palette.setColor(QPalette::WindowText, words.isEmpty() ? colours().muted : colours().plum);
@@ -384,20 +405,50 @@ void ReceiveStation::add_pack() {
         refresh();
     }
     const store::PackRecord pack = typed_pack();
-    for (const QLineEdit* edit : {capacity_, voltage_})
+    for (const QLineEdit* edit : {capacity_, voltage_, intake_})
         if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text())) {
             emit told(tr("\"%1\" is not a number. Write it like 10.4 or 10,4, or leave it blank.").arg(edit->text()),
                       true);
             return;
         }
+    if (workshop().needs_gate(pack) && figures::typed(intake_->text())) {
+        emit told(
+            tr("This pack can hold more than 60 V: no reading before its gate is passed. Leave the intake voltage "
+               "blank."),
+            true);
+        return;
+    }
     const auto id = workshop().add_pack(pack);
     if (!fine(id))
         return;
+    if (const auto volts = figures::typed(intake_->text()))
+        fine(workshop().record_group_reading(id.value(), 0, *volts, Condition::rest, "bench meter"));
+    intake_->clear();
     count_up_label();
     refresh();
     select(id.value());
     label_->setFocus();
     label_->selectAll();
+}
+
+void ReceiveStation::same_again() {
+    if (workshop().packs().empty()) {
+        emit told(tr("There is no pack yet to repeat. Fill in the first one."), true);
+        return;
+    }
+    const store::PackRecord last = workshop().packs().back();
+    filling_ = true;
+    lot_->setCurrentIndex(lot_->findData(QVariant::fromValue<qlonglong>(last.lot_id)));
+    chemistry_->setCurrentIndex(chemistry_->findData(QString::fromStdString(last.chemistry)));
+    format_->setCurrentIndex(format_->findData(QString::fromStdString(last.format)));
+    series_->setValue(last.layout.series);
+    parallel_->setValue(last.layout.parallel);
+    cells_->setValue(last.layout.cells_per_unit);
+    capacity_->setText(last.claim.capacity_ah ? figures::plain(*last.claim.capacity_ah, 2) : QString());
+    voltage_->setText(last.claim.voltage_v ? figures::plain(*last.claim.voltage_v, 1) : QString());
+    filling_ = false;
+    count_up_label();
+    add_pack();
 }
 
 void ReceiveStation::toggle_finding(const std::string& code, bool on) {

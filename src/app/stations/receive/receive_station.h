@@ -35,6 +35,7 @@ private:
     void show_form_objections();
     [[nodiscard]] store::PackRecord typed_pack() const;
     void add_pack();
+    void same_again();
     void count_up_label();
     void toggle_finding(const std::string& code, bool on);
 
@@ -57,6 +58,9 @@ private:
     QLabel* form_words_ = nullptr;
     QAction* to_triage_ = nullptr;
     QAction* refuse_ = nullptr;
+    QAction* again_ = nullptr;
+    QAction* worth_ = nullptr;
+    QLineEdit* intake_ = nullptr;
     QAction* add_ = nullptr;
     Id selected_ = 0;
     bool filling_ = false;
