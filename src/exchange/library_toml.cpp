@@ -15,8 +15,8 @@ namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array<const char*, 8> kinds{"ocv",       "chemistries",   "formats",  "models",
-                                           "rule-sets", "look-findings", "cautions", "triage"};
+constexpr std::array<const char*, 9> kinds{"ocv",           "chemistries", "formats", "models",  "rule-sets",
+                                           "look-findings", "cautions",    "triage",  "teardown"};
 
 // Thrown inside this file only; every public function returns it as a Problem.
 struct Broken {
@@ -280,6 +280,19 @@ double share(const TableReader& t, const char* key) {
     return value;
 }
 
+TeardownPlan parse_plan(const TableReader& t) {
+    TeardownPlan plan;
+    plan.id = t.text("id");
+    plan.name = t.text("name");
+    plan.fits = t.text("fits");
+    plan.source = t.text("source");
+    if (plan.fits != "high-voltage" && plan.fits != "modules" && plan.fits != "any")
+        t.fail("\"fits\" must be high-voltage, modules or any.");
+    for (const TableReader& step : t.tables("step"))
+        plan.steps.push_back({step.text("id"), step.text("text"), step.text_or("caution", "")});
+    return plan;
+}
+
 TriageKnowledge parse_triage(const TableReader& t) {
     TriageKnowledge k;
     k.version = t.whole("version", 1);
@@ -339,6 +352,9 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
     } else if (file.kind == "cautions") {
         for (const TableReader& c : t.tables("caution"))
             library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};
+    } else if (file.kind == "teardown") {
+        for (const TableReader& plan : t.tables("plan"))
+            library.teardown.push_back(parse_plan(plan));
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
     }

@@ -29,6 +29,17 @@ struct Caution {
     std::string source;
 };
 
+// How a kind of pack is taken apart.
+struct TeardownStep {
+    std::string id, text, caution;
+};
+struct TeardownPlan {
+    std::string id, name;
+    std::string fits; // high-voltage, modules, any
+    std::string source;
+    std::vector<TeardownStep> steps;
+};
+
 struct Library {
     std::map<std::string, Chemistry> chemistries;
     std::map<std::string, CellFormat> formats;
@@ -37,6 +48,7 @@ struct Library {
     std::vector<LookFinding> findings;
     std::map<std::string, Caution> cautions;
     TriageKnowledge triage;
+    std::vector<TeardownPlan> teardown;
 
     [[nodiscard]] const Chemistry* chemistry(const std::string& id) const;
     [[nodiscard]] const CellFormat* format(const std::string& id) const;
@@ -46,7 +58,7 @@ struct Library {
 
 // One file of the library as text, so that a workshop file can keep the copy it was made with.
 struct LibraryText {
-    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, ocv
+    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, ocv
     std::string name; // file name
     std::string text;
 };

@@ -314,6 +314,10 @@ void Records::set_unit_state(Id unit, const std::string& state) {
     run(database_, "UPDATE unit SET state = ? WHERE id = ?", state, unit);
 }
 
+void Records::set_unit_model(Id unit, const std::string& model) {
+    run(database_, "UPDATE unit SET model = ? WHERE id = ?", model, unit);
+}
+
 void Records::set_unit_home(Id unit, const std::string& tray, int well) {
     run(database_, "UPDATE unit SET tray = ?, well = ? WHERE id = ?", tray, well, unit);
 }

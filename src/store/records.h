@@ -159,6 +159,7 @@ public:
     void set_stage(Id pack, const std::string& stage);
     void pass_gate(Id pack, const std::string& now);
     void set_unit_state(Id unit, const std::string& state);
+    void set_unit_model(Id unit, const std::string& model);
     void set_unit_home(Id unit, const std::string& tray, int well);
     void set_taken(Id build, Id unit, const std::string& now); // empty `now`: put back
     void set_build_state(Id build, const std::string& state);

@@ -149,7 +149,7 @@ Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, cons
             "", 0, fmt::format("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
     std::set<int> wells_taken;
     for (const UnitState& unit : units_)
-        if (unit.record.tray == tray)
+        if (unit.record.tray == tray && unit.record.state != "recycled")
             wells_taken.insert(unit.record.well);
     std::vector<Id> made;
     const auto done = guarded([&] {

@@ -124,6 +124,7 @@ void Workshop::load_packs() {
     findings_ = records_.findings();
     quarantines_ = records_.quarantines();
     notes_ = records_.pack_notes();
+    trays_ = records_.trays();
     builds_ = records_.builds();
 }
 

@@ -72,6 +72,22 @@ struct BuildSheet {
     int taken = 0;
 };
 
+// How much of what was opened is fit for use.
+enum class YieldBy { lot, source, model };
+struct Yield {
+    std::string of;
+    int units = 0, usable = 0, scrap = 0, undecided = 0; // usable: Drive, Store or Light
+};
+
+// What goes to recycling: by chemistry, the damaged apart.
+struct ManifestLine {
+    std::string chemistry; // as shown
+    bool damaged = false;  // a finding that asks for quarantine stands on it
+    int units = 0;
+    double mass_kg = 0;
+    int without_mass = 0; // units whose model has no mass in the library
+};
+
 struct PoolFilter {
     std::string chemistry;
     std::string model; // empty: any
@@ -162,6 +178,21 @@ public:
                                       const std::string& tray);
     [[nodiscard]] int next_number(const std::string& roll) { return records_.largest_unit_number(roll) + 1; }
     Result<bool> set_home(Id unit, const std::string& tray, int well);
+    // Into the first free well of a tray; the well.
+    Result<int> put_in_tray(Id unit, const std::string& tray);
+    [[nodiscard]] store::TrayRecord tray(const std::string& name) const; // 10 by 10 where nobody said otherwise
+    [[nodiscard]] std::vector<std::string> tray_names() const;
+    Result<bool> set_tray_size(const std::string& name, int columns, int rows);
+    Result<bool> set_unit_model(Id unit, const std::string& model);
+    // Straight to recycling, with the look findings that stand on it.
+    Result<bool> recycle_unit(Id unit);
+    [[nodiscard]] const exchange::TeardownPlan* teardown_plan(const store::PackRecord& pack) const;
+    [[nodiscard]] bool step_done(Id pack, const std::string& step) const;
+    Result<bool> tick_step(Id pack, const std::string& step, bool done);
+    Result<Id> attach_photo(Id pack, const std::string& file, const std::string& bytes);
+    [[nodiscard]] std::vector<Yield> yields(YieldBy by) const;
+    [[nodiscard]] std::vector<ManifestLine> recycling_manifest() const;
+    [[nodiscard]] static std::string manifest_csv(const std::vector<ManifestLine>& manifest);
 
     // --- Test ---
     Result<Id> record_reading(Id unit, const Reading& reading, const std::string& taken_at = {});
@@ -238,6 +269,7 @@ private:
     std::map<Id, std::map<Condition, GroupReadings>> group_readings_;
     std::map<Id, std::vector<store::ReadingFact>> pack_readings_; // oldest first
     std::vector<store::PackNoteRecord> notes_;
+    std::vector<store::TrayRecord> trays_;
     mutable std::map<Id, Explained> explained_;
     WorthCase worth_; // the shop's prices and hours; the pack's part is not used
 };

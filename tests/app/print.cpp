@@ -49,6 +49,40 @@ TEST_CASE("Every label of a printed sheet decodes to its code") {
         CHECK(decoded.contains(label.code.toStdString()));
 }
 
+TEST_CASE("Code 128 labels, and every size of sheet, decode too") {
+    const tests::Temporary folder;
+    for (const app::LabelSheet& sheet : app::label_sheets())
+        for (const app::LabelCode kind : {app::LabelCode::qr, app::LabelCode::code128}) {
+            std::vector<app::Label> labels;
+            for (int i = 1; i <= sheet.columns * 2; ++i)
+                labels.push_back({QString::fromStdString(UnitCode{"K4", i * 13}.text()),
+                                  QStringLiteral("MOW-07, group 3, place %1").arg(i), QStringLiteral("H26")});
+            const std::string pdf = folder.file("labels.pdf");
+            REQUIRE(app::write_label_sheet(QString::fromStdString(pdf), labels, sheet, kind));
+            REQUIRE(std::system(
+                        ("pdftoppm -r 300 -gray -png -singlefile " + pdf + " " + folder.file("sheet")).c_str()) == 0);
+            const QImage page =
+                QImage(QString::fromStdString(folder.file("sheet.png"))).convertToFormat(QImage::Format_Grayscale8);
+            const double mm = 300 / 25.4;
+            INFO(sheet.name.toStdString() << (kind == app::LabelCode::qr ? ", QR" : ", Code 128"));
+            std::set<std::string> decoded;
+            for (int row = 0; row < 2; ++row)
+                for (int column = 0; column < sheet.columns; ++column) {
+                    const QImage label =
+                        page.copy(static_cast<int>((sheet.left + column * sheet.width) * mm),
+                                  static_cast<int>((sheet.top + row * sheet.height) * mm),
+                                  static_cast<int>(sheet.width * mm), static_cast<int>(sheet.height * mm));
+                    const ZXing::ImageView view(label.constBits(), label.width(), label.height(),
+                                                ZXing::ImageFormat::Lum, static_cast<int>(label.bytesPerLine()));
+                    const auto result = ZXing::ReadBarcode(view, ZXing::DecodeHints().setTryHarder(true));
+                    if (result.isValid())
+                        decoded.insert(result.text());
+                }
+            for (const auto& label : labels)
+                CHECK(decoded.contains(label.code.toStdString()));
+        }
+}
+
 TEST_CASE("A printed build sheet holds every unit with its tray, the formula and the cautions") {
     const tests::Temporary folder;
     BuildSheet sheet;

@@ -2,9 +2,12 @@
 #include "window.h"
 
 #include "app/parts/explanation_bars.h"
+#include "app/parts/tray_picture.h"
 #include "app/parts/voltage_ladder.h"
+#include "app/stations/open/open_station.h"
 #include "app/stations/triage/triage_station.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -187,4 +190,74 @@ TEST_CASE("Receive: worth it? moves with the shop's prices, and remembers them")
     CHECK(moved.startsWith(QStringLiteral("Buy new wins")));
     CHECK(objected.contains(QStringLiteral("not a number")));
     CHECK(w.shop().worth_case(w.shop().packs().front().id).prices.hour == Approx(31.5));
+}
+
+TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by scanning, the manifest written") {
+    Window w;
+    w.go(Station::open);
+    const Id pack = w.find<QComboBox>("open_pack")->currentData().toLongLong();
+    const exchange::TeardownPlan* plan = w.shop().teardown_plan(*w.shop().pack(pack));
+    REQUIRE(plan != nullptr);
+    auto* step = w.window.findChild<QCheckBox*>(QStringLiteral("step_") + QString::fromStdString(plan->steps[0].id));
+    REQUIRE(step != nullptr);
+    QTest::keyClick(step, Qt::Key_Space);
+    w.settle();
+    CHECK(w.shop().step_done(pack, plan->steps[0].id));
+    w.key(Qt::Key_U, Qt::ControlModifier); // makes its units
+    std::vector<Id> units;
+    for (const UnitState& unit : w.shop().units())
+        if (unit.record.pack_id == pack)
+            units.push_back(unit.record.id);
+    REQUIRE(units.size() >= 3);
+    QString words;
+    Window::answer([&](QWidget* dialog) {
+        auto* picture = dialog->findChild<app::TrayPicture*>(QStringLiteral("units_picture"));
+        QTest::keyClick(picture, Qt::Key_D); // the first is dead
+        QTest::keyClick(picture, Qt::Key_Right);
+        QTest::keyClick(picture, Qt::Key_S); // the second is swollen
+        words = dialog->findChild<QLabel*>(QStringLiteral("units_words"))->text();
+        QTest::keyClick(picture, Qt::Key_Q); // no such finding
+        QTest::keyClick(picture, Qt::Key_D); // and goes, too, as damaged
+        dialog->close();
+    });
+    w.key(Qt::Key_L, Qt::ControlModifier | Qt::AltModifier);
+    CHECK(words.contains(QStringLiteral("Swollen")));
+    CHECK(w.shop().unit(units[0])->record.state == "recycled");
+    CHECK(w.shop().unit(units[1])->record.state == "recycled");
+    const auto manifest = w.shop().recycling_manifest();
+    int damaged = 0;
+    int intact = 0;
+    for (const ManifestLine& line : manifest)
+        (line.damaged ? damaged : intact) += line.units;
+    CHECK(damaged == 1);
+    CHECK(intact >= 1);
+    CHECK(w.view<app::OpenStation>(Station::open)->write_manifest_to(QString::fromStdString(w.file("out.pdf"))));
+    const std::string csv = Temporary::read(w.file("out.csv"));
+    CHECK(csv.find("Chemistry,Condition,Count") == 0);
+    CHECK(csv.find("damaged,1,") != std::string::npos);
+    REQUIRE(std::system(("pdftotext " + w.file("out.pdf") + " " + w.file("out.txt")).c_str()) == 0);
+    CHECK(Temporary::read(w.file("out.txt")).find("damaged, apart") != std::string::npos);
+
+    const QString code = QString::fromStdString(w.shop().unit(units[2])->code());
+    QString put;
+    Window::answer([&](QWidget* dialog) {
+        auto* scan = dialog->findChild<QLineEdit*>(QStringLiteral("tray_scan"));
+        for (const QString& line : {QStringLiteral("Z9"), code}) {
+            scan->setText(line);
+            QTest::keyClick(scan, Qt::Key_Return);
+        }
+        put = dialog->findChild<QLabel*>(QStringLiteral("tray_words"))->text();
+        auto* across = dialog->findChild<QLineEdit*>(QStringLiteral("tray_columns"));
+        across->setText(QStringLiteral("6"));
+        QTest::keyClick(across, Qt::Key_Return);
+        dialog->close();
+    });
+    w.window.activateWindow(); // a window manager does this when a dialog closes
+    w.go(Station::open);
+    w.key(Qt::Key_T, Qt::ControlModifier | Qt::AltModifier);
+    INFO(put.toStdString());
+    CHECK(put.contains(QStringLiteral("well 1 of tray Z9")));
+    CHECK(w.shop().unit(units[2])->record.tray == "Z9");
+    CHECK(w.shop().unit(units[2])->record.well == 1);
+    CHECK(w.shop().tray("Z9").columns == 6);
 }

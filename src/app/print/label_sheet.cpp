@@ -1,11 +1,13 @@
 #include "app/print/label_sheet.h"
 
+#include "app/print/code128.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
 #include <QPdfWriter>
 #include <qrencode.h>
 
+#include <algorithm>
 #include <memory>
 
 namespace ingot::app {
@@ -14,12 +16,6 @@ namespace {
 
 constexpr int dots_per_inch = 300;
 constexpr double dots_per_mm = dots_per_inch / 25.4;
-constexpr int columns = 4;
-constexpr int rows = 13;
-constexpr double label_width_mm = 48;
-constexpr double label_height_mm = 21;
-constexpr double left_mm = 9;
-constexpr double top_mm = 12;
 
 QFont sized(double mm, bool bold) {
     QFont font = type(14, bold);
@@ -40,9 +36,53 @@ void draw_qr(QPainter& painter, const QRectF& area, const QString& text) {
                                  Qt::black);
 }
 
+void draw_code128(QPainter& painter, const QRectF& area, const QString& text) {
+    const auto modules = code128(text.toStdString());
+    constexpr double quiet = 10;
+    const double module = area.width() / (2 * quiet + static_cast<double>(modules.size()));
+    for (std::size_t i = 0; i < modules.size(); ++i)
+        if (modules[i]) // a little wider, so that neighbours join
+            painter.fillRect(QRectF(area.left() + (quiet + static_cast<double>(i)) * module, area.top(), module + 0.3,
+                                    area.height()),
+                             Qt::black);
+}
+
+// The readable code large, origin and model small, beside or under the machine's code.
+void draw_label(QPainter& painter, const QRectF& mm, const Label& label, LabelCode kind) {
+    const auto dots = [](double x, double y, double w, double h) {
+        return QRectF(x * dots_per_mm, y * dots_per_mm, w * dots_per_mm, h * dots_per_mm);
+    };
+    painter.setPen(Qt::black);
+    if (kind == LabelCode::qr) {
+        const double side = std::min(mm.height() - 6, mm.width() * 0.34);
+        draw_qr(painter, dots(mm.left() + 2, mm.top() + 3, side, side), label.code);
+        const double x = mm.left() + side + 4;
+        const double w = mm.width() - side - 5;
+        painter.setFont(sized(std::min(4.2, w / 6.8), true));
+        painter.drawText(dots(x, mm.top() + 2.5, w, 6), Qt::AlignVCenter, label.code);
+        painter.setFont(sized(2.3, false));
+        painter.drawText(dots(x, mm.top() + 8.5, w, 7), Qt::TextWordWrap, label.origin);
+        painter.drawText(dots(x, mm.top() + 15, w, 4), Qt::AlignVCenter, label.model);
+        return;
+    }
+    const double bars = mm.height() * 0.42;
+    draw_code128(painter, dots(mm.left() + 1, mm.top() + 1.5, mm.width() - 3, bars), label.code);
+    painter.setFont(sized(3.2, true));
+    painter.drawText(dots(mm.left() + 3, mm.top() + bars + 2, mm.width() - 6, 4.2), Qt::AlignVCenter, label.code);
+    painter.setFont(sized(2.1, false));
+    painter.drawText(dots(mm.left() + 3, mm.top() + bars + 6, mm.width() - 6, mm.height() - bars - 6), Qt::TextWordWrap,
+                     label.origin);
+}
+
 } // namespace
 
-bool write_label_sheet(const QString& path, const std::vector<Label>& labels) {
+std::vector<LabelSheet> label_sheets() {
+    return {{QStringLiteral("48 x 21 mm, 52 a sheet"), 4, 13, 48, 21, 9, 12},
+            {QStringLiteral("38 x 21 mm, 65 a sheet"), 5, 13, 38, 21, 10, 12},
+            {QStringLiteral("70 x 37 mm, 24 a sheet"), 3, 8, 70, 37, 0, 0}};
+}
+
+bool write_label_sheet(const QString& path, const std::vector<Label>& labels, const LabelSheet& sheet, LabelCode kind) {
     QPdfWriter writer(path);
     writer.setPageSize(QPageSize(QPageSize::A4));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
@@ -53,25 +93,14 @@ bool write_label_sheet(const QString& path, const std::vector<Label>& labels) {
         return false;
     int at = 0;
     for (const Label& label : labels) {
-        if (at == columns * rows) {
+        if (at == sheet.columns * sheet.rows) {
             writer.newPage();
             at = 0;
         }
-        const int row = at / columns;
-        const double x = (left_mm + (at % columns) * label_width_mm) * dots_per_mm;
-        const double y = (top_mm + row * label_height_mm) * dots_per_mm;
-        constexpr double qr_mm = 15;
-        draw_qr(painter, QRectF(x + 2 * dots_per_mm, y + 3 * dots_per_mm, qr_mm * dots_per_mm, qr_mm * dots_per_mm),
-                label.code);
-        const double text_x = x + (qr_mm + 4) * dots_per_mm;
-        const double text_w = (label_width_mm - qr_mm - 5) * dots_per_mm;
-        painter.setPen(Qt::black);
-        painter.setFont(sized(4.2, true));
-        painter.drawText(QRectF(text_x, y + 2.5 * dots_per_mm, text_w, 6 * dots_per_mm), Qt::AlignVCenter, label.code);
-        painter.setFont(sized(2.3, false));
-        painter.drawText(QRectF(text_x, y + 8.5 * dots_per_mm, text_w, 7 * dots_per_mm), Qt::TextWordWrap,
-                         label.origin);
-        painter.drawText(QRectF(text_x, y + 15 * dots_per_mm, text_w, 4 * dots_per_mm), Qt::AlignVCenter, label.model);
+        const QRectF place(sheet.left + (at % sheet.columns) * sheet.width,
+                           sheet.top + static_cast<double>(at / sheet.columns) * sheet.height, sheet.width,
+                           sheet.height);
+        draw_label(painter, place, label, kind);
         ++at;
     }
     return painter.end();

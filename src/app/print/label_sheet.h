@@ -1,4 +1,4 @@
-// Labels for units as a PDF: a QR code, the readable code, and where the unit came from.
+// Labels for units as a PDF: a QR code or Code 128, the readable code, and where the unit came from.
 #pragma once
 
 #include <QString>
@@ -13,7 +13,19 @@ struct Label {
     QString model;
 };
 
-// A4, 4 columns by 13 rows of 48 x 21 mm. False if the file cannot be written.
-[[nodiscard]] bool write_label_sheet(const QString& path, const std::vector<Label>& labels);
+// How the labels lie on a sheet of A4, in mm.
+struct LabelSheet {
+    QString name;
+    int columns = 4, rows = 13;
+    double width = 48, height = 21; // from one label to the next
+    double left = 9, top = 12;
+};
+// The sizes that can be chosen, the usual one first.
+[[nodiscard]] std::vector<LabelSheet> label_sheets();
+enum class LabelCode { qr, code128 };
+
+// False if the file cannot be written.
+[[nodiscard]] bool write_label_sheet(const QString& path, const std::vector<Label>& labels,
+                                     const LabelSheet& sheet = {}, LabelCode kind = LabelCode::qr);
 
 } // namespace ingot::app

@@ -464,6 +464,7 @@ private:
     // `filled`: of the sets before the last.
     bool feasible(const std::vector<std::size_t>& chosen, std::vector<int>& filled) const {
         std::vector<const Set*> slots;
+        slots.reserve(chosen.size());
         for (const std::size_t b : chosen)
             slots.push_back(&sets_[b]);
         return flow_.extend(slots, filled);
@@ -622,6 +623,7 @@ private:
             return partners;
         };
         std::vector<std::pair<double, std::size_t>> order;
+        order.reserve(free.size());
         for (const std::size_t g : free)
             order.emplace_back(edge(g) + static_cast<double>(random() % 3), g);
         std::sort(order.begin(), order.end());
@@ -689,10 +691,12 @@ private:
             const std::size_t odd = free[random() % free.size()];
             if (auto window = window_around(odd, all)) {
                 std::vector<Set> sets;
+                sets.reserve(slots.size() + 1);
                 for (const Window& w : slots)
                     sets.push_back(set_of(w));
                 sets.push_back(set_of(*window));
                 std::vector<const Set*> pointers;
+                pointers.reserve(sets.size());
                 for (const Set& set : sets)
                     pointers.push_back(&set);
                 if (flow_.extend(pointers, slot_of)) {
@@ -749,6 +753,7 @@ private:
                     weight[s][static_cast<std::size_t>(good_.pack[g])] += 1;
         }
         std::vector<const Set*> pointers;
+        pointers.reserve(sets.size());
         for (const Set& set : sets)
             pointers.push_back(&set);
         const auto host = best_assignment(weight);
@@ -858,7 +863,10 @@ std::vector<int> choose_hosts(const Packs& packs, int good) {
     struct Best {
         int count = 0;
         int kept = 0;
-        auto operator<=>(const Best&) const = default;
+        bool operator<(const Best& other) const {
+            return count != other.count ? count < other.count : kept < other.kept;
+        }
+        bool operator==(const Best&) const = default;
     };
     const auto room = static_cast<std::size_t>(good);
     const std::size_t n = packs.names.size();
@@ -1050,6 +1058,7 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
         choice.host = simple;
         choice.slot_of.assign(static_cast<std::size_t>(good.size()), -1);
         std::vector<int> need;
+        need.reserve(simple.size());
         for (const int p : simple)
             need.push_back(static_cast<int>(packs.groups[static_cast<std::size_t>(p)].size()));
         for (std::size_t g = 0; g < choice.slot_of.size(); ++g)

@@ -141,6 +141,7 @@ std::vector<std::size_t> Posterior::taken(int group) const {
 std::vector<double> Posterior::shifts(int group, const std::vector<std::size_t>& rounds,
                                       const Predictor& predictor) const {
     std::vector<double> out;
+    out.reserve(rounds.size());
     for (const std::size_t r : rounds)
         out.push_back(*rounds_[r].volts[static_cast<std::size_t>(group)] - predictor.reference(r));
     return out;
@@ -479,6 +480,7 @@ void Posterior::search() {
     std::vector<int> order(static_cast<std::size_t>(series));
     std::iota(order.begin(), order.end(), 0);
     std::vector<double> surprise;
+    surprise.reserve(order.size());
     for (int g = 0; g < series; ++g)
         surprise.push_back(all.frame->plain[static_cast<std::size_t>(g)] + units_log(nullptr, g) +
                            temperature_log(nullptr, g));

@@ -5,6 +5,7 @@
 
 #include <map>
 #include <memory>
+#include <tuple>
 #include <vector>
 
 namespace ingot::triage_detail {
@@ -14,7 +15,10 @@ struct Part {
     Fault fault = Fault::healthy;
     std::vector<int> groups;
     bool whole_pack_spread = false; // imbalance of all groups; `groups` names the one that leads
-    friend auto operator<=>(const Part&, const Part&) = default;
+    friend bool operator<(const Part& a, const Part& b) {
+        return std::tie(a.fault, a.groups, a.whole_pack_spread) < std::tie(b.fault, b.groups, b.whole_pack_spread);
+    }
+    friend bool operator==(const Part&, const Part&) = default;
 };
 
 struct Hypothesis {

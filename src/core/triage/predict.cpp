@@ -32,6 +32,7 @@ double resistance_at(double charge) {
 
 std::vector<double> log_steps(double from, double to, int count) {
     std::vector<double> out;
+    out.reserve(static_cast<std::size_t>(count));
     for (int i = 0; i < count; ++i)
         out.push_back(from * std::pow(to / from, static_cast<double>(i) / (count - 1)));
     return out;

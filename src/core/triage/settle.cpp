@@ -121,6 +121,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
     };
     const auto round = [&](ReadingKind kind, const Prospect& prospect, int group, double share) {
         std::vector<std::vector<Posterior::Component>> outcomes;
+        outcomes.reserve(compared.size());
         for (const Compared& c : compared)
             outcomes.push_back(posterior.foresee(*c.hypothesis, group, prospect));
         const bool one_group = kind == ReadingKind::stored;
@@ -146,6 +147,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
         if (posterior.pack().layout.parallel > 1 &&
             std::none_of(units.begin(), units.end(), [&](const UnitVoltage& u) { return u.group == g + 1; })) {
             std::vector<double> odd;
+            odd.reserve(compared.size());
             for (const Compared& c : compared)
                 odd.push_back(has(*c.hypothesis, Fault::disconnected_cell, g) ? 0.9
                               : has(*c.hypothesis, Fault::dead_group, g)      ? 0.4
@@ -156,6 +158,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
         const auto& swaps = posterior.pack().swaps;
         if (std::none_of(swaps.begin(), swaps.end(), [&](const LeadSwap& s) { return s.group == g + 1; })) {
             std::vector<double> moved;
+            moved.reserve(compared.size());
             for (const Compared& c : compared)
                 moved.push_back(has(*c.hypothesis, Fault::sense_fault, g) ? 0.96 : 0.04);
             offer({ReadingKind::lead_swap, {g + 1}, 0, information(p, moved)}, 0.8);
@@ -163,6 +166,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
     }
     if (!posterior.pack().terminal_v && read(Condition::rest, -1)) {
         std::vector<double> nothing;
+        nothing.reserve(compared.size());
         for (const Compared& c : compared)
             nothing.push_back(has(*c.hypothesis, Fault::latched_board, -1) ? 0.98 : 0.02);
         offer({ReadingKind::terminal, {}, 0, information(p, nothing)}, 1.0);

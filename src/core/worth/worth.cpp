@@ -135,6 +135,7 @@ std::optional<WorthRoute> mark(std::vector<RouteFigures>& routes, const WorthWei
 
 std::vector<RouteFigures> all_routes(const WorthCase& c) {
     std::vector<RouteFigures> out;
+    out.reserve(route_count);
     for (int r = 0; r < route_count; ++r)
         out.push_back(figures_of(static_cast<WorthRoute>(r), c));
     return out;

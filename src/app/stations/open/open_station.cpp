@@ -3,13 +3,19 @@
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
 #include "app/print/label_sheet.h"
+#include "app/print/manifest_sheet.h"
+#include "app/stations/open/bench_dialog.h"
 #include "app/theme/theme.h"
+#include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
+#include <QCheckBox>
 #include <QComboBox>
+#include <QDate>
 #include <QFileDialog>
 #include <QFormLayout>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QVBoxLayout>
 
@@ -23,6 +29,23 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     print_ = add_command(tr("&Print labels…"), QKeySequence(tr("Ctrl+P")),
                          tr("Label sheet of the pack opened last, as PDF"), [this] { print_labels(); });
 
+    add_command(tr("Label &sheet…"), QKeySequence(tr("Ctrl+Alt+B")), tr("Size of the labels, QR or Code 128"),
+                [this] { choose_label_sheet(); });
+    units_ = add_command(tr("Look over its u&nits…"), QKeySequence(tr("Ctrl+Alt+L")),
+                         tr("Findings by single keys, dead ones straight to recycling"), [this] {
+                             UnitsDialog dialog(this, this->workshop(), pack_to_label());
+                             dialog.exec();
+                         });
+    trays_ = add_command(tr("&Trays…"), QKeySequence(tr("Ctrl+Alt+T")),
+                         tr("What stands where; fill a tray by scanning"), [this] {
+                             TraysDialog dialog(this, this->workshop());
+                             dialog.exec();
+                         });
+    photo_ = add_command(tr("Attach a &photo…"), QKeySequence(tr("Ctrl+Alt+P")),
+                         tr("A picture of the strips, kept in the workshop file"), [this] { attach_photo(); });
+    manifest_ = add_command(tr("Recycling &manifest…"), QKeySequence(tr("Ctrl+Alt+R")),
+                            tr("What goes to recycling, by chemistry, as PDF and CSV"), [this] { write_manifest(); });
+
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -33,9 +56,17 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     packs_->setFocusPolicy(Qt::TabFocus);
     packs_->setAccessibleName(tr("Pack"));
     panel_->head()->insertWidget(0, packs_);
+    panel_->head()->addWidget(new PressButton(photo_, panel_));
+    panel_->head()->addWidget(new PressButton(trays_, panel_));
     picture_ = new PackPicture(panel_);
     panel_->body()->addWidget(picture_, 1);
     outer->addWidget(panel_, 3);
+
+    steps_panel_ = new Panel(tr("Taking it apart"), this);
+    steps_ = new QVBoxLayout;
+    steps_->setSpacing(2);
+    steps_panel_->body()->addLayout(steps_);
+    outer->addWidget(steps_panel_);
 
     auto* plan = new Panel(tr("Its units"), this);
     auto* form = new QHBoxLayout;
@@ -69,6 +100,8 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     outer->addWidget(plan);
 
     last_ = new Panel(tr("Opened last"), this);
+    last_->head()->addWidget(new PressButton(manifest_, last_));
+    last_->head()->addWidget(new PressButton(units_, last_));
     last_->head()->addWidget(new PressButton(print_, last_));
     last_words_ = sentence({}, last_);
     last_words_->setObjectName(QStringLiteral("open_last"));
@@ -102,6 +135,9 @@ void OpenStation::refresh() {
         show_plan();
     const auto units = units_to_label();
     print_->setEnabled(!units.empty());
+    units_->setEnabled(!units.empty() && workshop().writable());
+    photo_->setEnabled(workshop().pack(pack_) != nullptr && workshop().writable());
+    show_steps();
     if (units.empty()) {
         last_words_->setText(tr("No pack has been opened yet. Its units appear here, with their label sheet."));
     } else {
@@ -113,8 +149,98 @@ void OpenStation::refresh() {
             tr("%1: %2 units, %3 to %4. Print their labels, stick one on each unit, then scan it at Test.")
                 .arg(QString::fromStdString(pack->label))
                 .arg(units.size())
-                .arg(codes.front(), codes.back()));
+                .arg(codes.front(), codes.back()) +
+            yield_words());
     }
+}
+
+// The teardown plan of the pack, ticked step by step.
+void OpenStation::show_steps() {
+    const store::PackRecord* pack = workshop().pack(pack_);
+    const exchange::TeardownPlan* plan = pack != nullptr ? workshop().teardown_plan(*pack) : nullptr;
+    steps_panel_->setVisible(plan != nullptr);
+    if (plan == nullptr)
+        return;
+    if (plan->id != shown_plan_) {
+        while (QLayoutItem* item = steps_->takeAt(0)) {
+            delete item->widget();
+            delete item;
+        }
+        shown_plan_ = plan->id;
+        steps_panel_->set_title(tr("Taking it apart: %1").arg(QString::fromStdString(plan->name)));
+        for (const exchange::TeardownStep& step : plan->steps) {
+            auto* box = new QCheckBox(QString::fromStdString(step.text), steps_panel_);
+            box->setObjectName(QStringLiteral("step_") + QString::fromStdString(step.id));
+            box->setFont(type(13));
+            box->setFocusPolicy(Qt::TabFocus);
+            box->setToolTip(QString::fromStdString(step.caution));
+            connect(box, &QCheckBox::clicked, this, [this, id = step.id](bool on) {
+                fine(workshop().tick_step(pack_, id, on));
+                emit evidence_changed();
+            });
+            steps_->addWidget(box);
+        }
+    }
+    for (const exchange::TeardownStep& step : plan->steps)
+        if (auto* box =
+                steps_panel_->findChild<QCheckBox*>(QStringLiteral("step_") + QString::fromStdString(step.id))) {
+            box->setChecked(workshop().step_done(pack_, step.id));
+            box->setEnabled(workshop().writable());
+        }
+}
+
+// Of the lot that was opened last: how many of its units are fit for use.
+QString OpenStation::yield_words() const {
+    const store::PackRecord* pack = workshop().pack(pack_to_label());
+    if (pack == nullptr)
+        return {};
+    for (const auto& lot : workshop().lots())
+        if (lot.id == pack->lot_id)
+            for (const Yield& yield : workshop().yields(YieldBy::lot))
+                if (yield.of == lot.label)
+                    return tr(" Lot %1 so far: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
+                        .arg(QString::fromStdString(lot.label))
+                        .arg(yield.units)
+                        .arg(yield.usable)
+                        .arg(yield.scrap)
+                        .arg(yield.undecided);
+    return {};
+}
+
+void OpenStation::attach_photo() {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Photo of the pack"), {}, tr("Pictures (*.jpg *.jpeg *.png)"));
+    if (path.isEmpty())
+        return;
+    const auto bytes = exchange::read_text(path.toStdString());
+    if (fine(bytes) && fine(workshop().attach_photo(pack_, path.toStdString(), bytes.value()))) {
+        emit told(tr("Photo kept with the pack."), false);
+        emit evidence_changed();
+    }
+}
+
+bool OpenStation::write_manifest_to(const QString& path) {
+    const auto manifest = workshop().recycling_manifest();
+    const QString csv =
+        (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive) ? path.chopped(4) : path) + QStringLiteral(".csv");
+    return write_manifest_sheet(path, manifest, QString::fromStdString(workshop().name()),
+                                QDate::currentDate().toString(Qt::ISODate)) &&
+           fine(exchange::write_text(csv.toStdString(), Workshop::manifest_csv(manifest)));
+}
+
+void OpenStation::write_manifest() {
+    if (workshop().recycling_manifest().empty()) {
+        emit told(tr("Nothing has gone to recycling yet. Look over the units and press D on the dead ones."), true);
+        return;
+    }
+    const QString path = QFileDialog::getSaveFileName(this, tr("Recycling manifest"), QStringLiteral("recycling.pdf"),
+                                                      tr("PDF (*.pdf)"));
+    if (path.isEmpty())
+        return;
+    if (write_manifest_to(path))
+        emit told(tr("Manifest written to %1, and as CSV beside it.").arg(path), false);
+    else
+        emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
 }
 
 Id OpenStation::pack_to_label() const {
@@ -154,6 +280,7 @@ void OpenStation::choose_pack(Id id) {
             }
     }
     show_plan();
+    show_steps();
     emit evidence_changed();
 }
 
@@ -212,7 +339,24 @@ bool OpenStation::print_labels_to(const QString& path) {
                               .arg(unit->record.place),
                           QString::fromStdString(unit->record.model)});
     }
-    return write_label_sheet(path, labels);
+    const auto sheets = label_sheets();
+    return write_label_sheet(path, labels, sheets[static_cast<std::size_t>(sheet_)], kind_);
+}
+
+void OpenStation::choose_label_sheet() {
+    QStringList sizes;
+    for (const LabelSheet& sheet : label_sheets())
+        for (const auto& kind : {tr("QR"), tr("Code 128")})
+            sizes << QStringLiteral("%1, %2").arg(sheet.name, kind);
+    bool ok = false;
+    const int last = 2 * sheet_ + (kind_ == LabelCode::code128 ? 1 : 0);
+    const QString wanted =
+        QInputDialog::getItem(this, tr("Label sheet"), tr("Labels and their code:"), sizes, last, false, &ok);
+    if (!ok)
+        return;
+    const auto index = static_cast<int>(sizes.indexOf(wanted));
+    sheet_ = index / 2;
+    kind_ = index % 2 == 0 ? LabelCode::qr : LabelCode::code128;
 }
 
 void OpenStation::print_labels() {
@@ -243,9 +387,17 @@ EvidenceContent OpenStation::evidence() const {
         return content;
     content.subject = QString::fromStdString(pack->label);
     content.line = wording::triage_summary(workshop().triage(pack_));
-    content.notes << tr("Mark the halves, sketch the strip layout, note polarity and which side is free to slide.")
-                  << tr("Unplug the board first. Cut one wire at a time and tape its end.")
-                  << tr("About half the units of a discarded pack are usable.");
+    if (const auto photos = workshop().records().photos_of_pack(pack_); !photos.empty())
+        content.notes << tr("%n photos are kept with it.", nullptr, static_cast<int>(photos.size()));
+    if (const exchange::TeardownPlan* plan = workshop().teardown_plan(*pack)) {
+        for (const exchange::TeardownStep& step : plan->steps)
+            if (!workshop().step_done(pack_, step.id)) {
+                content.hand_title = QString::fromStdString(step.text);
+                content.hand_line = QString::fromStdString(step.caution);
+                break;
+            }
+    }
+    content.notes << tr("About half the units of a discarded pack are usable.");
     return content;
 }
 

@@ -1,11 +1,13 @@
 // Open: a pack becomes units with a code, an origin and a home; labels are printed.
 #pragma once
 
+#include "app/print/label_sheet.h"
 #include "app/stations/station.h"
 
 class QComboBox;
 class QLabel;
 class QLineEdit;
+class QVBoxLayout;
 
 namespace ingot::app {
 
@@ -22,12 +24,19 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
     // For tests and for printing without a dialog.
     bool print_labels_to(const QString& path);
+    bool write_manifest_to(const QString& path); // PDF, and CSV beside it
+    void choose_labels(int sheet, LabelCode kind) { sheet_ = sheet, kind_ = kind; }
 
 private:
     void choose_pack(Id pack);
     void open_pack();
     void print_labels();
+    void choose_label_sheet();
     void show_plan();
+    void show_steps();
+    void attach_photo();
+    void write_manifest();
+    [[nodiscard]] QString yield_words() const;
     // The pack opened here last, else the one whose units are the newest; 0: none.
     [[nodiscard]] Id pack_to_label() const;
     [[nodiscard]] std::vector<Id> units_to_label() const;
@@ -43,6 +52,15 @@ private:
     QLabel* last_words_ = nullptr;
     QAction* open_ = nullptr;
     QAction* print_ = nullptr;
+    QAction* units_ = nullptr;
+    QAction* trays_ = nullptr;
+    QAction* photo_ = nullptr;
+    QAction* manifest_ = nullptr;
+    Panel* steps_panel_ = nullptr;
+    QVBoxLayout* steps_ = nullptr;
+    std::string shown_plan_;
+    int sheet_ = 0;
+    LabelCode kind_ = LabelCode::qr;
     Id pack_ = 0;
     Id last_opened_ = 0;
     bool filling_ = false;

@@ -97,6 +97,12 @@ WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
     weigh();
 }
 
+// A field that loses the focus while the dialog goes must not weigh again.
+WorthDialog::~WorthDialog() {
+    for (const auto& [edit, put] : fields_)
+        edit->disconnect(this);
+}
+
 void WorthDialog::pose() {
     findChild<QLineEdit*>(QStringLiteral("worth_replace"))->setText(QStringLiteral("4"));
     findChild<QLineEdit*>(QStringLiteral("worth_new_pack"))->setText(QStringLiteral("260"));

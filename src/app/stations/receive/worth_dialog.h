@@ -16,6 +16,7 @@ class WorthDialog : public QDialog {
     Q_OBJECT
 public:
     WorthDialog(QWidget* parent, Workshop& workshop, Id pack);
+    ~WorthDialog() override;
     // Made-up prices, for a picture in the documentation.
     void pose();
 

@@ -69,6 +69,9 @@ public:
         scan_->setFocus();
     }
 
+    // A field that loses the focus while the dialog goes must not plan again.
+    ~DonorsDialog() override { window_->disconnect(this); }
+
 private:
     struct Move {
         std::string into, from;

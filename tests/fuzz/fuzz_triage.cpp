@@ -1,0 +1,18 @@
+// Readings, donors and worth cases: whatever bytes come in, an objection or a result, never a crash.
+#include "exchange/donors_csv.h"
+#include "exchange/readings_csv.h"
+#include "exchange/worth_json.h"
+
+#include <cstdint>
+#include <string_view>
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+    const std::string_view text(reinterpret_cast<const char*>(data), size);
+    const ingot::PackLayout layout{7, 4, 1};
+    (void)ingot::exchange::read_group_readings(text, "fuzz", layout);
+    (void)ingot::exchange::read_unit_voltages(text, "fuzz", layout);
+    (void)ingot::exchange::read_donor_groups(text, "fuzz");
+    if (const auto worth = ingot::exchange::read_worth_case(text, "fuzz"))
+        (void)ingot::weigh_routes(worth.value());
+    return 0;
+}
