@@ -5,11 +5,15 @@
 #include "app/stations/receive/worth_dialog.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
+#include "app/stations/triage/donors_dialog.h"
+#include "app/stations/triage/triage_station.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QPixmap>
+#include <QTimer>
 
 #include <algorithm>
 #include <functional>
@@ -58,6 +62,18 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
         fine &= worth.grab().save(folder + QStringLiteral("/worth.png"));
     }
     shoot(Station::triage, QStringLiteral("triage.png"));
+    QTimer::singleShot(400, &window, [&] {
+        if (QWidget* dialog = QApplication::activeModalWidget()) {
+            auto* window_v = dialog->findChild<QLineEdit*>(QStringLiteral("donors_window"));
+            window_v->setText(QStringLiteral("0.15"));
+            emit window_v->editingFinished();
+            settle([] { return true; });
+            fine &= dialog->grab().save(folder + QStringLiteral("/donors.png"));
+            dialog->close();
+        }
+    });
+    if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
+        show_donors(&window, *window.workshop(), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));

@@ -128,7 +128,7 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
         dialog->close();
     });
     w.key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
-    CHECK(summary.contains(QStringLiteral("1 of 2 packs live again, 1 groups move")));
+    CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 groups move")));
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
     CHECK(done.contains(QStringLiteral("All moves are done")));
     CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));

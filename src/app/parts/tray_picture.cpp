@@ -34,7 +34,8 @@ void TrayPicture::choose(int well) {
 QRectF TrayPicture::well_at(int index) const {
     const int rows = (static_cast<int>(wells_.size()) + columns_ - 1) / columns_;
     const double side = std::min((width() - 2.0) / columns_, (height() - 2.0) / std::max(rows, 1));
-    return {1 + (index % columns_) * side, 1 + static_cast<double>(index / columns_) * side, side, side};
+    const int row = index / columns_;
+    return {1 + (index % columns_) * side, 1 + row * side, side, side};
 }
 
 void TrayPicture::paintEvent(QPaintEvent* /*event*/) {

@@ -97,8 +97,8 @@ bool write_label_sheet(const QString& path, const std::vector<Label>& labels, co
             writer.newPage();
             at = 0;
         }
-        const QRectF place(sheet.left + (at % sheet.columns) * sheet.width,
-                           sheet.top + static_cast<double>(at / sheet.columns) * sheet.height, sheet.width,
+        const int row = at / sheet.columns;
+        const QRectF place(sheet.left + (at % sheet.columns) * sheet.width, sheet.top + row * sheet.height, sheet.width,
                            sheet.height);
         draw_label(painter, place, label, kind);
         ++at;

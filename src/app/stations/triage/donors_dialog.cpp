@@ -121,7 +121,7 @@ private:
             return;
         }
         const DonorPlan& plan = planned.value();
-        summary_->setText(tr("%1 of %2 packs live again, %3 groups move; %4.%5")
+        summary_->setText(tr("%1 of %2 packs can live, %3 groups move; %4.%5")
                               .arg(plan.packs_rebuilt())
                               .arg(ids.size())
                               .arg(plan.moved)
