@@ -1,5 +1,6 @@
 // Open: homes in trays, units that go straight to recycling, teardown steps, photos, yield and manifest.
 #include "exchange/csv.h"
+#include "exchange/strip_drawing_json.h"
 #include "store/schema.h"
 #include "workshop/workshop.h"
 
@@ -118,6 +119,26 @@ Result<bool> Workshop::tick_step(Id pack_id, const std::string& step, bool done)
     if (!added)
         return added.problem();
     return true;
+}
+
+StripDrawing Workshop::strip_drawing(Id pack_id) const {
+    const store::PackRecord* p = pack(pack_id);
+    if (p == nullptr)
+        return {};
+    if (const std::string kept = records_.drawing_of_pack(pack_id); !kept.empty())
+        if (const auto drawing = exchange::read_strip_drawing(kept, p->layout.series))
+            return drawing.value();
+    return StripDrawing::usual(p->layout.series);
+}
+
+bool Workshop::strips_drawn(Id pack_id) const {
+    return !records_.drawing_of_pack(pack_id).empty();
+}
+
+Result<bool> Workshop::keep_strip_drawing(Id pack_id, const StripDrawing& drawing) {
+    if (pack(pack_id) == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    return guarded_step([&] { records_.set_drawing(pack_id, exchange::write_strip_drawing(drawing), now()); });
 }
 
 Result<Id> Workshop::attach_photo(Id pack_id, const std::string& file, const std::string& bytes) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/build/joining.h"
+#include "core/cells/strip_drawing.h"
 #include "core/match/problem.h"
 #include "core/sort/duty.h"
 #include "core/triage/donors.h"
@@ -189,6 +190,10 @@ public:
     [[nodiscard]] const exchange::TeardownPlan* teardown_plan(const store::PackRecord& pack) const;
     [[nodiscard]] bool step_done(Id pack, const std::string& step) const;
     Result<bool> tick_step(Id pack, const std::string& step, bool done);
+    // As it was found; the usual one where nothing is drawn yet.
+    [[nodiscard]] StripDrawing strip_drawing(Id pack) const;
+    [[nodiscard]] bool strips_drawn(Id pack) const;
+    Result<bool> keep_strip_drawing(Id pack, const StripDrawing& drawing);
     Result<Id> attach_photo(Id pack, const std::string& file, const std::string& bytes);
     [[nodiscard]] std::vector<Yield> yields(YieldBy by) const;
     [[nodiscard]] std::vector<ManifestLine> recycling_manifest() const;
@@ -251,7 +256,7 @@ private:
     UnitState* unit_at(Id id);
 
     std::unique_ptr<store::WorkshopFile> file_;
-    store::Records records_;
+    mutable store::Records records_;
     exchange::Library library_;
     RuleSet rules_;
     bool rules_changed_ = false;

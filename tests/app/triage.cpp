@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include "app/parts/explanation_bars.h"
+#include "app/parts/strip_picture.h"
 #include "app/parts/tray_picture.h"
 #include "app/parts/voltage_ladder.h"
 #include "app/stations/open/open_station.h"
@@ -260,4 +261,25 @@ TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by
     CHECK(w.shop().unit(units[2])->record.tray == "Z9");
     CHECK(w.shop().unit(units[2])->record.well == 1);
     CHECK(w.shop().tray("Z9").columns == 6);
+}
+
+TEST_CASE("Open: the strips are drawn with the keyboard and kept") {
+    Window w;
+    w.go(Station::open);
+    const Id pack = w.find<QComboBox>("open_pack")->currentData().toLongLong();
+    QString words;
+    Window::answer([&](QWidget* dialog) {
+        auto* picture = dialog->findChild<app::StripPicture*>(QStringLiteral("strip_picture"));
+        QTest::keyClick(picture, Qt::Key_Space); // group 1 ...
+        QTest::keyClick(picture, Qt::Key_Right);
+        QTest::keyClick(picture, Qt::Key_Space); // ... to 2: the usual strip goes
+        QTest::keyClick(picture, Qt::Key_F);
+        words = dialog->findChild<QLabel*>(QStringLiteral("strip_words"))->text();
+        dialog->close();
+    });
+    w.key(Qt::Key_W, Qt::ControlModifier | Qt::AltModifier);
+    CHECK(words.contains(QStringLiteral("No strip yet from group 1 to 2")));
+    CHECK(w.shop().strips_drawn(pack));
+    CHECK(w.shop().strip_drawing(pack).gaps(7) == std::vector<int>{1});
+    CHECK(w.shop().strip_drawing(pack).free_to_slide == StripDrawing::Face::back);
 }

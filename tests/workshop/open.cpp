@@ -119,3 +119,26 @@ TEST_CASE("Photos: pictures only, up to their limit; teardown steps tick and unt
     big.layout = {4, 1, 6};
     CHECK(w.teardown_plan(big)->fits == "modules");
 }
+
+TEST_CASE("A strip drawing: the usual one first, kept as drawn, gaps named") {
+    Shop shop;
+    Workshop& w = *shop.workshop;
+    CHECK_FALSE(w.strips_drawn(shop.pack));
+    StripDrawing drawing = w.strip_drawing(shop.pack);
+    CHECK(drawing == StripDrawing::usual(3));
+    CHECK(drawing.front == std::vector<std::pair<int, int>>{{1, 2}});
+    CHECK(drawing.back == std::vector<std::pair<int, int>>{{2, 3}});
+    CHECK(drawing.gaps(3).empty());
+    drawing.toggle(StripDrawing::Face::back, 3, 2); // taken away
+    drawing.toggle(StripDrawing::Face::front, 3, 1);
+    drawing.toggle(StripDrawing::Face::front, 2, 2); // nothing
+    drawing.free_to_slide = StripDrawing::Face::back;
+    CHECK(drawing.gaps(3) == std::vector<int>{2});
+    CHECK(w.keep_strip_drawing(shop.pack, drawing));
+    CHECK(w.strips_drawn(shop.pack));
+    const std::string path = w.path();
+    shop.workshop.reset();
+    auto again = Workshop::open(path);
+    REQUIRE(again);
+    CHECK(again.value()->strip_drawing(shop.pack) == drawing);
+}

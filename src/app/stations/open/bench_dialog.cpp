@@ -1,6 +1,7 @@
 #include "app/stations/open/bench_dialog.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/strip_picture.h"
 #include "app/parts/tray_picture.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
@@ -149,6 +150,55 @@ void UnitsDialog::act(QChar letter) {
     show_chosen();
 }
 
+StripsDialog::StripsDialog(QWidget* parent, Workshop& workshop, Id pack)
+    : QDialog(parent), workshop_(workshop), pack_(pack) {
+    setObjectName(QStringLiteral("strips"));
+    const store::PackRecord* record = workshop.pack(pack);
+    setWindowTitle(record != nullptr ? tr("Strips of %1").arg(QString::fromStdString(record->label)) : tr("Strips"));
+    resize(860, 440);
+    auto* layout = new QVBoxLayout(this);
+    auto* help =
+        sentence(tr("Choose a group, then the one it is joined to: the strip appears, or goes. Arrows walk, Space "
+                    "chooses, F says which face is free to slide. Draw it before anything is cut."),
+                 this);
+    help->setFont(type(13));
+    layout->addWidget(help);
+    picture_ = new StripPicture(this);
+    picture_->setObjectName(QStringLiteral("strip_picture"));
+    if (record != nullptr)
+        picture_->set(workshop.strip_drawing(pack), record->layout.series);
+    layout->addWidget(picture_, 1);
+    words_ = sentence({}, this);
+    words_->setObjectName(QStringLiteral("strip_words"));
+    words_->setMinimumHeight(40);
+    layout->addWidget(words_);
+    connect(picture_, &StripPicture::drawn, this, &StripsDialog::keep);
+    picture_->setFocus();
+    say();
+}
+
+void StripsDialog::keep() {
+    const auto done = workshop_.keep_strip_drawing(pack_, picture_->drawing());
+    if (!done) {
+        words_->setText(QString::fromStdString(done.problem().text()));
+        return;
+    }
+    say();
+}
+
+void StripsDialog::say() {
+    const store::PackRecord* record = workshop_.pack(pack_);
+    if (record == nullptr)
+        return;
+    QStringList gaps;
+    for (const int g : picture_->drawing().gaps(record->layout.series))
+        gaps << tr("%1 to %2").arg(g).arg(g + 1);
+    words_->setText((workshop_.strips_drawn(pack_) ? tr("Kept.") : tr("This is the usual way; nothing is kept yet.")) +
+                    QLatin1Char(' ') +
+                    (gaps.isEmpty() ? tr("The series path is whole.")
+                                    : tr("No strip yet from group %1.").arg(gaps.join(QStringLiteral(", ")))));
+}
+
 TraysDialog::TraysDialog(QWidget* parent, Workshop& workshop) : QDialog(parent), workshop_(workshop) {
     setObjectName(QStringLiteral("trays"));
     setWindowTitle(tr("Trays"));
@@ -227,7 +277,7 @@ void TraysDialog::fill() {
     const store::TrayRecord size = workshop_.tray(tray_);
     columns_->setText(QString::number(size.columns));
     rows_->setText(QString::number(size.rows));
-    in_well_.assign(static_cast<std::size_t>(size.columns * size.rows), 0);
+    in_well_.assign(static_cast<std::size_t>(size.columns) * static_cast<std::size_t>(size.rows), 0);
     std::vector<Well> wells(in_well_.size());
     int beyond = 0;
     for (const UnitState& unit : workshop_.units()) {

@@ -12,6 +12,7 @@ class QLineEdit;
 
 namespace ingot::app {
 
+class StripPicture;
 class TrayPicture;
 
 // Walk the units with the arrow keys; a letter notes a finding, D sends the unit to recycling, M sets its model.
@@ -31,6 +32,22 @@ private:
     std::vector<Id> units_; // by place; 0 where there is none any more
     TrayPicture* picture_ = nullptr;
     QComboBox* model_ = nullptr;
+    QLabel* words_ = nullptr;
+};
+
+// The strips as they are found, drawn before they are cut. Every change is kept at once.
+class StripsDialog : public QDialog {
+    Q_OBJECT
+public:
+    StripsDialog(QWidget* parent, Workshop& workshop, Id pack);
+
+private:
+    void keep();
+    void say();
+
+    Workshop& workshop_;
+    Id pack_;
+    StripPicture* picture_ = nullptr;
     QLabel* words_ = nullptr;
 };
 

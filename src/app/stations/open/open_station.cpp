@@ -41,6 +41,11 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
                              TraysDialog dialog(this, this->workshop());
                              dialog.exec();
                          });
+    strips_ = add_command(tr("Dra&w the strips…"), QKeySequence(tr("Ctrl+Alt+W")),
+                          tr("Who is joined to whom, and which side slides free"), [this] {
+                              StripsDialog dialog(this, this->workshop(), pack_);
+                              dialog.exec();
+                          });
     photo_ = add_command(tr("Attach a &photo…"), QKeySequence(tr("Ctrl+Alt+P")),
                          tr("A picture of the strips, kept in the workshop file"), [this] { attach_photo(); });
     manifest_ = add_command(tr("Recycling &manifest…"), QKeySequence(tr("Ctrl+Alt+R")),
@@ -56,6 +61,7 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     packs_->setFocusPolicy(Qt::TabFocus);
     packs_->setAccessibleName(tr("Pack"));
     panel_->head()->insertWidget(0, packs_);
+    panel_->head()->addWidget(new PressButton(strips_, panel_));
     panel_->head()->addWidget(new PressButton(photo_, panel_));
     panel_->head()->addWidget(new PressButton(trays_, panel_));
     picture_ = new PackPicture(panel_);
@@ -137,6 +143,7 @@ void OpenStation::refresh() {
     print_->setEnabled(!units.empty());
     units_->setEnabled(!units.empty() && workshop().writable());
     photo_->setEnabled(workshop().pack(pack_) != nullptr && workshop().writable());
+    strips_->setEnabled(photo_->isEnabled());
     show_steps();
     if (units.empty()) {
         last_words_->setText(tr("No pack has been opened yet. Its units appear here, with their label sheet."));
@@ -387,6 +394,8 @@ EvidenceContent OpenStation::evidence() const {
         return content;
     content.subject = QString::fromStdString(pack->label);
     content.line = wording::triage_summary(workshop().triage(pack_));
+    if (workshop().strips_drawn(pack_))
+        content.notes << tr("Its strips are drawn.");
     if (const auto photos = workshop().records().photos_of_pack(pack_); !photos.empty())
         content.notes << tr("%n photos are kept with it.", nullptr, static_cast<int>(photos.size()));
     if (const exchange::TeardownPlan* plan = workshop().teardown_plan(*pack)) {

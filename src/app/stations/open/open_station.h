@@ -55,6 +55,7 @@ private:
     QAction* units_ = nullptr;
     QAction* trays_ = nullptr;
     QAction* photo_ = nullptr;
+    QAction* strips_ = nullptr;
     QAction* manifest_ = nullptr;
     Panel* steps_panel_ = nullptr;
     QVBoxLayout* steps_ = nullptr;

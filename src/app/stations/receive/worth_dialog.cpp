@@ -10,6 +10,8 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 
+#include <cmath>
+
 namespace ingot::app {
 
 WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
@@ -41,7 +43,7 @@ WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
         fields_.emplace_back(edit, std::move(put));
         connect(edit, &QLineEdit::editingFinished, this, [this] { weigh(); });
     };
-    const auto whole = [](double v) { return static_cast<int>(v + 0.5); };
+    const auto whole = [](double v) { return static_cast<int>(std::lround(v)); };
     heading(tr("The pack"));
     add(tr("units to replace"), "worth_replace", case_.pack.units_to_replace, 0,
         [whole](WorthCase& c, double v) { c.pack.units_to_replace = whole(v); });
