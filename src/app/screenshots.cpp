@@ -2,6 +2,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/open/bench_dialog.h"
 #include "app/stations/receive/worth_dialog.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
@@ -75,6 +76,20 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
         show_donors(&window, *window.workshop(), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
+    const auto& packs = window.workshop()->packs();
+    const auto opening = std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.stage == "open"; });
+    const auto picture = [&](QDialog& dialog, const QString& name) {
+        dialog.show();
+        settle([] { return true; });
+        fine &= dialog.grab().save(folder + QLatin1Char('/') + name);
+    };
+    if (opening != packs.end()) {
+        StripsDialog strips(&window, *window.workshop(), opening->id);
+        picture(strips, QStringLiteral("strips.png"));
+    }
+    TraysDialog trays(&window, *window.workshop());
+    picture(trays, QStringLiteral("trays.png"));
+    trays.close();
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
