@@ -183,6 +183,7 @@ std::vector<Yield> Workshop::yields(YieldBy by) const {
             ++row.undecided;
     }
     std::vector<Yield> out;
+    out.reserve(rows.size());
     for (auto& [name, row] : rows)
         out.push_back(std::move(row));
     return out;
@@ -210,6 +211,7 @@ std::vector<ManifestLine> Workshop::recycling_manifest() const {
             ++line.without_mass;
     }
     std::vector<ManifestLine> out;
+    out.reserve(lines.size());
     for (auto& [key, line] : lines)
         out.push_back(std::move(line));
     return out;
