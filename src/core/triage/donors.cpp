@@ -344,11 +344,11 @@ public:
     Choice run(bool& proved) {
         keep_most();
         greedy();
-        most_ = most_possible();
+        most_ = sets_complete_ ? most_possible() : good_.size() / series_;
         proved_ = sets_complete_;
         if (sets_complete_) {
             std::vector<std::size_t> chosen;
-            descend(chosen, std::vector<int>(static_cast<std::size_t>(good_.size()), -1), 0, most_possible());
+            descend(chosen, std::vector<int>(static_cast<std::size_t>(good_.size()), -1), 0, most_);
         }
         proved = proved_ && nodes_ < most_nodes && !stopped_;
         if (!proved && best_.packs() < most_)
@@ -357,8 +357,8 @@ public:
             best_.moved = 0;
             best_.slot_of.assign(static_cast<std::size_t>(good_.size()), -1);
         }
-        // Small enough to be sure of, or as good as the bounds allow at once.
-        if (!proved && best_.packs() == most_ && best_.moved == least_moved(best_.packs()))
+        // As good as the bounds allow; they hold only when every window is listed.
+        if (!proved && sets_complete_ && best_.packs() == most_ && best_.moved == least_moved(best_.packs()))
             proved = true;
         return best_;
     }
@@ -574,7 +574,6 @@ private:
     // A window around `g` that holds at least a pack's worth of `free`, as tight as the draw allows; nothing where
     // there is none.
     std::optional<Window> window_around(std::size_t g, const std::vector<std::size_t>& free) {
-        std::vector<Window> fitting;
         std::vector<std::size_t> near;
         for (const std::size_t o : free)
             if ((!windows_.one_model || good_.model[o] == good_.model[g]) &&

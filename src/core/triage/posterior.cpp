@@ -226,7 +226,8 @@ Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) co
     } else {
         out.severities = context.predictor().fault(part.fault, out.taken);
         if (part.fault != Fault::dead_group && part.fault != Fault::reversed_unit && part.fault != Fault::sense_fault &&
-            context.predictor().under_deep(out.taken, out.x))
+            context.predictor().under_deep(out.taken, out.x) &&
+            !(part.fault == Fault::leaking_cell && context.predictor().held_charge(out.taken, out.x)))
             for (Severity& s : out.severities)
                 s.log_weight -= never;
         if (part.fault == Fault::sense_fault && terminal_shift_ && !out.x.empty()) {
