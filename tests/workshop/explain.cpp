@@ -104,6 +104,14 @@ TEST_CASE("Dead groups: one, and two at once") {
             CHECK_FALSE(way.advised);
 }
 
+TEST_CASE("A dead group that took charge before may have leaked; without that reading it is called dead") {
+    TriageCase pack = seven();
+    read(pack, Condition::rest, with(even, {{4, 1.6}}));
+    CHECK(probability(explained(pack), Fault::leaking_cell, {4}) < 0.001);
+    read(pack, Condition::end_of_charge, with({4.16, 4.161, 4.159, 4.16, 4.162, 4.16, 4.161}, {{4, 3.9}}));
+    CHECK(probability(explained(pack), Fault::leaking_cell, {4}) > 0.001);
+}
+
 TEST_CASE("A joint shows under load, not at rest, and its milliohms are read off") {
     TriageCase pack = seven();
     read(pack, Condition::rest, even);
