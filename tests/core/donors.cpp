@@ -140,12 +140,6 @@ void check_sound(const std::vector<DonorGroup>& groups, const DonorPlan& plan, c
           static_cast<std::size_t>(std::count(plan.good.begin(), plan.good.end(), true)));
 }
 
-#if defined(__SANITIZE_ADDRESS__)
-constexpr double patience_s = 30; // the sanitizers make everything many times slower
-#else
-constexpr double patience_s = 2;
-#endif
-
 double seconds_since(std::chrono::steady_clock::time_point start) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
@@ -232,8 +226,7 @@ TEST_CASE("Twelve packs of ten with two models and windows: proved, and soon") {
 
 TEST_CASE("Eighty packs: at most one under a planted optimum") {
     // Fifty windows' worth of groups are planted and scattered over eighty packs, with a few more that live; the rest
-    // is dead. With not a single group to
-    // spare the puzzle is the hardest.
+    // is dead. With not a single group to spare the puzzle is the hardest.
     for (const int spare : {25, 0}) {
         std::mt19937 random(99);
         std::uniform_real_distribution<double> unit(0, 1);
@@ -267,7 +260,8 @@ TEST_CASE("Eighty packs: at most one under a planted optimum") {
         rules.capacity_tolerance = 0.08;
         rules.one_model = true;
         const auto start = std::chrono::steady_clock::now();
-        const auto plan = plan_donors(groups, nmc(), rules, [&] { return seconds_since(start) < patience_s; });
+        // Stopped by count, not by the clock: the same on any machine.
+        const auto plan = plan_donors(groups, nmc(), rules, [asked = 0]() mutable { return ++asked < 32000; });
         REQUIRE(plan);
         check_sound(groups, plan.value(), rules);
         WARN("planted 50, " << spare << " to spare: found " << plan.value().packs_rebuilt() << " in "
