@@ -1,7 +1,10 @@
 #include "cli/verbs.h"
 
+#include "exchange/attended_hours.h"
+
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
+#include <QDateTime>
 
 #include <cstdio>
 #include <iostream>
@@ -28,7 +31,7 @@ int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
     using namespace ingot::cli;
     CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
-                 "donors, worth."};
+                 "donors, worth, resistance, conditioning, the bay plan."};
     app.name("ingot-cli");
     app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
     app.set_help_all_flag("--help-all", "Help of every verb");
@@ -154,6 +157,58 @@ int main(int argc, char** argv) {
     worth_verb->add_option("CASE", worth_arguments.file, "Case as JSON (docs/formats/worth.md); - reads standard input")
         ->required();
 
+    ResistanceArguments resistance_arguments;
+    auto* resistance_verb = app.add_subcommand("resistance", "DC resistance from the steps of current in a log (CSV)");
+    resistance_verb
+        ->add_option("LOG", resistance_arguments.log,
+                     "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
+        ->required();
+
+    TrendArguments trend_arguments;
+    auto* trend_verb = app.add_subcommand("trend", "Keep cycling or stop: where each unit's capacity settles");
+    trend_verb
+        ->add_option("CYCLES", trend_arguments.cycles,
+                     "Unit ID, Cycle, Discharge Capacity / Ah, Stop; - reads standard input")
+        ->required();
+    trend_verb->add_option("--bar", trend_arguments.bar_ah, "Capacity that is wanted, Ah")
+        ->required()
+        ->check(CLI::PositiveNumber);
+    trend_verb->add_option("--rated", trend_arguments.rated_ah, "Rated capacity, Ah")->check(CLI::PositiveNumber);
+
+    PlanArguments plan_arguments;
+    auto* plan_verb = app.add_subcommand("plan", "Which unit on which bay, when");
+    constexpr int most_bays = 1000;
+    plan_verb
+        ->add_option("JOBS", plan_arguments.jobs,
+                     "Unit ID, Duration / h, Position, Charge Current / A; - reads standard input")
+        ->required();
+    plan_verb->add_option("--bays", plan_arguments.bays, "Bays of the tester")
+        ->required()
+        ->check(CLI::Range(1, most_bays));
+    const auto objection = [](const auto& parsed) { return parsed ? std::string() : parsed.problem().sentence; };
+    plan_verb->add_option("--shift", plan_arguments.shift, "Hours of the day in which somebody is there")
+        ->check([&](const std::string& text) { return objection(ingot::exchange::parse_shift(text)); })
+        ->capture_default_str();
+    plan_verb
+        ->add_option("--days", plan_arguments.days,
+                     "Days on which somebody is there, as mon-fri; every day if left out")
+        ->check([&](const std::string& text) {
+            ingot::AttendedHours hours;
+            return objection(ingot::exchange::parse_days(text, hours));
+        });
+    plan_verb
+        ->add_option(
+            "--start", plan_arguments.start,
+            "Local time at which the plan begins, as 2026-01-05T08:00; the shift's first hour of a Monday if left out")
+        ->check([](const std::string& text) {
+            return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate).isValid()
+                       ? std::string()
+                       : "start \"" + text + "\" is not understood. Write it as 2026-01-05T08:00.";
+        });
+    plan_verb->add_option("--supply-a", plan_arguments.supply_a, "Sum of charge currents that the supply carries, A")
+        ->check(CLI::PositiveNumber);
+    plan_verb->add_option("--calendar", plan_arguments.calendar, "Write the visits to this iCalendar file");
+
     DemoArguments demo_arguments;
     auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
     demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
@@ -184,6 +239,12 @@ int main(int argc, char** argv) {
             return finish(donors(donors_arguments), json);
         if (worth_verb->parsed())
             return finish(worth(worth_arguments), json);
+        if (resistance_verb->parsed())
+            return finish(resistance(resistance_arguments), json);
+        if (trend_verb->parsed())
+            return finish(trend(trend_arguments), json);
+        if (plan_verb->parsed())
+            return finish(plan(plan_arguments), json);
         return finish(demo(demo_arguments), json);
     } catch (const std::exception& error) {
         std::cerr << "ingot-cli: " << error.what() << "\n";

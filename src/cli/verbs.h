@@ -60,6 +60,23 @@ struct DonorsArguments {
 struct WorthArguments {
     std::string file;
 };
+struct ResistanceArguments {
+    std::string log;
+};
+struct TrendArguments {
+    std::string cycles;
+    double bar_ah = 0;
+    std::optional<double> rated_ah;
+};
+struct PlanArguments {
+    std::string jobs;
+    int bays = 0;
+    std::string shift = "08:00-18:00";
+    std::string days;
+    std::string start;
+    std::optional<double> supply_a;
+    std::string calendar; // file to write
+};
 struct DemoArguments {
     std::string file;
 };
@@ -70,6 +87,9 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> triage(const TriageArguments& arguments);
 [[nodiscard]] Result<Output> donors(const DonorsArguments& arguments);
 [[nodiscard]] Result<Output> worth(const WorthArguments& arguments);
+[[nodiscard]] Result<Output> resistance(const ResistanceArguments& arguments);
+[[nodiscard]] Result<Output> trend(const TrendArguments& arguments);
+[[nodiscard]] Result<Output> plan(const PlanArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 
 } // namespace ingot::cli

@@ -37,7 +37,7 @@ struct UnitName {
 };
 
 // Spellings of units, compared without regard to case except where m and M would differ.
-constexpr std::array<UnitName, 34> unit_names{{
+constexpr std::array<UnitName, 39> unit_names{{
     {Dimension::volt, "V", 1},
     {Dimension::volt, "mV", 1e-3},
     {Dimension::ampere, "A", 1},
@@ -73,6 +73,11 @@ constexpr std::array<UnitName, 34> unit_names{{
     {Dimension::day, "day", 1},
     {Dimension::day, "days", 1},
     {Dimension::day, "h", 1.0 / 24},
+    {Dimension::hour, "h", 1},
+    {Dimension::hour, "hours", 1},
+    {Dimension::hour, "min", 1.0 / 60},
+    {Dimension::hour, "s", 1.0 / 3600},
+    {Dimension::hour, "d", 24},
     {Dimension::number, "1", 1},
     {Dimension::number, "", 1},
 }};
@@ -170,6 +175,44 @@ Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std
 
 std::string text_in(const std::vector<std::string_view>& fields, const Column& column) {
     return column.index ? std::string(fields[*column.index]) : std::string();
+}
+
+bool Rows::next() {
+    if (problem_)
+        return false;
+    const auto more = reader_.next(fields_);
+    if (!more)
+        problem_ = more.problem();
+    return more && more.value();
+}
+
+std::optional<double> Rows::number(const Column& column) {
+    if (problem_)
+        return std::nullopt;
+    const auto value = number_in(reader_, fields_, column);
+    if (value)
+        return value.value();
+    problem_ = value.problem();
+    return std::nullopt;
+}
+
+double Rows::needed(const Column& column, std::string_view remedy) {
+    const auto value = number(column);
+    if (!value)
+        object(fmt::format("\"{}\" is blank. {}", column.wanted, remedy));
+    return value.value_or(0);
+}
+
+std::string Rows::needed_text(const Column& column, std::string_view remedy) {
+    std::string found = text(column);
+    if (found.empty())
+        object(fmt::format("\"{}\" is blank. {}", column.wanted, remedy));
+    return found;
+}
+
+void Rows::object(std::string sentence) {
+    if (!problem_)
+        problem_ = reader_.problem(std::move(sentence));
 }
 
 } // namespace ingot::exchange

@@ -21,7 +21,8 @@ enum class Dimension {
     second,
     celsius,
     ampere_hour_per_day,
-    day
+    day,
+    hour
 };
 
 struct ColumnName {
@@ -30,8 +31,8 @@ struct ColumnName {
 };
 [[nodiscard]] ColumnName parse_column(std::string_view header);
 
-// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day; nothing if the unit is not of that dimension.
-// A missing unit counts as the base unit.
+// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day, h; nothing if the unit is not of that
+// dimension. A missing unit counts as the base unit.
 [[nodiscard]] std::optional<double> unit_factor(Dimension dimension, std::string_view unit);
 
 struct Column {
@@ -52,5 +53,27 @@ struct Column {
 [[nodiscard]] Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std::string_view>& fields,
                                                       const Column& column);
 [[nodiscard]] std::string text_in(const std::vector<std::string_view>& fields, const Column& column);
+
+// The rows of a table one after the other. The first objection to a row is kept and stops the reading; what is asked of
+// the row after that comes back empty.
+class Rows {
+public:
+    explicit Rows(CsvReader& reader) : reader_(reader) {}
+    // The next row; false at the end and after an objection.
+    [[nodiscard]] bool next();
+    [[nodiscard]] int line() const { return reader_.line(); }
+    [[nodiscard]] std::string text(const Column& column) const { return text_in(fields_, column); }
+    [[nodiscard]] std::optional<double> number(const Column& column);
+    // An objection with the remedy where the field is blank.
+    [[nodiscard]] std::string needed_text(const Column& column, std::string_view remedy);
+    [[nodiscard]] double needed(const Column& column, std::string_view remedy);
+    void object(std::string sentence);
+    [[nodiscard]] const std::optional<Problem>& problem() const { return problem_; }
+
+private:
+    CsvReader& reader_;
+    std::vector<std::string_view> fields_;
+    std::optional<Problem> problem_;
+};
 
 } // namespace ingot::exchange

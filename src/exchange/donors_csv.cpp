@@ -23,43 +23,28 @@ Result<std::vector<DonorGroup>> read_donor_groups(std::string_view text, const s
     constexpr double most_groups = 200;
     std::vector<DonorGroup> out;
     std::map<std::pair<std::string, int>, int> seen;
-    std::vector<std::string_view> fields;
-    while (true) {
-        const auto more = reader.next(fields);
-        if (!more)
-            return more.problem();
-        if (!more.value())
-            break;
+    Rows rows(reader);
+    while (rows.next()) {
         DonorGroup row;
-        row.pack = text_in(fields, pack);
-        if (row.pack.empty())
-            return reader.problem("\"Pack\" is blank. Give every pack its label.");
-        const auto number = number_in(reader, fields, group);
-        if (!number)
-            return number.problem();
-        const double n = number.value().value_or(0);
+        row.pack = rows.needed_text(pack, "Give every pack its label.");
+        const double n = rows.number(group).value_or(0);
         if (n != std::floor(n) || n < 1 || n > most_groups)
-            return reader.problem(fmt::format("group \"{}\" is not a number from 1 to 200.", text_in(fields, group)));
+            rows.object(fmt::format("group \"{}\" is not a number from 1 to 200.", rows.text(group)));
+        row.voltage_v = rows.needed(voltage, "Read the group, or give 0 for one that is dead.");
+        row.capacity_ah = rows.number(capacity);
+        if (row.capacity_ah && *row.capacity_ah < 0)
+            rows.object("\"Capacity / Ah\" is negative.");
+        row.model = rows.text(model);
+        if (rows.problem())
+            break;
         row.group = static_cast<int>(n);
-        const auto volts = number_in(reader, fields, voltage);
-        if (!volts)
-            return volts.problem();
-        if (!volts.value())
-            return reader.problem("\"Voltage / V\" is blank. Read the group, or give 0 for one that is dead.");
-        row.voltage_v = *volts.value();
-        const auto ah = number_in(reader, fields, capacity);
-        if (!ah)
-            return ah.problem();
-        if (ah.value() && *ah.value() < 0)
-            return reader.problem("\"Capacity / Ah\" is negative.");
-        row.capacity_ah = ah.value();
-        row.model = text_in(fields, model);
-        const auto [at, fresh] = seen.emplace(std::make_pair(row.pack, row.group), reader.line());
+        const auto [at, fresh] = seen.emplace(std::make_pair(row.pack, row.group), rows.line());
         if (!fresh)
-            return reader.problem(
-                fmt::format("group {} of pack {} stands on line {} already.", row.group, row.pack, at->second));
+            rows.object(fmt::format("group {} of pack {} stands on line {} already.", row.group, row.pack, at->second));
         out.push_back(std::move(row));
     }
+    if (rows.problem())
+        return *rows.problem();
     if (out.empty())
         return Problem{file, 0, "there is no group in it. Give one line for each group of each pack."};
     return out;

@@ -326,3 +326,108 @@ TEST_CASE("worth: routes, winner, and what it objects to") {
     objects(R"({"pack":{"units":10,"unit_wh":10},"outlook":{"melt":{}}})", "\"melt\"");
     objects(R"({"pack":{"units":10,"unit_wh":10},"weights":{"money":0,"time":0,"certainty":0}})", "weights");
 }
+
+TEST_CASE("resistance: the keys of the contract") {
+    std::string log = "Test Time / s,Voltage / V,Current / A\n";
+    for (int t = 0; t < 16; ++t)
+        log += std::to_string(t) + (t < 5 ? ",4.05,0\n" : ",3.985,-0.5\n");
+    log += "16,3.885,-2.5\n17,4.02,0\n";
+    const Ran ran = run("--json resistance -", log);
+    REQUIRE(ran.exit == 0);
+    const Json json = ran.json();
+    CHECK(json["dc_resistance_ohm"].get<double>() == Approx(0.05));
+    CHECK(json["uncertainty_ohm"].get<double>() > 0);
+    CHECK(json["steps"][1]["from_a"].get<double>() == Approx(-0.5));
+    CHECK(json["steps"][1]["time_s"].get<double>() == Approx(15));
+    CHECK(json["warnings"].empty());
+    CHECK(run("resistance -", "Test Time / s,Voltage / V,Current / A\n0,4,0\n1,4,0\n").out.find("No resistance") !=
+          std::string::npos);
+    CHECK(run("resistance -", "Time / s\n1\n").exit == 3);
+}
+
+TEST_CASE("trend: verdicts and what it objects to") {
+    const std::string cycles = "Unit ID;Cycle;Discharge Capacity / mAh;Stop\n"
+                               "A;1;3500;cutoff\nA;2;4200;cutoff\nA;3;4600;cutoff\nA;4;4850;\nA;5;5020,5;Cutoff\n"
+                               "B;1;3500;\nB;2;3600;\nB;3;3620;\nB;4;3610;\nB;5;3620;\n"
+                               "C;1;3500;\nC;2;4100;\nC;3;2000;temperature\n";
+    const Ran ran = run("trend - --bar 5 --rated 6.5 --json", cycles);
+    REQUIRE(ran.exit == 0);
+    const Json units = ran.json()["units"];
+    REQUIRE(units.size() == 3);
+    CHECK(units[0]["unit"] == "A");
+    CHECK(units[0]["verdict"] == "fit");
+    CHECK(units[0]["cycles_to_run"] == 0);
+    CHECK(units[1]["verdict"] == "replace");
+    CHECK(units[1]["pass_probability"].get<double>() < 0.05);
+    CHECK(units[1]["level_low_ah"].get<double>() < units[1]["level_high_ah"].get<double>());
+    CHECK(units[2]["verdict"] == "keep-cycling");
+    CHECK(units[2]["cycles_to_run"].get<int>() > 0);
+    const auto objects = [](const std::string& text, const std::string& words) {
+        const Ran bad = run("trend - --bar 5", text);
+        CHECK(bad.exit == 3);
+        CHECK(bad.out.empty());
+        INFO(bad.err);
+        CHECK(bad.err.find(words) != std::string::npos);
+    };
+    const std::string head = "Unit ID,Cycle,Discharge Capacity / Ah\n";
+    objects(head, "no cycle");
+    objects(head + "A,1,\n", ":2: \"Discharge Capacity / Ah\" is blank");
+    objects(head + "A,1,4\nA,1,5\n", ":3: cycle 1 of A stands on line 2");
+    objects(head + "A,1.5,4\n", "whole number");
+    objects(head + "A,1,-4\n", "negative");
+    objects(head + ",1,4\n", "Unit ID");
+    objects("Unit ID,Cycle\nA,1\n", "missing");
+    CHECK(run("trend -", head).exit == 2);
+    CHECK(run("trend - --bar 0", head).exit == 2);
+}
+
+TEST_CASE("plan: the keys of the contract, the calendar, and what it objects to") {
+    std::string jobs = "Unit ID,Duration / h,Position,Charge Current / A\n";
+    for (int n = 1; n <= 6; ++n)
+        jobs += "M" + std::to_string(n) + ",7.5," + std::to_string(n) + ",3\n";
+    const Temporary folder;
+    const std::string calendar = folder.file("visits.ics");
+    const Ran ran =
+        run("plan - --bays 2 --shift 08:00-18:00 --days mon-fri --start 2026-01-09T08:00 --json --calendar " + calendar,
+            jobs);
+    INFO(ran.err);
+    REQUIRE(ran.exit == 0);
+    const Json json = ran.json();
+    CHECK(json["jobs"].size() == 6);
+    CHECK(json["makespan_h"].get<double>() >= json["bound_h"].get<double>());
+    // A Friday: two jobs fit one after the other (08:00 and 15:30), the second waits for Monday.
+    CHECK(json["makespan_h"].get<double>() >= 72);
+    std::set<double> moments;
+    for (const Json& job : json["jobs"]) {
+        CHECK(job["bay"].get<int>() >= 1);
+        CHECK(job["bay"].get<int>() <= 2);
+        CHECK(job["end_h"].get<double>() == Approx(job["start_h"].get<double>() + 7.5));
+        CHECK(job["lifted_h"].get<double>() >= job["end_h"].get<double>() - 1e-9);
+        moments.insert(job["start_h"].get<double>());
+        moments.insert(job["lifted_h"].get<double>());
+    }
+    CHECK(json["visits"].get<std::size_t>() == moments.size());
+    const std::string ics = Temporary::read(calendar);
+    CHECK(ics.find("BEGIN:VCALENDAR\r\nVERSION:2.0\r\n") == 0); // RFC 5545
+    CHECK(ics.find("DTSTART:20260109T080000\r\n") != std::string::npos);
+    CHECK(run("plan - --bays 2 --shift 08:00-18:00 --json", jobs).out == run("--json plan - --bays 2", jobs).out);
+    const auto objects = [](const std::string& text, const std::string& words, const std::string& more = {}) {
+        const Ran bad = run("plan - --bays 2 " + more, text);
+        CHECK(bad.exit == 3);
+        CHECK(bad.out.empty());
+        INFO(bad.err);
+        CHECK(bad.err.find(words) != std::string::npos);
+    };
+    const std::string head = "Unit ID,Duration / h,Position\n";
+    objects(head, "no job");
+    objects(head + "A,0,\n", ":2: a duration of 0 h");
+    objects(head + "A,,\n", "blank");
+    objects(head + "A,1,1\nA,1,2\n", "stands on line 2");
+    objects(head + "A,1,1\nB,1,1\n", "position 1 stands on line 2");
+    objects(head + "A,1,1.5\n", "whole number");
+    objects(jobs, "supply", "--supply-a 2");
+    CHECK(run("plan - --bays 0", jobs).exit == 2);
+    CHECK(run("plan - --bays 2 --shift 18:00-08:00", jobs).exit == 2);
+    CHECK(run("plan - --bays 2 --days someday", jobs).exit == 2);
+    CHECK(run("plan - --bays 2 --start tomorrow", jobs).exit == 2);
+}
