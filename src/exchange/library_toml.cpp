@@ -1,7 +1,9 @@
 #include "exchange/library_toml.h"
 
 #include "exchange/columns.h"
+#include "exchange/protocol_toml.h"
 #include "exchange/text_file.h"
+#include "exchange/toml_tables.h"
 
 #include <algorithm>
 #include <array>
@@ -9,112 +11,13 @@
 #include <fmt/format.h>
 #include <numeric>
 #include <sstream>
-#include <toml++/toml.h>
 
 namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array<const char*, 9> kinds{"ocv",           "chemistries", "formats", "models",  "rule-sets",
-                                           "look-findings", "cautions",    "triage",  "teardown"};
-
-// Thrown inside this file only; every public function returns it as a Problem.
-struct Broken {
-    Problem problem;
-};
-
-class TableReader {
-public:
-    TableReader(const toml::table& table, std::string file) : table_(table), file_(std::move(file)) {}
-
-    [[noreturn]] void fail(const std::string& sentence, const toml::node* at = nullptr) const {
-        const auto line = (at != nullptr ? at->source() : table_.source()).begin.line;
-        throw Broken{{file_, static_cast<int>(line), sentence}};
-    }
-    [[nodiscard]] std::string text(const char* key) const {
-        const auto value = table_[key].value<std::string>();
-        if (!value)
-            fail(fmt::format("\"{}\" is missing or not a text.", key), table_.get(key));
-        return *value;
-    }
-    [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const {
-        return table_.contains(key) ? text(key) : otherwise;
-    }
-    [[nodiscard]] double number(const char* key) const {
-        const auto value = table_[key].value<double>();
-        if (!value)
-            fail(fmt::format("\"{}\" is missing or not a number.", key), table_.get(key));
-        return *value;
-    }
-    [[nodiscard]] std::optional<double> number_if(const char* key) const {
-        if (!table_.contains(key))
-            return std::nullopt;
-        return number(key);
-    }
-    [[nodiscard]] int whole(const char* key, int otherwise) const {
-        if (!table_.contains(key))
-            return otherwise;
-        const auto value = table_[key].value<std::int64_t>();
-        if (!value)
-            fail(fmt::format("\"{}\" is not a whole number.", key), table_.get(key));
-        return static_cast<int>(*value);
-    }
-    [[nodiscard]] bool flag(const char* key) const { return table_[key].value_or(false); }
-    [[nodiscard]] TableReader table(const char* key) const {
-        const auto* inner = table_[key].as_table();
-        if (inner == nullptr)
-            fail(fmt::format("table [{}] is missing.", key));
-        return {*inner, file_};
-    }
-    [[nodiscard]] std::vector<TableReader> tables(const char* key) const {
-        std::vector<TableReader> out;
-        const auto* list = table_[key].as_array();
-        if (list == nullptr)
-            fail(fmt::format("list [[{}]] is missing.", key));
-        for (const auto& node : *list) {
-            if (node.as_table() == nullptr)
-                fail(fmt::format("\"{}\" must be a list of tables.", key), &node);
-            out.emplace_back(*node.as_table(), file_);
-        }
-        return out;
-    }
-    [[nodiscard]] std::vector<std::string> texts(const char* key) const {
-        std::vector<std::string> out;
-        const auto* list = table_[key].as_array();
-        if (list == nullptr)
-            fail(fmt::format("\"{}\" is missing or not a list.", key), table_.get(key));
-        for (const auto& node : *list) {
-            const auto value = node.value<std::string>();
-            if (!value)
-                fail(fmt::format("\"{}\" must be a list of texts.", key), &node);
-            out.push_back(*value);
-        }
-        return out;
-    }
-    [[nodiscard]] const toml::table& raw() const { return table_; }
-
-private:
-    const toml::table& table_;
-    std::string file_;
-};
-
-toml::table parse(const std::string& text, const std::string& file) {
-    // The parser takes a control character inside a key for a mistake of its own and stops the program.
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const auto c = static_cast<unsigned char>(text[i]);
-        if ((c < 0x20 && c != '\n' && c != '\r' && c != '\t') || c == 0x7F) {
-            const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(i), '\n');
-            throw Broken{
-                {file, static_cast<int>(line), "holds a control character; a data file is plain text (UTF-8)."}};
-        }
-    }
-    try {
-        return toml::parse(text, file);
-    } catch (const toml::parse_error& error) {
-        throw Broken{{file, static_cast<int>(error.source().begin.line),
-                      "cannot be read: " + std::string(error.description()) + "."}};
-    }
-}
+constexpr std::array<const char*, 10> kinds{"ocv",           "chemistries", "formats", "models",   "rule-sets",
+                                            "look-findings", "cautions",    "triage",  "teardown", "protocols"};
 
 OcvCurve parse_curve(const std::string& text, const std::string& file) {
     auto opened = CsvReader::open(text, file);
@@ -325,7 +228,7 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         curves[std::filesystem::path(file.name).stem().string()] = parse_curve(file.text, file.name);
         return;
     }
-    const toml::table parsed = parse(file.text, file.name);
+    const toml::table parsed = parse_toml(file.text, file.name);
     const TableReader t(parsed, file.name);
     if (file.kind == "chemistries") {
         Chemistry c = parse_chemistry(t, curves);
@@ -355,6 +258,11 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
     } else if (file.kind == "teardown") {
         for (const TableReader& plan : t.tables("plan"))
             library.teardown.push_back(parse_plan(plan));
+    } else if (file.kind == "protocols") {
+        for (const TableReader& p : t.tables("protocol")) {
+            Protocol protocol = parse_protocol(p);
+            library.protocols[protocol.id] = std::move(protocol);
+        }
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
     }
@@ -375,6 +283,9 @@ const CellFormat* Library::format(const std::string& id) const {
 }
 const UnitModel* Library::model(const std::string& id) const {
     return find_in(models, id);
+}
+const Protocol* Library::protocol(const std::string& id) const {
+    return find_in(protocols, id);
 }
 const LookFinding* Library::finding(const std::string& id) const {
     const auto found = std::find_if(findings.begin(), findings.end(), [&](const LookFinding& f) { return f.id == id; });
@@ -427,7 +338,7 @@ Result<Library> read_library(const std::string& folder) {
 
 Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file) {
     try {
-        const toml::table parsed = parse(text, file);
+        const toml::table parsed = parse_toml(text, file);
         return parse_rules(TableReader(parsed, file));
     } catch (const Broken& broken) {
         return broken.problem;

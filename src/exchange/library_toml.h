@@ -5,6 +5,7 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/model.h"
 #include "core/cells/problem.h"
+#include "core/measure/protocol.h"
 #include "core/sort/duty.h"
 #include "core/triage/explain.h"
 
@@ -49,16 +50,19 @@ struct Library {
     std::map<std::string, Caution> cautions;
     TriageKnowledge triage;
     std::vector<TeardownPlan> teardown;
+    std::map<std::string, Protocol> protocols;
 
     [[nodiscard]] const Chemistry* chemistry(const std::string& id) const;
     [[nodiscard]] const CellFormat* format(const std::string& id) const;
     [[nodiscard]] const UnitModel* model(const std::string& id) const;
+    [[nodiscard]] const Protocol* protocol(const std::string& id) const;
     [[nodiscard]] const LookFinding* finding(const std::string& id) const;
 };
 
 // One file of the library as text, so that a workshop file can keep the copy it was made with.
 struct LibraryText {
-    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, ocv
+    std::string
+        kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, protocols, ocv
     std::string name; // file name
     std::string text;
 };

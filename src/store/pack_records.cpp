@@ -1,19 +1,9 @@
 // What is kept of a pack beside its readings: notes, photos, its strip drawing; and the trays.
 #include "store/records.h"
 
-#include <SQLiteCpp/VariadicBind.h>
+#include "store/statement.h"
 
 namespace ingot::store {
-
-namespace {
-
-template <class... Values> void run(SQLite::Database& database, const char* sql, const Values&... values) {
-    SQLite::Statement statement(database, sql);
-    SQLite::bind(statement, values...);
-    statement.exec();
-}
-
-} // namespace
 
 bool Records::has(const char* table) {
     return database_.tableExists(table);

@@ -1,23 +1,11 @@
 #include "store/records.h"
 
-#include <SQLiteCpp/VariadicBind.h>
+#include "store/statement.h"
 
 namespace ingot::store {
 
 namespace {
 
-void bind(SQLite::Statement& statement, int at, const std::optional<double>& value) {
-    if (value)
-        statement.bind(at, *value);
-    else
-        statement.bind(at);
-}
-void bind(SQLite::Statement& statement, int at, const std::optional<int>& value) {
-    if (value)
-        statement.bind(at, *value);
-    else
-        statement.bind(at);
-}
 // 0 means "none" in the records and NULL in the file.
 void bind_id(SQLite::Statement& statement, int at, Id id) {
     if (id != 0)
@@ -27,13 +15,6 @@ void bind_id(SQLite::Statement& statement, int at, Id id) {
 }
 std::optional<double> optional_number(const SQLite::Column& column) {
     return column.isNull() ? std::nullopt : std::optional<double>(column.getDouble());
-}
-
-// One statement with its values in order.
-template <class... Values> void run(SQLite::Database& database, const char* sql, const Values&... values) {
-    SQLite::Statement statement(database, sql);
-    SQLite::bind(statement, values...);
-    statement.exec();
 }
 
 ReadingRecord reading_at(SQLite::Statement& row) {
@@ -118,7 +99,7 @@ Id Records::add(const LotRecord& lot) {
     s.bind(1, lot.label);
     s.bind(2, lot.source);
     s.bind(3, lot.received);
-    bind(s, 4, lot.cost);
+    bind_value(s, 4, lot.cost);
     s.bind(5, lot.note);
     s.exec();
     return database_.getLastInsertRowid();
@@ -137,8 +118,8 @@ Id Records::add(const PackRecord& pack) {
     s.bind(6, pack.layout.series);
     s.bind(7, pack.layout.parallel);
     s.bind(8, pack.layout.cells_per_unit);
-    bind(s, 9, pack.claim.capacity_ah);
-    bind(s, 10, pack.claim.voltage_v);
+    bind_value(s, 9, pack.claim.capacity_ah);
+    bind_value(s, 10, pack.claim.voltage_v);
     s.bind(11, pack.shelf);
     s.bind(12, pack.stage);
     s.bind(13, pack.created_at);
@@ -177,20 +158,20 @@ Id Records::add(const ReadingRecord& r) {
     s.bind(3, r.group);
     s.bind(4, code(r.reading.quantity));
     s.bind(5, r.reading.value);
-    bind(s, 6, r.reading.uncertainty);
+    bind_value(s, 6, r.reading.uncertainty);
     s.bind(7, r.reading.instrument);
     s.bind(8, r.reading.protocol);
     s.bind(9, code(c.condition));
-    bind(s, 10, c.state_of_charge);
-    bind(s, 11, c.temperature_c);
-    bind(s, 12, c.charge_current_a);
-    bind(s, 13, c.discharge_current_a);
-    bind(s, 14, c.cutoff_v);
-    bind(s, 15, c.charged_to_v);
-    bind(s, 16, c.days_since_charge);
+    bind_value(s, 10, c.state_of_charge);
+    bind_value(s, 11, c.temperature_c);
+    bind_value(s, 12, c.charge_current_a);
+    bind_value(s, 13, c.discharge_current_a);
+    bind_value(s, 14, c.cutoff_v);
+    bind_value(s, 15, c.charged_to_v);
+    bind_value(s, 16, c.days_since_charge);
     s.bind(17, r.tray);
     s.bind(18, r.well);
-    bind(s, 19, r.model_version);
+    bind_value(s, 19, r.model_version);
     s.bind(20, r.rule_set);
     bind_id(s, 21, r.run_id);
     s.bind(22, r.taken_at);

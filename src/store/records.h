@@ -122,6 +122,39 @@ struct RunRecord {
     std::int64_t samples = 0;
 };
 
+// A run on a bay of a tester.
+struct BayRunRecord {
+    Id run_id = 0, unit_id = 0;
+    std::string tester;
+    int bay = 0;
+    std::string protocol, protocol_text;
+    int protocol_version = 1;
+    int step = 0;
+    std::string loops; // how often each loop was run, comma separated
+    std::string state; // running, done, stopped, lifted
+    std::string stop;  // the step end or limit that ended it
+    std::uint64_t last_sequence = 0;
+    std::optional<double> began_s; // of the tester's clock
+    int holes = 0;
+    std::string started_at, ended_at, lifted_at;
+};
+struct CycleRecord {
+    Id run_id = 0, unit_id = 0;
+    int number = 0; // within the run
+    double capacity_ah = 0, energy_wh = 0;
+    std::optional<double> charge_ah;
+    std::string stop;
+    bool full = true;
+    std::string taken_at;
+};
+struct QueueRecord {
+    Id unit_id = 0;
+    std::string protocol, row;
+    std::optional<int> position;
+    std::string due_at, insisted_at; // empty: none
+    std::optional<int> insisted_bay;
+};
+
 class Records {
 public:
     explicit Records(WorkshopFile& file) : database_(file.database()) {}
@@ -186,10 +219,24 @@ public:
     Id add_run(const RunRecord& run, const LogSamples& samples);
     [[nodiscard]] std::vector<RunRecord> runs_of_unit(Id unit);
     [[nodiscard]] LogSamples samples_of(Id run);
+    // Samples of a run that goes on, as another chunk. `last_sequence` is the tester's number of the last of them.
+    void append_samples(Id run, const LogSamples& samples, std::uint64_t last_sequence);
+    // Many small chunks become few.
+    void pack_run(Id run);
+
+    Id begin_bay_run(const RunRecord& run, const BayRunRecord& bay_run);
+    void update(const BayRunRecord& bay_run);                // step, loops, state, stop, holes, times
+    [[nodiscard]] std::vector<BayRunRecord> open_bay_runs(); // not lifted
+    void add(const CycleRecord& cycle);
+    [[nodiscard]] std::vector<CycleRecord> cycles(); // by unit, then run and number
+    void set(const QueueRecord& waiting);
+    void leave_queue(Id unit);
+    [[nodiscard]] std::vector<QueueRecord> queue();
 
 private:
     // A version 1 file that may not be written lacks the later tables.
     [[nodiscard]] bool has(const char* table);
+    void add_chunks(Id run, int sequence, const LogSamples& samples);
 
     SQLite::Database& database_;
     int depth_ = 0;

@@ -34,6 +34,32 @@ void unshuffle(const char* in, std::size_t count, double* values) {
 
 } // namespace
 
+void Records::add_chunks(Id run, int sequence, const LogSamples& samples) {
+    SQLite::Statement c(database_, "INSERT INTO run_chunk VALUES (?, ?, ?, ?)");
+    std::vector<const std::vector<double>*> columns{&samples.time_s, &samples.voltage_v, &samples.current_a};
+    if (!samples.temperature_c.empty())
+        columns.push_back(&samples.temperature_c);
+    std::vector<char> packed;
+    std::vector<char> squeezed;
+    for (std::size_t from = 0; from < samples.size(); from += chunk_samples) {
+        const std::size_t count = std::min(chunk_samples, samples.size() - from);
+        packed.resize(columns.size() * count * sizeof(double));
+        for (std::size_t k = 0; k < columns.size(); ++k)
+            shuffle(columns[k]->data() + from, count, packed.data() + k * count * sizeof(double));
+        squeezed.resize(ZSTD_compressBound(packed.size()));
+        const std::size_t size =
+            ZSTD_compress(squeezed.data(), squeezed.size(), packed.data(), packed.size(), compression_level);
+        if (ZSTD_isError(size) != 0)
+            throw std::runtime_error(ZSTD_getErrorName(size));
+        c.reset();
+        c.bind(1, static_cast<std::int64_t>(run));
+        c.bind(2, sequence++);
+        c.bind(3, static_cast<std::int64_t>(count));
+        c.bind(4, squeezed.data(), static_cast<int>(size));
+        c.exec();
+    }
+}
+
 Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
     Id id = 0;
     together([&] {
@@ -52,30 +78,7 @@ Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
         s.bind(7, run.imported_at);
         s.exec();
         id = database_.getLastInsertRowid();
-        SQLite::Statement c(database_, "INSERT INTO run_chunk VALUES (?, ?, ?, ?)");
-        std::vector<const std::vector<double>*> columns{&samples.time_s, &samples.voltage_v, &samples.current_a};
-        if (warm)
-            columns.push_back(&samples.temperature_c);
-        std::vector<char> packed;
-        std::vector<char> squeezed;
-        int sequence = 0;
-        for (std::size_t from = 0; from < samples.size(); from += chunk_samples) {
-            const std::size_t count = std::min(chunk_samples, samples.size() - from);
-            packed.resize(columns.size() * count * sizeof(double));
-            for (std::size_t k = 0; k < columns.size(); ++k)
-                shuffle(columns[k]->data() + from, count, packed.data() + k * count * sizeof(double));
-            squeezed.resize(ZSTD_compressBound(packed.size()));
-            const std::size_t size =
-                ZSTD_compress(squeezed.data(), squeezed.size(), packed.data(), packed.size(), compression_level);
-            if (ZSTD_isError(size) != 0)
-                throw std::runtime_error(ZSTD_getErrorName(size));
-            c.reset();
-            c.bind(1, static_cast<std::int64_t>(id));
-            c.bind(2, sequence++);
-            c.bind(3, static_cast<std::int64_t>(count));
-            c.bind(4, squeezed.data(), static_cast<int>(size));
-            c.exec();
-        }
+        add_chunks(id, 0, samples);
     });
     return id;
 }
@@ -117,6 +120,33 @@ LogSamples Records::samples_of(Id run) {
         }
     }
     return samples;
+}
+
+void Records::append_samples(Id run, const LogSamples& samples, std::uint64_t last_sequence) {
+    together([&] {
+        SQLite::Statement head(database_, "SELECT coalesce(max(sequence), -1) + 1 FROM run_chunk WHERE run_id = ?");
+        head.bind(1, static_cast<std::int64_t>(run));
+        head.executeStep();
+        add_chunks(run, head.getColumn(0).getInt(), samples);
+        SQLite::Statement count(database_, "UPDATE run SET samples = samples + ? WHERE id = ?");
+        count.bind(1, static_cast<std::int64_t>(samples.size()));
+        count.bind(2, static_cast<std::int64_t>(run));
+        count.exec();
+        SQLite::Statement last(database_, "UPDATE bay_run SET last_sequence = ? WHERE run_id = ?");
+        last.bind(1, static_cast<std::int64_t>(last_sequence));
+        last.bind(2, static_cast<std::int64_t>(run));
+        last.exec();
+    });
+}
+
+void Records::pack_run(Id run) {
+    const LogSamples samples = samples_of(run);
+    together([&] {
+        SQLite::Statement away(database_, "DELETE FROM run_chunk WHERE run_id = ?");
+        away.bind(1, static_cast<std::int64_t>(run));
+        away.exec();
+        add_chunks(run, 0, samples);
+    });
 }
 
 } // namespace ingot::store

@@ -109,4 +109,29 @@ CREATE TABLE photo (
 CREATE TABLE tray (name TEXT PRIMARY KEY, columns INTEGER NOT NULL CHECK (columns > 0), rows INTEGER NOT NULL CHECK (rows > 0)) WITHOUT ROWID;
 )sql";
 
+const char* const upgrade_3_sql = R"sql(
+-- A run on a bay of a tester: the protocol it follows (the text as it was), where it stands, how it ended. One row per
+-- run that was begun from here; imported logs have none.
+CREATE TABLE bay_run (
+    run_id INTEGER PRIMARY KEY REFERENCES run(id), tester TEXT NOT NULL, bay INTEGER NOT NULL CHECK (bay > 0),
+    protocol TEXT NOT NULL, protocol_version INTEGER NOT NULL, protocol_text TEXT NOT NULL,
+    step INTEGER NOT NULL, loops TEXT NOT NULL DEFAULT '',
+    state TEXT NOT NULL CHECK (state IN ('running', 'done', 'stopped', 'lifted')), stop TEXT NOT NULL DEFAULT '',
+    last_sequence INTEGER NOT NULL DEFAULT 0, began_s REAL, holes INTEGER NOT NULL DEFAULT 0,
+    started_at TEXT NOT NULL, ended_at TEXT, lifted_at TEXT);
+CREATE INDEX bay_run_open ON bay_run (tester, bay) WHERE state <> 'lifted';
+
+-- Discharges of a unit that is being cycled, in order; concluded from its runs.
+CREATE TABLE cycle (
+    run_id INTEGER NOT NULL REFERENCES run(id), number INTEGER NOT NULL, unit_id INTEGER NOT NULL REFERENCES unit(id),
+    capacity_ah REAL NOT NULL, energy_wh REAL NOT NULL, charge_ah REAL, stop TEXT NOT NULL DEFAULT '',
+    is_full INTEGER NOT NULL, taken_at TEXT NOT NULL, PRIMARY KEY (run_id, number)) WITHOUT ROWID;
+CREATE INDEX cycle_of_unit ON cycle (unit_id);
+
+-- What waits for a bay, and what the person insisted on.
+CREATE TABLE bay_queue (
+    unit_id INTEGER PRIMARY KEY REFERENCES unit(id), protocol TEXT NOT NULL, row_name TEXT NOT NULL DEFAULT '',
+    position INTEGER, due_at TEXT, insisted_at TEXT, insisted_bay INTEGER);
+)sql";
+
 } // namespace ingot::store

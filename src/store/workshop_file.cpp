@@ -2,6 +2,7 @@
 
 #include "store/schema.h"
 
+#include <algorithm>
 #include <array>
 #include <fcntl.h>
 #include <filesystem>
@@ -95,10 +96,9 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr int tables_of_version_1 = 12;
-    constexpr int tables_of_version_2 = 16;
-    const bool first_version = database.execAndGet("PRAGMA user_version").getInt() < 2;
-    if (seen < (first_version ? tables_of_version_1 : tables_of_version_2))
+    constexpr std::array tables_of_version{12, 16, 19};
+    const int version = std::clamp(database.execAndGet("PRAGMA user_version").getInt(), 1, schema_version);
+    if (seen < tables_of_version.at(static_cast<std::size_t>(version) - 1))
         throw SQLite::Exception("tables are missing");
     // Reads the whole schema: a missing column shows here and not at the first reading.
     database.exec("SELECT id, unit_id, pack_id, group_no, quantity, value, taken_at FROM reading LIMIT 1");
@@ -125,7 +125,9 @@ void upgrade(SQLite::Database& database, const std::string& path) {
     copy.bind(1, kept);
     copy.exec();
     SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
-    database.exec(upgrade_2_sql);
+    if (version < 2)
+        database.exec(upgrade_2_sql);
+    database.exec(upgrade_3_sql);
     database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
     transaction.commit();
 }
@@ -171,6 +173,7 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
             SQLite::Transaction transaction(*database);
             database->exec(schema_sql);
             database->exec(upgrade_2_sql);
+            database->exec(upgrade_3_sql);
             transaction.commit();
         }
         set_up_writing(*database);

@@ -110,4 +110,138 @@ QString rule_of_thumb(const ConditioningResult& result) {
     return tr("The old hands' rule (three cycles without a gain of 1 %) would go on.");
 }
 
+QString protocol_objection(const ProtocolObjection& objection, const Protocol& protocol) {
+    const QString where = objection.step >= 0 ? tr("Step %1: ").arg(objection.step + 1) : QString();
+    const auto volts = [](double v) { return figures::volts(v); };
+    switch (objection.fault) {
+    case ProtocolFault::no_step:
+        return tr("The protocol has no step.");
+    case ProtocolFault::wrong_chemistry:
+        return tr("%1 is not made for this chemistry. Choose one that is.").arg(QString::fromStdString(protocol.name));
+    case ProtocolFault::over_voltage:
+        return where + tr("charges to %1 per cell, over the limit of %2. Lower it.")
+                           .arg(volts(objection.value), volts(objection.limit));
+    case ProtocolFault::under_floor:
+        return where + tr("discharges to %1 per cell, under the floor of %2. Raise it.")
+                           .arg(volts(objection.value), volts(objection.limit));
+    case ProtocolFault::too_much_current:
+        return where + tr("draws %1, more than the unit's rating of %2.")
+                           .arg(figures::amperes(objection.value), figures::amperes(objection.limit));
+    case ProtocolFault::endless_step:
+        return where + tr("would never end. Give it a voltage, an amount or a time.");
+    case ProtocolFault::endless_loop:
+        return where + tr("the loop must go back, and at most %1 times.").arg(objection.limit);
+    case ProtocolFault::no_end_for_nickel:
+        return where +
+               tr("a nickel charge needs an end: a fall of voltage, a rise of temperature, an amount or a clock.");
+    case ProtocolFault::charges_frozen:
+        return tr("Charging under 0 \u00B0C plates lithium: it is refused at %1 \u00B0C. Warm the unit first.")
+            .arg(figures::plain(objection.value, 0));
+    case ProtocolFault::charges_deep:
+        return tr("It was found at %1 per cell, under the floor of %2: it is charged by the slow recovery only, where "
+                  "your rules allow that.")
+            .arg(volts(objection.value), volts(objection.limit));
+    case ProtocolFault::too_hot:
+        return tr("The temperature limit of %1 \u00B0C is over %2 \u00B0C. Lower it.")
+            .arg(figures::plain(objection.value, 0), figures::plain(objection.limit, 0));
+    case ProtocolFault::beyond_instrument:
+        return where + tr("the tester cannot do this (%1 wanted, %2 at most).")
+                           .arg(figures::plain(objection.value, 2), figures::plain(objection.limit, 2));
+    case ProtocolFault::no_rating:
+        return tr("The rated capacity is not known, so no current can be set. Give the unit's model.");
+    }
+    return {};
+}
+
+QString protocol_step(ProtocolStepKind kind) {
+    switch (kind) {
+    case ProtocolStepKind::charge:
+        return tr("Charge");
+    case ProtocolStepKind::rest:
+        return tr("Rest");
+    case ProtocolStepKind::discharge:
+        return tr("Discharge");
+    case ProtocolStepKind::pulse:
+        return tr("Pulse");
+    case ProtocolStepKind::loop:
+        break;
+    }
+    return tr("Repeat");
+}
+
+QString step_end_word(bench::StepEnd end) {
+    using E = bench::StepEnd;
+    switch (end) {
+    case E::hot:
+        return tr("Hot");
+    case E::cold:
+        return tr("Cold");
+    case E::high_voltage:
+        return tr("Over voltage");
+    case E::low_voltage:
+        return tr("Under floor");
+    case E::high_current:
+        return tr("Over current");
+    case E::capacity_limit:
+        return tr("Amount limit");
+    case E::time_limit:
+        return tr("Time limit");
+    case E::open:
+        return tr("No contact");
+    case E::reversed:
+        return tr("Reversed");
+    case E::stopped:
+        return tr("Stopped");
+    default:
+        return tr("Done");
+    }
+}
+
+QString step_end(bench::StepEnd end) {
+    using E = bench::StepEnd;
+    switch (end) {
+    case E::none:
+        return {};
+    case E::tail:
+        return tr("The charge current fell to its end: it is full.");
+    case E::cutoff:
+        return tr("The discharge reached its cutoff.");
+    case E::minus_dv:
+        return tr("The voltage fell from its peak: it is full.");
+    case E::rise:
+        return tr("It warmed as a full nickel cell does.");
+    case E::capacity:
+        return tr("The wanted amount was moved.");
+    case E::time:
+        return tr("The time of the step was up.");
+    case E::hot:
+        return tr(
+            "It got too hot and the tester switched off. Leave it where it is until it is cold; a unit that heats at "
+            "this current is not used again.");
+    case E::cold:
+        return tr("It is too cold to be charged. Warm it to room temperature, then start again.");
+    case E::high_voltage:
+        return tr("The voltage went over the limit and the tester switched off. Check the clips, then the unit's "
+                  "resistance; do not charge it again before you know why.");
+    case E::low_voltage:
+        return tr(
+            "The voltage fell under the floor at once: high resistance or hardly any charge. Measure its resistance "
+            "before another try.");
+    case E::high_current:
+        return tr("More current flowed than was set. Check the tester before using this bay again.");
+    case E::capacity_limit:
+        return tr("More went in or out than the limit allows: it does not get full. It wastes charge as heat, or its "
+                  "rating is wrong.");
+    case E::time_limit:
+        return tr("The step took longer than allowed. Its capacity does not count; look at the curve.");
+    case E::open:
+        return tr("The contact was lost. Check the clip and start again; what was measured so far is kept.");
+    case E::reversed:
+        return tr("The unit stands the wrong way round. Turn it; no current was driven through it.");
+    case E::stopped:
+        return tr("It was stopped by hand. What was measured so far is kept.");
+    }
+    return {};
+}
+
 } // namespace ingot::wording

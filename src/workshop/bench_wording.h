@@ -1,7 +1,9 @@
 // Sentences of the test bench: resistance, conditioning and the plan.
 #pragma once
 
+#include "bench/tester_lines.h"
 #include "core/measure/conditioning.h"
+#include "core/measure/protocol.h"
 #include "core/measure/resistance.h"
 
 #include <QString>
@@ -17,5 +19,13 @@ QString conditioning_reason(const ConditioningResult& result, double bar_ah);
 QString conditioning_advice(const ConditioningResult& result);
 // Where the old hands' rule says otherwise; empty where both agree.
 QString rule_of_thumb(const ConditioningResult& result);
+
+// Why it is refused, and what would be right.
+QString protocol_objection(const ProtocolObjection& objection, const Protocol& protocol);
+QString protocol_step(ProtocolStepKind kind);
+// One or two words for a bay's head: "Hot", "Lift out".
+QString step_end_word(bench::StepEnd end);
+// Why a bay stopped and what it means for the unit.
+QString step_end(bench::StepEnd end);
 
 } // namespace ingot::wording

@@ -53,6 +53,57 @@ Result<bool> Workshop::strike_reading(Id reading, const std::string& reason) {
     return guarded_step([&] { records_.strike_reading(reading, reason, now()); });
 }
 
+Result<bool> Workshop::record_concluded(Id unit_id, const std::vector<Reading>& readings,
+                                        const std::vector<store::CycleRecord>& cycles, Id run) {
+    const UnitState* u = unit(unit_id);
+    if (u == nullptr)
+        return Problem{"", 0, "The unit of this run is not in the workshop."};
+    std::vector<store::ReadingFact> facts;
+    const auto done = guarded_step(
+        [&] {
+            for (const Reading& reading : readings) {
+                store::ReadingRecord record;
+                record.unit_id = unit_id;
+                record.run_id = run;
+                record.reading = reading;
+                record.tray = u->record.tray;
+                record.well = u->record.well;
+                record.rule_set = rules_.stamp();
+                record.taken_at = record.recorded_at = now();
+                records_.add(record);
+                store::ReadingFact fact;
+                fact.unit_id = unit_id;
+                fact.quantity = reading.quantity;
+                fact.condition = reading.conditions.condition;
+                fact.value = reading.value;
+                fact.uncertainty = reading.uncertainty;
+                facts.push_back(fact);
+            }
+            for (const auto& cycle : cycles)
+                records_.add(cycle);
+        },
+        false);
+    if (!done)
+        return done;
+    for (const auto& fact : facts)
+        apply_reading(fact);
+    judge(*unit_at(unit_id));
+    emit changed();
+    return true;
+}
+
+Result<bool> Workshop::open_unit_quarantine(Id unit_id, const std::string& reason) {
+    const UnitState* u = unit(unit_id);
+    if (u == nullptr)
+        return Problem{"", 0, "This unit is not in the workshop."};
+    if (u->quarantined)
+        return true;
+    return guarded_step([&] {
+        records_.open_quarantine(0, unit_id, reason, now());
+        records_.add(store::EventRecord{now(), "quarantine opened", u->code(), reason});
+    });
+}
+
 Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result,
                                 const std::string& file, const std::string& instrument) {
     const UnitState* u = unit(unit_id);

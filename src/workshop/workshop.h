@@ -114,7 +114,7 @@ public:
     [[nodiscard]] store::Access access() const { return file_->access(); }
     [[nodiscard]] bool writable() const { return access() == store::Access::writing; }
     [[nodiscard]] const exchange::Library& library() const { return library_; }
-    [[nodiscard]] store::Records& records() { return records_; }
+    [[nodiscard]] store::Records& records() const { return records_; }
 
     [[nodiscard]] const std::vector<store::LotRecord>& lots() const { return lots_; }
     [[nodiscard]] const std::vector<store::PackRecord>& packs() const { return packs_; }
@@ -205,6 +205,11 @@ public:
     // Stores the run and, if the log holds a complete discharge, its capacity as a reading. All or nothing.
     Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result,
                           const std::string& file, const std::string& instrument);
+
+    // What a run on a bay has shown: readings and cycles, all or nothing.
+    Result<bool> record_concluded(Id unit, const std::vector<Reading>& readings,
+                                  const std::vector<store::CycleRecord>& cycles, Id run);
+    Result<bool> open_unit_quarantine(Id unit, const std::string& reason);
 
     // --- Sort ---
     [[nodiscard]] const RuleSet& rules() const { return rules_; }

@@ -219,7 +219,7 @@ TEST_CASE("A workshop of version 1 is brought up to date, and kept as it was bes
     {
         const auto file = WorkshopFile::open(path);
         REQUIRE(file.ok());
-        CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == 2);
+        CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == schema_version);
         Records records(*file.value());
         CHECK(records.packs().size() == 1);
         CHECK(records.pack_notes().empty());

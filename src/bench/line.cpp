@@ -1,0 +1,205 @@
+#include "bench/line.h"
+
+#include <QLocalSocket>
+#include <QSerialPort>
+#include <QTimer>
+
+namespace ingot::bench {
+
+namespace {
+
+constexpr int try_again_ms = 1000;
+constexpr std::size_t most_pending = 4U << 20U;
+constexpr std::size_t most_waiting = 1000;
+
+} // namespace
+
+Line::Line(QObject* parent) : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)) {
+    patience_->setSingleShot(true);
+    again_->setSingleShot(true);
+    connect(patience_, &QTimer::timeout, this, &Line::gave_up);
+    connect(again_, &QTimer::timeout, this, &Line::connect_device);
+}
+
+Line::~Line() {
+    if (device_)
+        device_->disconnect(this);
+}
+
+void Line::open(const std::string& address) {
+    close();
+    address_ = address;
+    connect_device();
+}
+
+void Line::close() {
+    again_->stop();
+    address_.clear();
+    if (device_) {
+        device_->disconnect(this);
+        device_->close();
+        device_.release()->deleteLater();
+    }
+    device_gone({});
+    again_->stop();
+}
+
+void Line::connect_device() {
+    if (address_.empty() || open_)
+        return;
+    const auto rest = [&](const char* head) -> std::string {
+        const std::string prefix(head);
+        return address_.rfind(prefix, 0) == 0 ? address_.substr(prefix.size()) : std::string();
+    };
+    if (device_) {
+        device_->disconnect(this);
+        device_.release()->deleteLater();
+    }
+    if (const std::string path = rest("socket:"); !path.empty()) {
+        auto socket = std::make_unique<QLocalSocket>();
+        QLocalSocket* raw = socket.get();
+        device_ = std::move(socket);
+        connect(raw, &QLocalSocket::connected, this, &Line::device_opened);
+        connect(raw, &QLocalSocket::disconnected, this, [this] { device_gone(tr("the connection was closed")); });
+        connect(raw, &QLocalSocket::errorOccurred, this, [this, raw] {
+            if (raw->state() != QLocalSocket::ConnectedState)
+                device_gone(raw->errorString());
+        });
+        connect(raw, &QIODevice::readyRead, this, &Line::read);
+        raw->connectToServer(QString::fromStdString(path));
+        return;
+    }
+    if (const std::string port = rest("serial:"); !port.empty()) {
+        auto serial = std::make_unique<QSerialPort>();
+        QSerialPort* raw = serial.get();
+        device_ = std::move(serial);
+        const std::size_t comma = port.find(',');
+        raw->setPortName(QString::fromStdString(port.substr(0, comma)));
+        const int baud = comma == std::string::npos ? 0 : QString::fromStdString(port.substr(comma + 1)).toInt();
+        constexpr int usual_baud = 115200;
+        raw->setBaudRate(baud > 0 ? baud : usual_baud);
+        connect(raw, &QSerialPort::errorOccurred, this, [this, raw](QSerialPort::SerialPortError error) {
+            if (error == QSerialPort::ResourceError || error == QSerialPort::DeviceNotFoundError ||
+                error == QSerialPort::PermissionError)
+                device_gone(raw->errorString());
+        });
+        connect(raw, &QIODevice::readyRead, this, &Line::read);
+        if (raw->open(QIODevice::ReadWrite))
+            device_opened();
+        else
+            device_gone(raw->errorString());
+        return;
+    }
+    device_gone(tr("\"%1\" is no address. Write socket:PATH or serial:PORT.").arg(QString::fromStdString(address_)));
+    again_->stop();
+}
+
+void Line::device_opened() {
+    open_ = true;
+    silent_ = false;
+    pending_.clear();
+    echo_.clear();
+    emit opened();
+    next();
+}
+
+void Line::device_gone(const QString& why) {
+    const bool was_open = open_;
+    open_ = false;
+    patience_->stop();
+    std::deque<Question> lost;
+    lost.swap(questions_);
+    if (asked_)
+        lost.push_front(std::move(*asked_));
+    asked_.reset();
+    for (const Question& question : lost)
+        question.answer(Problem{"", 0, "The device is gone."});
+    if (!address_.empty()) {
+        again_->start(try_again_ms);
+        if (was_open || !why.isEmpty())
+            emit gone(why);
+    }
+}
+
+void Line::ask(const std::string& question, Answer answer) {
+    if (!open_ || questions_.size() >= most_waiting) {
+        // Not from inside the caller: it may not expect the answer yet.
+        QTimer::singleShot(0, this, [answer = std::move(answer)] {
+            answer(Problem{"", 0, "The device is not there."});
+        });
+        return;
+    }
+    questions_.push_back({question, std::move(answer)});
+    next();
+}
+
+void Line::next() {
+    if (!open_ || asked_ || !echo_.empty() || questions_.empty())
+        return;
+    asked_ = std::make_unique<Question>(std::move(questions_.front()));
+    questions_.pop_front();
+    send(asked_->text);
+    patience_->start(patience_ms_);
+}
+
+void Line::send(const std::string& text) {
+    device_->write(text.data(), static_cast<qint64>(text.size()));
+    device_->write("\n", 1);
+}
+
+void Line::read() {
+    const QByteArray bytes = device_->readAll();
+    pending_.append(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+    std::size_t from = 0;
+    std::size_t end = 0;
+    while (open_ && (end = pending_.find('\n', from)) != std::string::npos) {
+        std::string line = pending_.substr(from, end - from);
+        if (!line.empty() && line.back() == '\r')
+            line.pop_back();
+        from = end + 1;
+        take(line);
+    }
+    pending_.erase(0, std::min(from, pending_.size()));
+    if (pending_.size() > most_pending) // it sends without an end
+        pending_.clear();
+}
+
+void Line::take(const std::string& line) {
+    if (!echo_.empty()) {
+        if (line != echo_)
+            return; // what was asked before comes late
+        echo_.clear();
+        patience_->stop();
+        silent_ = false;
+        emit answered();
+        next();
+        return;
+    }
+    if (!asked_)
+        return; // nobody asked
+    patience_->stop();
+    const Answer answer = std::move(asked_->answer);
+    asked_.reset();
+    answer(line);
+    next();
+}
+
+void Line::gave_up() {
+    if (asked_) {
+        const Answer answer = std::move(asked_->answer);
+        asked_.reset();
+        answer(Problem{"", 0, "The device does not answer."});
+    }
+    if (!silent_) {
+        silent_ = true;
+        emit silent();
+    }
+    if (!open_)
+        return;
+    constexpr int first_number = 70'000;
+    echo_ = std::to_string(first_number + ++echoes_ % first_number);
+    send("SYST:ECHO? " + echo_);
+    patience_->start(patience_ms_);
+}
+
+} // namespace ingot::bench

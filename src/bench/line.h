@@ -1,0 +1,72 @@
+// A line to a device: a local socket ("socket:/path") or a serial port ("serial:/dev/ttyUSB0[,115200]"). One question
+// at a time; each is answered, or given up after a time. Never waits: everything comes back as a signal or a callback.
+#pragma once
+
+#include "core/cells/problem.h"
+
+#include <QObject>
+
+#include <deque>
+#include <functional>
+#include <memory>
+#include <string>
+
+class QIODevice;
+class QTimer;
+
+namespace ingot::bench {
+
+class Line : public QObject {
+    Q_OBJECT
+public:
+    explicit Line(QObject* parent = nullptr);
+    ~Line() override;
+
+    // Opens, and opens again by itself when the device goes away and comes back.
+    void open(const std::string& address);
+    void close();
+    [[nodiscard]] bool is_open() const { return open_; }
+    [[nodiscard]] const std::string& address() const { return address_; }
+
+    // The answer, or a problem: given up after `patience_ms`, or the device went away. An answer that comes late is not
+    // taken for the next one: the line first asks for an echo until the device is in step again.
+    using Answer = std::function<void(const Result<std::string>&)>;
+    void ask(const std::string& question, Answer answer);
+    [[nodiscard]] std::size_t waiting() const { return questions_.size() + (asked_ ? 1 : 0); }
+    void set_patience(int ms) { patience_ms_ = ms; }
+
+signals:
+    void opened();
+    void gone(const QString& why);
+    void silent();   // no answer in time
+    void answered(); // it speaks again
+
+private:
+    struct Question {
+        std::string text;
+        Answer answer;
+    };
+    void connect_device();
+    void device_opened();
+    void device_gone(const QString& why);
+    void read();
+    void take(const std::string& line);
+    void next();
+    void gave_up();
+    void send(const std::string& text);
+
+    std::string address_;
+    std::unique_ptr<QIODevice> device_;
+    QTimer* patience_;
+    QTimer* again_;
+    int patience_ms_ = 1500;
+    std::deque<Question> questions_;
+    std::unique_ptr<Question> asked_;
+    std::string pending_;
+    std::string echo_; // awaited to be in step again; empty: in step
+    int echoes_ = 0;
+    bool open_ = false;
+    bool silent_ = false;
+};
+
+} // namespace ingot::bench

@@ -1,0 +1,71 @@
+// The simulated multi-bay tester: what it is told in lines, what it answers, and its own limits, which it watches by
+// itself. Time runs as fast as it is told.
+#pragma once
+
+#include "bench/scpi.h"
+#include "bench/tester_lines.h"
+#include "sim/unit.h"
+
+#include <deque>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace sim {
+
+struct TesterMake {
+    int bays = 8;
+    std::uint64_t seed = 1;
+    double rate = 1; // seconds of the tester per second of the wall clock
+    double most_v = 20, most_a = 10;
+};
+
+class Tester {
+public:
+    explicit Tester(const TesterMake& make);
+
+    // One line in; the answer, or nothing where none is due.
+    [[nodiscard]] std::optional<std::string> answer(const std::string& line);
+    // Lets so many seconds of the wall clock pass.
+    void pass(double wall_seconds);
+    [[nodiscard]] double rate() const { return make_.rate; }
+    [[nodiscard]] double now_s() const { return now_s_; }
+    [[nodiscard]] Unit* unit(int bay) { return bays_.at(static_cast<std::size_t>(bay - 1)).unit.get(); }
+
+private:
+    struct Bay {
+        int number = 0;
+        std::unique_ptr<Unit> unit;
+        std::optional<ingot::BayLimits> limits;
+        ingot::BayStep step;
+        ingot::bench::BayState state = ingot::bench::BayState::idle;
+        ingot::bench::StepEnd end = ingot::bench::StepEnd::none;
+        std::string tag;
+        double sample_s = 1, next_sample_s = 0;
+        double begun_s = 0, moved_ah = 0, peak_v = 0, held_v = 0;
+        double warm_from_s = 0, warm_from_c = 0;
+        double amperes = 0;
+    };
+
+    std::string obey(const ingot::bench::ScpiMessage& message);
+    std::string obey_bay(Bay& bay, const ingot::bench::ScpiMessage& message);
+    void start(Bay& bay, const ingot::bench::ScpiMessage& message);
+    void load(const ingot::bench::ScpiMessage& message);
+    void advance(Bay& bay, double seconds);
+    [[nodiscard]] double current_now(Bay& bay) const;
+    [[nodiscard]] ingot::bench::StepEnd end_now(Bay& bay, double volts) const;
+    void sample(Bay& bay, double volts);
+    void object(int number, const std::string& text);
+    [[nodiscard]] std::optional<double> value(const ingot::bench::ScpiMessage& message, std::size_t index);
+
+    TesterMake make_;
+    std::vector<Bay> bays_;
+    std::deque<ingot::bench::TesterSample> samples_;
+    std::uint64_t sequence_ = 0;
+    double now_s_ = 0;
+    std::deque<std::string> errors_;
+    std::mt19937_64 dice_;
+};
+
+} // namespace sim

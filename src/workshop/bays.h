@@ -1,0 +1,151 @@
+// The bays of a tester: what runs on them, step by step, durable as it comes; what is concluded when a run ends; what
+// is picked up again after Ingot, the tester or the line between them went away.
+//
+// The tester watches its own limits, set before current flows; Ingot only says what comes next. One run at a time is
+// written by one Ingot: the run's tag on the tester names it.
+#pragma once
+
+#include "bench/tester.h"
+#include "core/measure/conditioning.h"
+#include "core/measure/protocol.h"
+#include "workshop/workshop.h"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+
+#include <deque>
+
+namespace ingot {
+
+// A few hundred points for the eye, whatever the length of the run: when full, every other one goes.
+class Trace {
+public:
+    struct Point {
+        double time_s = 0, voltage_v = 0, current_a = 0, temperature_c = 0, moved_ah = 0;
+        int step = 0;
+    };
+    void add(const Point& point);
+    void clear();
+    [[nodiscard]] const std::vector<Point>& points() const { return points_; }
+
+private:
+    std::vector<Point> points_;
+    std::size_t every_ = 1, skipped_ = 0;
+};
+
+enum class BayLook { free, waiting_to_start, running, lift_out, stopped, trouble };
+
+struct BayView {
+    int bay = 0;
+    BayLook look = BayLook::free;
+    Id run = 0, unit = 0;
+    std::string code;
+    Protocol protocol;
+    RunPosition position;
+    int steps = 0, done = 0; // of the whole run
+    bench::StepEnd stop = bench::StepEnd::none;
+    std::string stop_words; // what the device or the check says, where it is not a step's end
+    bench::TesterSample last;
+    double began_s = 0;      // of the tester's clock
+    double step_began_s = 0; // of the tester's clock
+    double hours_left = 0;   // predicted, of the tester's time
+    double cutoff_v = 0;     // of the discharge under way or to come; 0: none
+    Trace trace;
+    int holes = 0;
+    bool silent = false;                        // the tester does not answer
+    std::optional<double> capacity_ah;          // concluded
+    std::optional<ConditioningVerdict> verdict; // of a conditioned unit
+    std::vector<double> cycles_ah;              // of this run so far
+};
+
+// One unit in the conditioning row.
+struct ConditioningRow {
+    Id unit = 0;
+    std::string code;
+    std::vector<ConditioningCycle> cycles;
+    double bar_ah = 0, rated_ah = 0;
+    ConditioningResult result;
+};
+
+class Bays : public QObject {
+    Q_OBJECT
+public:
+    explicit Bays(Workshop& workshop, QObject* parent = nullptr);
+    ~Bays() override;
+
+    // Talks to the tester at this address from now on; runs that were under way there are picked up.
+    void attach(const std::string& address);
+    void detach();
+    [[nodiscard]] bool attached() const { return !address_.empty(); }
+    [[nodiscard]] bool ready() const { return tester_.ready(); }
+    [[nodiscard]] const std::string& address() const { return address_; }
+    [[nodiscard]] bench::Tester& tester() { return tester_; }
+    [[nodiscard]] const std::vector<BayView>& bays() const { return bays_; }
+    [[nodiscard]] const BayView* bay_of(Id unit) const;
+    // A simulated tester: how much faster than the clock its time runs.
+    void set_rate(double rate);
+    [[nodiscard]] double rate() const { return rate_; }
+    // Faults that the simulated tester gives a unit when it is put in, by code.
+    void set_fault(const std::string& code, const std::string& fault) { faults_[code] = fault; }
+    void set_sample_interval(double seconds) { sample_s_ = seconds; }
+
+    // Puts a unit in a bay and starts the protocol there. Refused with the reason.
+    Result<Id> put_in(Id unit, int bay, const std::string& protocol);
+    [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol) const;
+    [[nodiscard]] BayUnit bay_unit(Id unit) const;
+    // The usual protocol of a unit: of its chemistry, conditioning for nickel modules.
+    [[nodiscard]] std::string usual_protocol(Id unit) const;
+    Result<bool> stop(int bay);
+    // The unit leaves the bay. Refused while it runs.
+    Result<bool> lift_out(int bay);
+    // The bay under the usual rule: a conditioned unit whose verdict is in frees its bay by itself.
+    void set_frees_itself(bool frees) { frees_itself_ = frees; }
+
+    [[nodiscard]] std::vector<ConditioningRow> conditioning_rows() const; // worst first
+    [[nodiscard]] double bar_of(Id unit) const;
+    [[nodiscard]] LogSamples samples_of(Id run) { return workshop_.records().samples_of(run); }
+    // Written this moment instead of within the second.
+    void flush();
+
+signals:
+    void changed(); // bays came, went or changed their state
+    void moved();   // new samples
+    void told(const QString& sentence, bool objection);
+    void ended(int bay); // a run is over, as meant or not
+
+private:
+    struct Pending {
+        LogSamples samples;
+        std::uint64_t last_sequence = 0;
+    };
+    void became_ready();
+    void pick_up();
+    void take_samples(const std::vector<bench::TesterSample>& samples);
+    void take_statuses(const std::vector<bench::BayStatus>& statuses);
+    void step_ended(BayView& bay, bench::StepEnd end);
+    void start_step(BayView& bay);
+    void finish(BayView& bay, bench::StepEnd end);
+    void conclude(BayView& bay);
+    void save(const BayView& bay, const char* state);
+    void estimate(BayView& bay);
+    void trouble(const QString& words);
+    [[nodiscard]] std::string tag_of(const BayView& bay) const;
+    [[nodiscard]] const Chemistry* chemistry_of(Id unit) const;
+    [[nodiscard]] BayView* at(int bay);
+
+    Workshop& workshop_;
+    bench::Tester tester_;
+    std::string address_;
+    std::vector<BayView> bays_;
+    std::map<Id, Pending> pending_;
+    std::map<Id, store::BayRunRecord> records_;
+    std::map<std::string, std::string> faults_;
+    QTimer write_;
+    double rate_ = 1;
+    double sample_s_ = 1;
+    bool frees_itself_ = true;
+    bool silent_ = false;
+};
+
+} // namespace ingot

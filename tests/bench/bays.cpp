@@ -1,0 +1,229 @@
+// Runs on the bays of the simulated tester, from putting in to the reading on the unit; faults, holes, and picking up.
+#include "workshop/bays.h"
+
+#include "bench_process.h"
+
+#include <catch2/catch.hpp>
+
+#include <csignal>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+struct Shop {
+    Temporary folder;
+    std::string file = folder.file("w.ingot");
+    std::unique_ptr<Workshop> workshop = Workshop::create(file, "Bench shop").value();
+    std::vector<Id> cells, modules;
+
+    Shop() {
+        const Id lot = workshop->add_lot({0, "MOW-07", "", "", "", {}}).value();
+        const auto open = [&](const char* label, const char* chemistry, const char* format, const char* model,
+                              int series, int parallel, int in_series) {
+            store::PackRecord p;
+            p.lot_id = lot;
+            p.label = label;
+            p.chemistry = chemistry;
+            p.format = format;
+            p.layout = {series, parallel, in_series};
+            const Id id = workshop->add_pack(p).value();
+            REQUIRE(workshop->set_stage(id, "open"));
+            return workshop->open_pack(id, "K4", model, "T1").value();
+        };
+        cells = open("cells", "nmc", "18650", "H26", 4, 4, 1);
+        modules = open("modules", "nimh", "", "G65M", 6, 1, 6);
+    }
+    [[nodiscard]] std::string code(Id unit) const { return workshop->unit(unit)->code(); }
+};
+
+} // namespace
+
+TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arrives on the unit") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {QStringLiteral("--rate"), QStringLiteral("4000")});
+    Bays bays(*shop.workshop);
+    bays.set_rate(4000);
+    bays.set_sample_interval(20);
+    bays.tester().set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    const Id unit = shop.cells[0];
+    CHECK(bays.usual_protocol(unit) == "li-capacity");
+    REQUIRE(bays.put_in(unit, 3, "li-capacity-quick"));
+    CHECK_FALSE(bays.put_in(shop.cells[1], 3, "li-capacity")); // taken
+    CHECK_FALSE(bays.put_in(unit, 4, "li-capacity"));          // one unit, one bay
+    CHECK_FALSE(bays.put_in(shop.cells[1], 99, "li-capacity"));
+    CHECK_FALSE(bays.put_in(shop.cells[1], 1, "ni-capacity")); // another chemistry
+    CHECK_FALSE(bays.lift_out(3));                             // it runs
+    REQUIRE(wait_until([&] { return bays.bays()[2].look == BayLook::lift_out; }));
+    const BayView& bay = bays.bays()[2];
+    CHECK(bay.stop == bench::StepEnd::time); // the rest at the end
+    CHECK(bay.done == bay.steps);
+    const UnitFacts& facts = shop.workshop->unit(unit)->facts;
+    REQUIRE(facts.capacity_ah);
+    CHECK(*facts.capacity_ah > 0.6 * 2.6);
+    CHECK(*facts.capacity_ah < 2.6);
+    CHECK(facts.capacity_uncertainty_ah);
+    REQUIRE(facts.dc_resistance_ohm);
+    CHECK(*facts.dc_resistance_ohm > 0.02);
+    CHECK(*facts.dc_resistance_ohm < 0.15);
+    const LogSamples log = bays.samples_of(bay.run);
+    CHECK(log.size() > 200);
+    CHECK(std::is_sorted(log.time_s.begin(), log.time_s.end()));
+    CHECK(log.temperature_c.size() == log.size());
+    REQUIRE(bays.lift_out(3));
+    CHECK(bays.bays()[2].look == BayLook::free);
+    CHECK(shop.workshop->records().open_bay_runs().empty());
+}
+
+TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to quarantine") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(4000);
+    bays.set_sample_interval(20);
+    bays.tester().set_poll_interval(20);
+    bays.set_fault(shop.code(shop.cells[0]), "overheating");
+    bays.set_fault(shop.code(shop.cells[1]), "loose-clip");
+    bays.set_fault(shop.code(shop.cells[2]), "reversed");
+    bays.set_fault(shop.code(shop.cells[3]), "early-cutoff");
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    for (int b = 1; b <= 4; ++b)
+        REQUIRE(bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick"));
+    REQUIRE(wait_until([&] {
+        return std::all_of(bays.bays().begin(), bays.bays().begin() + 4,
+                           [](const BayView& b) { return b.look == BayLook::stopped || b.look == BayLook::lift_out; });
+    }));
+    CHECK(bays.bays()[0].stop == bench::StepEnd::hot);
+    CHECK(shop.workshop->unit(shop.cells[0])->quarantined);
+    CHECK(bays.bays()[1].stop == bench::StepEnd::open);
+    CHECK(bays.bays()[2].stop == bench::StepEnd::reversed);
+    CHECK_FALSE(shop.workshop->unit(shop.cells[1])->facts.capacity_ah); // no discharge reached its cutoff
+    CHECK(bays.bays()[3].look == BayLook::lift_out);
+    CHECK(*shop.workshop->unit(shop.cells[3])->facts.capacity_ah < 0.5 * 2.6);
+    REQUIRE(bays.lift_out(1));
+    CHECK_FALSE(bays.put_in(shop.cells[0], 1, "li-capacity")); // in quarantine now
+}
+
+TEST_CASE("bays: modules are conditioned; the verdict frees the bay") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(10'000);
+    bays.set_sample_interval(60);
+    bays.tester().set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    CHECK(bays.usual_protocol(shop.modules[0]) == "ni-conditioning");
+    for (int b = 1; b <= 6; ++b)
+        REQUIRE(bays.put_in(shop.modules[static_cast<std::size_t>(b) - 1], b, "ni-conditioning"));
+    REQUIRE(wait_until(
+        [&] {
+            return std::all_of(bays.bays().begin(), bays.bays().begin() + 6,
+                               [](const BayView& b) { return b.look == BayLook::free || b.look == BayLook::lift_out; });
+        },
+        90'000));
+    const auto rows = bays.conditioning_rows();
+    REQUIRE(rows.size() == 6);
+    int decided = 0;
+    for (const ConditioningRow& row : rows) {
+        CHECK(row.cycles.size() == 3);
+        CHECK(row.bar_ah == Approx(5.0));
+        CHECK(row.cycles.front().capacity_ah > 2);
+        decided += row.result.verdict != ConditioningVerdict::keep_cycling;
+    }
+    for (std::size_t i = 1; i < rows.size(); ++i) // worst first
+        if (rows[i].result.verdict == ConditioningVerdict::replace)
+            CHECK(rows[i - 1].result.verdict == ConditioningVerdict::replace);
+    const auto freed = std::count_if(bays.bays().begin(), bays.bays().begin() + 6,
+                                     [](const BayView& b) { return b.look == BayLook::free; });
+    CHECK(freed == decided);
+}
+
+TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it remembers") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(200);
+    bays.set_sample_interval(5);
+    bays.tester().set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    REQUIRE(bays.put_in(shop.cells[0], 1, "li-capacity-quick"));
+    REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > 300; }));
+    const Id run = bays.bays()[0].run;
+    int troubles = 0;
+    QObject::connect(&bays, &Bays::told, [&](const QString&, bool objection) { troubles += objection; });
+    // Stopped as if the line hung: no answers for two and a half seconds.
+    REQUIRE(::kill(static_cast<pid_t>(sim.id()), SIGSTOP) == 0);
+    wait_until([] { return false; }, 2500);
+    CHECK(troubles == 1);
+    CHECK(bays.bays()[0].silent);
+    REQUIRE(::kill(static_cast<pid_t>(sim.id()), SIGCONT) == 0);
+    REQUIRE(wait_until([&] { return !bays.bays()[0].silent; }));
+    const double then = bays.bays()[0].last.time_s;
+    REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > then + 200; }));
+    bays.flush();
+    const LogSamples log = bays.samples_of(run);
+    for (std::size_t i = 1; i < log.size(); ++i)
+        CHECK(log.time_s[i] - log.time_s[i - 1] < 12);
+    CHECK(bays.bays()[0].holes == 0);
+}
+
+TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended meanwhile is concluded") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Id run = 0;
+    std::size_t written = 0;
+    {
+        Bays bays(*shop.workshop);
+        bays.set_rate(500);
+        bays.set_sample_interval(10);
+        bays.tester().set_poll_interval(20);
+        bays.attach(sim.address());
+        REQUIRE(wait_until([&] { return bays.ready(); }));
+        REQUIRE(bays.put_in(shop.cells[0], 2, "li-capacity-quick"));
+        REQUIRE(wait_until([&] { return bays.bays()[1].last.time_s > 600; }));
+        run = bays.bays()[1].run;
+        bays.flush();
+        written = bays.samples_of(run).size();
+        CHECK(written > 20);
+    }
+    wait_until([] { return false; }, 1000); // 500 s of the tester's time pass alone
+    Bays again(*shop.workshop);
+    again.set_rate(4000);
+    again.set_sample_interval(10);
+    again.tester().set_poll_interval(20);
+    again.attach(sim.address());
+    REQUIRE(wait_until([&] { return again.ready(); }));
+    CHECK(again.bays()[1].run == run);
+    CHECK(again.bays()[1].code == shop.code(shop.cells[0]));
+    REQUIRE(wait_until([&] { return again.bays()[1].look == BayLook::lift_out; }));
+    CHECK(shop.workshop->unit(shop.cells[0])->facts.capacity_ah);
+    const LogSamples log = again.samples_of(run);
+    CHECK(log.size() > written);
+    for (std::size_t i = 1; i < log.size(); ++i)
+        CHECK(log.time_s[i] >= log.time_s[i - 1]);
+}
+
+TEST_CASE("bays: a tester that was started anew does not know the run any more") {
+    Shop shop;
+    SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(100);
+    bays.tester().set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    REQUIRE(bays.put_in(shop.cells[0], 1, "li-capacity"));
+    REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > 50; }));
+    sim.kill();
+    REQUIRE(wait_until([&] { return !bays.ready(); }));
+    sim.start({});
+    REQUIRE(wait_until([&] { return bays.bays()[0].look == BayLook::stopped; }));
+    CHECK(bays.bays()[0].stop_words.find("no longer knows") != std::string::npos);
+    CHECK(bays.bays()[0].holes >= 1);
+    CHECK(bays.samples_of(bays.bays()[0].run).size() > 10);
+}
