@@ -47,7 +47,9 @@ TEST_CASE("Arrows point down") {
     only_layers("core", {});
     only_layers("exchange", {"core"});
     only_layers("store", {"core"});
-    only_layers("workshop", {"core", "exchange", "store"});
+    only_layers("bench", {"core"});
+    only_layers("sim", {"bench", "core"});
+    only_layers("workshop", {"core", "exchange", "store", "bench"});
     only_layers("cli", {"core", "exchange", "workshop"});
     only_layers("app", {"core", "exchange", "store", "workshop"});
 }
@@ -66,7 +68,7 @@ TEST_CASE("Core includes neither Qt nor SQLite nor input and output") {
 }
 
 TEST_CASE("Workshop and below have no widgets, views no SQL") {
-    for (const char* layer : {"workshop", "exchange", "store"})
+    for (const char* layer : {"workshop", "exchange", "store", "bench", "sim"})
         for (const auto& [file, includes] : includes_of(layer))
             for (const std::string& include : includes) {
                 INFO(file << " includes " << include);

@@ -1,9 +1,11 @@
 #include "app/screenshots.h"
 
+#include "app/parts/run_plot.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/open/bench_dialog.h"
 #include "app/stations/receive/worth_dialog.h"
+#include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/donors_dialog.h"
@@ -14,6 +16,8 @@
 #include <QElapsedTimer>
 #include <QLineEdit>
 #include <QPixmap>
+#include <QProcess>
+#include <QTemporaryDir>
 #include <QTimer>
 
 #include <algorithm>
@@ -32,6 +36,106 @@ void settle(const std::function<bool()>& done) {
     } while (!done() && timer.elapsed() < longest_ms);
     for (int i = 0; i < 5; ++i)
         QApplication::processEvents(QEventLoop::AllEvents, 20);
+}
+
+// The simulated tester on a socket of its own, for as long as the pictures are made.
+class PosedTester {
+public:
+    explicit PosedTester(const QString& socket) {
+        process_.start(QCoreApplication::applicationDirPath() + QStringLiteral("/ingot-sim"),
+                       {QStringLiteral("--socket"), socket, QStringLiteral("--seed"), QStringLiteral("4")});
+        process_.waitForReadyRead();
+    }
+    ~PosedTester() {
+        process_.kill();
+        process_.waitForFinished();
+    }
+    PosedTester(const PosedTester&) = delete;
+    PosedTester& operator=(const PosedTester&) = delete;
+
+private:
+    QProcess process_;
+};
+
+// Modules cycled to a verdict, then cells at work on eight bays, one of them too hot.
+void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& save) {
+    const QTemporaryDir folder;
+    const QString socket = folder.filePath(QStringLiteral("tester"));
+    const PosedTester posed(socket);
+    BenchView& bench = *window.bench();
+    Bays& bays = bench.bays();
+    bays.set_sample_interval(30);
+    constexpr double fast = 10'000;
+    constexpr int poll_ms = 20;
+    bays.tester().set_poll_interval(poll_ms);
+    bays.set_rate(fast);
+    bays.set_frees_itself(false);
+    bench.attach("socket:" + socket.toStdString());
+    settle([&] { return bays.ready(); });
+    std::vector<Id> modules;
+    std::vector<Id> cells;
+    for (const UnitState& unit : window.workshop()->units()) {
+        if (!unit.in_stock() || unit.verdict.duty == Duty::quarantine)
+            continue;
+        if (unit.reference.cells_in_series > 1)
+            modules.push_back(unit.record.id);
+        else if (!unit.facts.capacity_ah && unit.facts.chemistry == "nmc")
+            cells.push_back(unit.record.id);
+    }
+    const auto all_done = [&] {
+        return std::none_of(bays.bays().begin(), bays.bays().end(), [](const BayView& b) {
+            return b.look == BayLook::running || b.look == BayLook::waiting_to_start;
+        });
+    };
+    for (int b = 1; b <= 8 && b <= static_cast<int>(modules.size()); ++b)
+        (void)bays.put_in(modules[static_cast<std::size_t>(b) - 1], b, "ni-conditioning");
+    settle(all_done);
+    for (int b = 1; b <= 8; ++b)
+        (void)bays.lift_out(b);
+    bench.show_page(BenchView::Page::conditioning);
+    settle([] { return true; });
+    save(QStringLiteral("conditioning.png"));
+    if (modules.size() > 8)
+        (void)bench.schedule().let_wait({modules.begin() + 8, modules.end()}, "ni-conditioning", "row");
+    // Cells, one after the other, so that they stand at different steps.
+    constexpr double brisk = 4000;
+    bays.set_rate(brisk);
+    const auto for_ms = [](int ms) {
+        QElapsedTimer clock;
+        clock.start();
+        settle([&] { return clock.elapsed() > ms; });
+    };
+    int b = 0;
+    for (const Id cell : cells) {
+        if (b == 7)
+            break;
+        constexpr int hot_bay = 5;
+        bays.set_fault(window.workshop()->unit(cell)->code(), b + 1 == hot_bay ? "overheating" : "");
+        if (!bays.put_in(cell, b + 1, "li-capacity-quick")) // found too low to be charged
+            continue;
+        ++b;
+        constexpr int between_ms = 420;
+        for_ms(between_ms);
+    }
+    bays.set_rate(1);
+    bench.show_page(BenchView::Page::plan);
+    settle([&] { return !bench.planning(); });
+    bench.choose_bay(2);
+    window.go_to(Station::test);
+    constexpr int calm_ms = 700;
+    for_ms(calm_ms);
+    save(QStringLiteral("bays.png"));
+    bench.show_page(BenchView::Page::curves);
+    bench.plot()->show_over_amount(true);
+    for_ms(calm_ms);
+    save(QStringLiteral("curves.png"));
+    Theme::instance().apply(Theme::Appearance::dark);
+    bench.show_page(BenchView::Page::plan);
+    settle([&] { return !bench.planning(); });
+    save(QStringLiteral("bays-dark.png"));
+    Theme::instance().apply(Theme::Appearance::light);
+    bench.detach();
+    settle([] { return true; });
 }
 
 } // namespace
@@ -94,6 +198,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
     shoot(Station::build, QStringLiteral("build.png"));
+    window.go_to(Station::test);
+    shoot_bench(window, [&](const QString& name) { fine &= window.grab().save(folder + QLatin1Char('/') + name); });
     Theme::instance().apply(Theme::Appearance::dark);
     shoot(Station::match, QStringLiteral("match-dark.png"));
     shoot(Station::triage, QStringLiteral("triage-dark.png"));

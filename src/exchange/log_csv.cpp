@@ -114,4 +114,34 @@ std::string write_log(const LogSamples& samples) {
     return out;
 }
 
+std::string write_battery_data(const LogSamples& samples) {
+    LogSamples copy = samples;
+    const CapacityResult result = measure_capacity(copy);
+    const bool warm = !samples.temperature_c.empty();
+    std::string out =
+        "Test Time / s,Voltage / V,Current / A,Step Count / 1,Charging Capacity / Ah,Discharging Capacity / Ah";
+    out += warm ? ",Surface Temperature / degC\n" : "\n";
+    constexpr double seconds_per_hour = 3600;
+    std::size_t step = 0;
+    double charged = 0;
+    double discharged = 0;
+    for (std::size_t i = 0; i < copy.size(); ++i) {
+        while (step + 1 < result.steps.size() && i > result.steps[step].last) {
+            ++step;
+            charged = discharged = 0;
+        }
+        if (i > 0 && (result.steps.empty() || i > result.steps[step].first)) {
+            const double moved = 0.5 * (copy.current_a[i] + copy.current_a[i - 1]) *
+                                 (copy.time_s[i] - copy.time_s[i - 1]) / seconds_per_hour;
+            (moved > 0 ? charged : discharged) += moved > 0 ? moved : -moved;
+        }
+        out += csv_number(copy.time_s[i]) + "," + csv_number(copy.voltage_v[i]) + "," + csv_number(copy.current_a[i]) +
+               "," + std::to_string(step + 1) + "," + csv_number(charged) + "," + csv_number(discharged);
+        if (warm)
+            out += "," + csv_number(copy.temperature_c[i]);
+        out += "\n";
+    }
+    return out;
+}
+
 } // namespace ingot::exchange

@@ -27,4 +27,8 @@ struct ImportedLog {
 // The same columns, decimal points, line feeds.
 [[nodiscard]] std::string write_log(const LogSamples& samples);
 
+// The same samples with the columns of the open Battery Data Format (its names from memory): Test Time / s, Voltage /
+// V, Current / A, Step Count / 1, Charging and Discharging Capacity / Ah of each step, Surface Temperature / degC.
+[[nodiscard]] std::string write_battery_data(const LogSamples& samples);
+
 } // namespace ingot::exchange

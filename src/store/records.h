@@ -219,6 +219,8 @@ public:
     Id add_run(const RunRecord& run, const LogSamples& samples);
     [[nodiscard]] std::vector<RunRecord> runs_of_unit(Id unit);
     [[nodiscard]] LogSamples samples_of(Id run);
+    // The newest runs of other units of a model, one each.
+    [[nodiscard]] std::vector<Id> runs_of_model(const std::string& model, std::size_t most, Id but_unit);
     // Samples of a run that goes on, as another chunk. `last_sequence` is the tester's number of the last of them.
     void append_samples(Id run, const LogSamples& samples, std::uint64_t last_sequence);
     // Many small chunks become few.

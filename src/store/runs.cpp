@@ -94,6 +94,19 @@ std::vector<RunRecord> Records::runs_of_unit(Id unit) {
     return rows;
 }
 
+std::vector<Id> Records::runs_of_model(const std::string& model, std::size_t most, Id but_unit) {
+    SQLite::Statement s(database_,
+                        "SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id "
+                        "<> ? GROUP BY u.id ORDER BY 1 DESC LIMIT ?");
+    s.bind(1, model);
+    s.bind(2, static_cast<std::int64_t>(but_unit));
+    s.bind(3, static_cast<std::int64_t>(most));
+    std::vector<Id> runs;
+    while (s.executeStep())
+        runs.push_back(s.getColumn(0).getInt64());
+    return runs;
+}
+
 LogSamples Records::samples_of(Id run) {
     SQLite::Statement head(database_, "SELECT has_temperature FROM run WHERE id = ?");
     head.bind(1, static_cast<std::int64_t>(run));

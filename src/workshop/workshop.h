@@ -209,6 +209,8 @@ public:
     // What a run on a bay has shown: readings and cycles, all or nothing.
     Result<bool> record_concluded(Id unit, const std::vector<Reading>& readings,
                                   const std::vector<store::CycleRecord>& cycles, Id run);
+    // A step of the bench that touches nothing that is judged.
+    Result<bool> record_step(const std::function<void()>& work) { return guarded_step(work, false); }
     Result<bool> open_unit_quarantine(Id unit, const std::string& reason);
 
     // --- Sort ---

@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 
+#include "app/parts/bench_clock.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
 #include "app/shell/dialogs.h"
@@ -12,6 +13,7 @@
 #include "app/stations/open/open_station.h"
 #include "app/stations/receive/receive_station.h"
 #include "app/stations/sort/sort_station.h"
+#include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
 #include "app/theme/theme.h"
@@ -33,6 +35,7 @@
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStandardPaths>
+#include <QSystemTrayIcon>
 #include <QTextEdit>
 #include <QTimer>
 #include <QUndoStack>
@@ -60,6 +63,17 @@ protected:
     }
 };
 
+// Pages of which only the one that is seen asks for room.
+class Pages : public QStackedWidget {
+public:
+    using QStackedWidget::QStackedWidget;
+    [[nodiscard]] QSize minimumSizeHint() const override {
+        const QMargins m = contentsMargins();
+        const QSize page = currentWidget() == nullptr ? QSize() : currentWidget()->minimumSizeHint();
+        return page.expandedTo({0, 0}) + QSize(m.left() + m.right(), m.top() + m.bottom());
+    }
+};
+
 } // namespace
 
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
@@ -80,7 +94,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     middle->setSpacing(0);
     route_ = new Route(central);
     middle->addWidget(route_);
-    stack_ = new QStackedWidget(central);
+    stack_ = new Pages(central);
     stack_->setContentsMargins(12, 10, 12, 10);
     start_ = new StartPage(stack_);
     stack_->addWidget(start_);
@@ -88,6 +102,14 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     evidence_ = new EvidencePanel(central);
     middle->addWidget(evidence_);
     outer->addLayout(middle, 1);
+    clock_ = new BenchClock(central);
+    clock_->hide(); // until a tester is on the bench
+    outer->addWidget(clock_);
+    connect(clock_, &BenchClock::pressed, this, [this] {
+        go_to(Station::test);
+        if (BenchView* b = bench())
+            b->show_page(BenchView::Page::plan);
+    });
     setCentralWidget(central);
     build_menus();
 
@@ -119,6 +141,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 
 MainWindow::~MainWindow() {
     qApp->removeEventFilter(this);
+    for (StationView* v : views_) // before the workshop, which they write to
+        delete v;
 }
 
 void MainWindow::build_top_bar(QBoxLayout* outer) {
@@ -302,6 +326,36 @@ void MainWindow::make_views() {
         connect(v, &StationView::go_to, this, &MainWindow::go_to);
         connect(v, &StationView::undo_pushed, undo_, &QUndoStack::push);
     }
+    connect(bench(), &BenchView::changed, this, &MainWindow::show_bench);
+    connect(bench(), &BenchView::come_back, this, &MainWindow::call_back);
+}
+
+BenchView* MainWindow::bench() const {
+    auto* test = qobject_cast<TestStation*>(view(Station::test));
+    return test == nullptr ? nullptr : test->bench();
+}
+
+// The foot of the window and the tag on the route follow the bench.
+void MainWindow::show_bench() {
+    BenchView* b = bench();
+    if (b == nullptr)
+        return;
+    clock_->setVisible(!b->bays().bays().empty());
+    clock_->set_slim(current_ != Station::test); // the other stations need the height
+    b->fill_clock(*clock_);
+    const int hands = b->wanting_hand();
+    route_->set_hand(Station::test, hands > 0 ? tr("%1 now").arg(hands) : QString());
+}
+
+void MainWindow::call_back(const QString& words) {
+    QApplication::alert(this);
+    if (!QSystemTrayIcon::isSystemTrayAvailable())
+        return;
+    if (tray_ == nullptr) {
+        tray_ = new QSystemTrayIcon(windowIcon(), this);
+        tray_->show();
+    }
+    tray_->showMessage(tr("Ingot"), words);
 }
 
 void MainWindow::go_to(Station station) {
@@ -311,6 +365,8 @@ void MainWindow::go_to(Station station) {
     current_ = station;
     route_->set_current(station);
     stack_->setCurrentWidget(view(station));
+    stack_->updateGeometry();
+    show_bench();
     if (moved) {
         view(station)->refresh();
         refresh_evidence();
@@ -333,6 +389,7 @@ void MainWindow::refresh() {
         if (build.state == "taking")
             to_take = tr("take units");
     route_->set_hand(Station::build, to_take);
+    show_bench();
     name_->setText(QString::fromStdString(workshop_->name()) +
                    (workshop_->writable() ? QString() : tr(" (reading only)")));
     const auto open = workshop_->open_quarantines().size();

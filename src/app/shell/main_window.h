@@ -9,11 +9,14 @@ class QBoxLayout;
 class QLabel;
 class QMenu;
 class QStackedWidget;
+class QSystemTrayIcon;
 class QTimer;
 class QUndoStack;
 
 namespace ingot::app {
 
+class BenchClock;
+class BenchView;
 class EvidencePanel;
 class PressButton;
 class Route;
@@ -37,6 +40,8 @@ public:
     [[nodiscard]] Route* route() const { return route_; }
     [[nodiscard]] QString told() const; // what the message bar says
     [[nodiscard]] QUndoStack* undo_stack() const { return undo_; }
+    [[nodiscard]] BenchView* bench() const;
+    [[nodiscard]] BenchClock* bench_clock() const { return clock_; }
     // A line as if it had been scanned.
     void take_line(const QString& line);
 
@@ -53,6 +58,8 @@ private:
     void remember(const QString& path);
     void adopt(std::unique_ptr<Workshop> workshop);
     void make_views();
+    void show_bench();
+    void call_back(const QString& words);
     void ask_new();
     void ask_open();
     void open_demo();
@@ -75,6 +82,8 @@ private:
     QLabel* bar_text_ = nullptr;
     QLabel* name_ = nullptr;
     PressButton* hazards_ = nullptr;
+    BenchClock* clock_ = nullptr;
+    QSystemTrayIcon* tray_ = nullptr;
     QMenu* recent_menu_ = nullptr;
     QMenu* station_menu_ = nullptr;
     QTimer* refresh_timer_ = nullptr;

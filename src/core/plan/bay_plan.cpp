@@ -1,12 +1,12 @@
 #include "core/plan/bay_plan.h"
 
+#include "core/cells/random.h"
 #include "core/plan/placing.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
-#include <random>
-#include <set>
 
 namespace ingot {
 
@@ -90,7 +90,7 @@ std::vector<Order> first_orders(const PlanProblem& problem, const Order& free) {
 
 long usual_tries(std::size_t jobs) {
     // A try costs about the square of the jobs; this keeps 30 modules near a second and 300 cells under two.
-    constexpr double work = 2.2e7;
+    const double work = jobs > 100 ? 1.2e7 : 2.2e7;
     constexpr long least = 400;
     constexpr long most = 60'000;
     const double n = static_cast<double>(std::max<std::size_t>(1, jobs));
@@ -125,8 +125,9 @@ Found search(const PlanProblem& problem, const Order& free, const Timing& timing
         return best.cost.lateness_h <= tolerance_h && best.cost.makespan_h <= bound_h + tolerance_h &&
                best.cost.moved == 0;
     };
-    std::mt19937_64 dice(20'260'105);
-    const auto below = [&](std::size_t n) { return static_cast<std::size_t>(dice() % n); };
+    constexpr std::uint64_t seed = 20'260'105;
+    Random dice(seed);
+    const auto below = [&](std::size_t n) { return static_cast<std::size_t>(dice.below(static_cast<int>(n))); };
     Order order = best.order;
     double now = energy(best.cost, free.size(), problem.bays);
     const double hot = std::max(0.5, 0.01 * best.cost.makespan_h);
@@ -141,7 +142,7 @@ Found search(const PlanProblem& problem, const Order& free, const Timing& timing
         const std::size_t b = below(changed.size());
         if (a == b)
             continue;
-        if (dice() % 2 == 0) {
+        if (dice.below(2) == 0) {
             std::swap(changed[a], changed[b]);
         } else {
             const std::size_t job = changed[a];
@@ -150,8 +151,7 @@ Found search(const PlanProblem& problem, const Order& free, const Timing& timing
         }
         Found found = evaluate(changed);
         const double then = energy(found.cost, free.size(), problem.bays);
-        constexpr double steps = 1e6;
-        const double dare = static_cast<double>(dice() % static_cast<std::uint64_t>(steps)) / steps;
+        const double dare = dice.unit();
         if (then <= now || dare < std::exp((now - then) / temperature)) {
             order = changed;
             now = then;

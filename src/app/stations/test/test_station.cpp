@@ -2,6 +2,7 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
@@ -14,6 +15,8 @@
 #include <QHeaderView>
 #include <QInputDialog>
 #include <QLineEdit>
+#include <QRegularExpression>
+#include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -84,7 +87,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
                         emit hint_changed();
                     });
 
-    auto* outer = new QVBoxLayout(this);
+    auto* unit_page = new QWidget(this);
+    auto* outer = new QVBoxLayout(unit_page);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     head_ = new Panel({}, this);
@@ -154,6 +158,25 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     lower->addWidget(log_panel_, 5);
     outer->addLayout(lower, 1);
 
+    auto* around = new QScrollArea(this); // with a tester on the bench there is less room for it
+    around->setWidget(unit_page);
+    around->setWidgetResizable(true);
+    around->setFrameShape(QFrame::NoFrame);
+    around->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    around->setMinimumHeight(150);
+    bench_ = new BenchView(workshop, around, this);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->addWidget(bench_);
+    add_bench_commands();
+    connect(bench_, &BenchView::told, this, &TestStation::told);
+    connect(bench_, &BenchView::acknowledged, this, &TestStation::acknowledged);
+    connect(bench_, &BenchView::evidence_changed, this, &TestStation::evidence_changed);
+    connect(bench_, &BenchView::unit_chosen, this, [this](qlonglong unit) {
+        if (unit != unit_)
+            show_unit(unit);
+    });
+
     connect(quantity_, &ChoiceRow::changed, this, [this] { emit hint_changed(); });
     connect(log_, &LogImport::finished, this, [this] { refresh(); });
     connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
@@ -198,6 +221,7 @@ void TestStation::refresh() {
     take_log_->setEnabled(may && unit != nullptr && log_->ready());
     put_away_->setEnabled(log_->ready());
     show_readings();
+    bench_->refresh();
 }
 
 void TestStation::show_readings() {
@@ -229,6 +253,7 @@ void TestStation::show_readings() {
 bool TestStation::show_unit(Id unit) {
     unit_ = unit;
     refresh();
+    bench_->show_unit(unit);
     emit evidence_changed();
     emit hint_changed();
     return true;
@@ -250,6 +275,13 @@ Reading TestStation::typed_reading(double shown_value) const {
 bool TestStation::take_line(const QString& line) {
     if (line.isEmpty())
         return true;
+    // A bay: B3, bay 3.
+    static const QRegularExpression bay(QStringLiteral("^b(?:ay)?[ -]?(\\d{1,3})$"),
+                                        QRegularExpression::CaseInsensitiveOption);
+    if (const auto match = bay.match(line); match.hasMatch()) {
+        bench_->bay_scanned(match.captured(1).toInt(), unit_);
+        return true;
+    }
     // Last figures pick a unit: any number while none is chosen; with one chosen, four figures that begin with a zero.
     const bool four_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
                               !line.contains(QLatin1Char('.')) && !line.contains(QLatin1Char(','));
@@ -274,6 +306,8 @@ QString TestStation::scan_hint() const {
     if (unit_ == 0)
         return tr("a unit label opens it");
     const QuantityChoice& choice = choices[static_cast<std::size_t>(quantity_->chosen())];
+    if (!bench_->bays().bays().empty() && bench_->bays().bay_of(unit_) == nullptr)
+        return tr("number: %1; B1 puts it in bay 1").arg(tr(choice.label));
     return tr("number: %1 of this unit").arg(tr(choice.label));
 }
 
@@ -281,9 +315,7 @@ EvidenceContent TestStation::evidence() const {
     EvidenceContent content;
     if (unit_ != 0)
         content = unit_evidence(workshop(), unit_);
-    if (content.caution.empty())
-        content.caution = "test";
-    return content;
+    return bench_->evidence(content);
 }
 
 void TestStation::ask_file() {

@@ -8,8 +8,13 @@ class QLabel;
 class QLineEdit;
 class QTableWidget;
 
+namespace ingot {
+class MeterReader;
+}
+
 namespace ingot::app {
 
+class BenchView;
 class ChoiceRow;
 class LogImport;
 class Panel;
@@ -27,8 +32,18 @@ public:
     void import_file(const QString& path);
     [[nodiscard]] LogImport* log_import() const { return log_; }
     [[nodiscard]] Id unit() const { return unit_; }
+    [[nodiscard]] BenchView* bench() const { return bench_; }
 
 private:
+    void add_bench_commands();
+    void let_units_wait();
+    void ask_hours();
+    void ask_tester();
+    void ask_bay();
+    void save_log(bool battery_data_format);
+    void save_picture();
+    void save_visits();
+    void read_meter();
     void show_readings();
     void ask_file();
     void take_log();
@@ -54,6 +69,8 @@ private:
     QAction* import_ = nullptr;
     QAction* finding_ = nullptr;
     QAction* home_ = nullptr;
+    BenchView* bench_ = nullptr;
+    MeterReader* meter_ = nullptr;
     Id unit_ = 0;
 };
 

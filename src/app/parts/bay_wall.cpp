@@ -1,0 +1,394 @@
+#include "app/parts/bay_wall.h"
+
+#include "app/parts/marks.h"
+#include "app/theme/theme.h"
+#include "workshop/bench_wording.h"
+#include "workshop/figures.h"
+
+#include <QDateTime>
+#include <QKeyEvent>
+#include <QLocale>
+#include <QPainter>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ingot::app {
+
+namespace {
+
+constexpr int tall_most = 8;
+constexpr int low_most = 16;
+constexpr double gap = 7;
+constexpr double ms_per_hour = 3'600'000;
+
+bool hazard(const BayView& bay) {
+    return bay.stop == bench::StepEnd::hot || bay.stop == bench::StepEnd::high_voltage;
+}
+
+QString left(double hours, double rate) {
+    const auto minutes = static_cast<int>(std::lround(hours * 60 / std::max(rate, 1e-6)));
+    return QStringLiteral("%1:%2").arg(minutes / 60).arg(minutes % 60, 2, 10, QLatin1Char('0'));
+}
+
+QString ends(double hours, double rate) {
+    const QDateTime end =
+        QDateTime::currentDateTime().addMSecs(static_cast<qint64>(hours / std::max(rate, 1e-6) * ms_per_hour));
+    return end.date() == QDate::currentDate() ? end.toString(QStringLiteral("HH:mm"))
+                                              : QLocale().toString(end, QStringLiteral("ddd HH:mm"));
+}
+
+QString word_of(const BayView& bay) {
+    switch (bay.look) {
+    case BayLook::free:
+        return BayWall::tr("Free");
+    case BayLook::waiting_to_start:
+        return BayWall::tr("Starting");
+    case BayLook::running:
+        return bay.silent
+                   ? BayWall::tr("No answer")
+                   : wording::protocol_step(bay.protocol.steps[static_cast<std::size_t>(bay.position.step)].kind);
+    case BayLook::lift_out:
+        return BayWall::tr("Done");
+    case BayLook::stopped:
+    case BayLook::trouble:
+        return BayWall::tr("Stopped");
+    }
+    return {};
+}
+
+// What colours a bay's head and word.
+struct Dress {
+    QColor head, head_text, edge, word, foot;
+};
+
+Dress dress_of(const BayView& bay) {
+    const Colours& c = colours();
+    if (bay.look == BayLook::stopped && hazard(bay))
+        return {c.plum, c.on_strong, c.plum, c.plum, c.plum_ground};
+    if (bay.look == BayLook::lift_out || bay.look == BayLook::stopped)
+        return {c.ember, c.on_strong, c.ember, c.ember_text, c.ember_ground};
+    if (bay.look == BayLook::free)
+        return {c.well, c.muted, c.hairline, c.muted, c.surface};
+    return {c.well, c.ink, c.hairline, bay.silent ? c.brass_text : c.steel, c.surface};
+}
+
+} // namespace
+
+BayWall::BayWall(QWidget* parent) : QWidget(parent) {
+    setFocusPolicy(Qt::StrongFocus);
+    setAccessibleName(tr("Bays of the tester"));
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void BayWall::set(const std::vector<BayView>* bays, double rate) {
+    const std::size_t before = bays_ == nullptr ? 0 : bays_->size();
+    bays_ = bays;
+    rate_ = rate;
+    if (bays_ == nullptr || chosen_ > static_cast<int>(bays_->size()))
+        chosen_ = 0;
+    if (bays_ != nullptr && bays_->size() != before)
+        updateGeometry();
+    if (chosen_ > 0)
+        setAccessibleDescription(spoken((*bays_)[static_cast<std::size_t>(chosen_) - 1], rate_));
+    update();
+}
+
+void BayWall::choose(int bay) {
+    chosen_ = bays_ != nullptr && bay >= 0 && bay <= static_cast<int>(bays_->size()) ? bay : 0;
+    set(bays_, rate_);
+}
+
+BayWall::Form BayWall::form() const {
+    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
+    return n <= tall_most ? Form::tall : n <= low_most ? Form::low : Form::tile;
+}
+
+int BayWall::columns() const {
+    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
+    return form() == Form::tall ? std::max(n, 1) : 8;
+}
+
+QSize BayWall::sizeHint() const {
+    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
+    const int rows = (n + columns() - 1) / std::max(columns(), 1);
+    switch (form()) {
+    case Form::tall:
+        return {720, 262};
+    case Form::low:
+        return {720, rows * 132};
+    case Form::tile:
+        break;
+    }
+    return {720, std::min(rows * 44, 352)};
+}
+
+QRectF BayWall::place_of(int bay) const {
+    if (bays_ == nullptr || bay < 1)
+        return {};
+    const int rows = (static_cast<int>(bays_->size()) + columns() - 1) / columns();
+    const double w = (width() - gap * (columns() - 1)) / columns();
+    const double vertical = form() == Form::tile ? 4 : gap;
+    const double h = (height() - vertical * (rows - 1)) / rows;
+    const int row = (bay - 1) / columns();
+    return {((bay - 1) % columns()) * (w + gap), row * (h + vertical), w, h};
+}
+
+QString BayWall::spoken(const BayView& bay, double rate) {
+    if (bay.look == BayLook::free)
+        return tr("Bay %1 is free.").arg(bay.bay);
+    const QString code = QString::fromStdString(bay.code);
+    if (bay.look == BayLook::lift_out)
+        return tr("Bay %1, %2: done, lift it out.").arg(bay.bay).arg(code);
+    if (bay.look == BayLook::stopped)
+        return tr("Bay %1, %2: stopped, %3. %4")
+            .arg(bay.bay)
+            .arg(code, wording::step_end_word(bay.stop), wording::step_end(bay.stop));
+    return tr("Bay %1, %2: %3, %4, %5 left.")
+        .arg(bay.bay)
+        .arg(code, word_of(bay), figures::volts(bay.last.voltage_v), left(bay.hours_left, rate));
+}
+
+void BayWall::paintEvent(QPaintEvent* /*event*/) {
+    if (bays_ == nullptr)
+        return;
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing, true);
+    for (const BayView& bay : *bays_)
+        paint_bay(painter, bay, place_of(bay.bay).adjusted(1.5, 1.5, -1.5, -1.5));
+}
+
+void BayWall::paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const {
+    const Colours& c = colours();
+    const Dress dress = dress_of(bay);
+    const bool here = bay.bay == chosen_;
+    const double cut = form() == Form::tile ? 5 : 9;
+    const QPainterPath outline = cut_top_left(at, cut);
+    painter.fillPath(outline, c.surface);
+    const bool done = bay.look == BayLook::lift_out;
+    const bool stopped = bay.look == BayLook::stopped;
+    const bool free = bay.look == BayLook::free;
+    const double head_h = form() == Form::tile ? at.height() : form() == Form::tall ? 32 : 26;
+    painter.save();
+    painter.setClipPath(outline);
+    if (form() != Form::tile)
+        painter.fillRect(QRectF(at.left(), at.top(), at.width(), head_h), dress.head);
+    else if (done || stopped)
+        painter.fillRect(at, dress.foot);
+    const double x = at.left() + 6;
+    const double w = at.width() - 9;
+    const auto text = [&](double y, double h, const QString& words, const QFont& font, const QColor& colour,
+                          Qt::Alignment side = Qt::AlignLeft) {
+        painter.setFont(font);
+        painter.setPen(colour);
+        painter.drawText(QRectF(x, y, w, h), side | Qt::AlignVCenter,
+                         QFontMetricsF(font).elidedText(words, Qt::ElideRight, w));
+    };
+    const QString code = QString::fromStdString(bay.code);
+    if (form() == Form::tile) {
+        const double row = at.height() / 2;
+        text(at.top(), row, QString::number(bay.bay), type(13, true), dress.word == c.muted ? c.muted : c.ink);
+        text(at.top(), row, free ? tr("free") : code.section(QLatin1Char('-'), 1, 1), type(12), c.muted,
+             Qt::AlignRight);
+        if (!free) {
+            const QString word = stopped ? wording::step_end_word(bay.stop) : done ? tr("Lift out") : word_of(bay);
+            text(at.top() + row, row - 2, done || stopped ? word : figures::volts(bay.last.voltage_v), type(12, true),
+                 done || stopped ? dress.word : c.ink);
+            if (!done && !stopped)
+                text(at.top() + row, row - 2, left(bay.hours_left, rate_), type(12), c.muted, Qt::AlignRight);
+        }
+        painter.restore();
+        painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : 1));
+        painter.drawPath(outline);
+        return;
+    }
+    text(at.top(), head_h, QString::number(bay.bay), type(form() == Form::tall ? 20 : 16, true), dress.head_text);
+    // Steps done, under way, to come: at most six squares stand for all.
+    if (!free && bay.steps > 0) {
+        constexpr double beside = 34; // the bay's number
+        const int squares = std::clamp(static_cast<int>((at.width() - beside) / 10), 1, std::min(bay.steps, 6));
+        const double side = 8;
+        double sx = at.right() - 6 - squares * (side + 2);
+        const double progress = static_cast<double>(bay.done) / bay.steps * squares;
+        for (int i = 0; i < squares; ++i, sx += side + 2) {
+            const QRectF square(sx, at.top() + head_h / 2 - side / 2, side, side);
+            painter.setPen(QPen(dress.head_text, 1));
+            painter.setBrush(i + 1 <= progress + 1e-9 ? QBrush(dress.head_text) : Qt::NoBrush);
+            painter.drawRect(square);
+            if (i == static_cast<int>(progress) && bay.look == BayLook::running) {
+                painter.setPen(Qt::NoPen);
+                painter.setBrush(dress.head_text);
+                painter.drawPolygon(QPolygonF{square.bottomLeft(), square.bottomRight(), square.topLeft()});
+            }
+        }
+    }
+    double y = at.top() + head_h + 3;
+    if (free) {
+        text(y + 2, 20, tr("Free"), type(14), c.muted);
+        text(y + 22, 20, tr("scan a unit,"), type(12), c.muted);
+        text(y + 38, 20, tr("then B%1").arg(bay.bay), type(12), c.muted);
+        painter.restore();
+        painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPath(outline);
+        return;
+    }
+    text(y, 19, code, type(13, true), c.ink);
+    y += 18;
+    text(y, 18, word_of(bay), type(14, true), dress.word);
+    y += 19;
+    const auto reading = [&](const QString& value, const QString& unit, bool warned = false) {
+        const QFont large = type(17, true);
+        painter.setFont(large);
+        painter.setPen(warned ? c.plum : c.ink);
+        const double value_w = QFontMetricsF(large).horizontalAdvance(value);
+        painter.drawText(QRectF(x, y, w, 22), Qt::AlignLeft | Qt::AlignVCenter, value);
+        painter.setFont(type(12));
+        painter.setPen(c.muted);
+        painter.drawText(QRectF(x + value_w + 3, y + 2, w, 20), Qt::AlignLeft | Qt::AlignVCenter, unit);
+        y += 22;
+    };
+    if (form() == Form::tall) {
+        reading(figures::plain(bay.last.voltage_v, 3), tr("V"));
+        reading(figures::plain(bay.last.current_a, 2), tr("A"));
+        reading(figures::plain(done && bay.capacity_ah ? *bay.capacity_ah : bay.last.moved_ah, 3), tr("Ah"));
+        reading(figures::plain(bay.last.temperature_c, 1), QStringLiteral("\u00B0C"), hazard(bay) && stopped);
+        const double foot_h = 46;
+        paint_trace(painter, bay, QRectF(x, y + 2, w, at.bottom() - foot_h - y - 6));
+        y = at.bottom() - foot_h;
+        if (done || stopped)
+            painter.fillRect(QRectF(at.left(), y, at.width(), foot_h), dress.foot);
+        if (done) {
+            text(y + 3, 22, tr("Lift out"), type(17, true), dress.word);
+            text(y + 24, 18,
+                 bay.verdict       ? wording::conditioning_verdict(*bay.verdict)
+                 : bay.capacity_ah ? figures::unit_capacity(*bay.capacity_ah)
+                                   : QString(),
+                 type(13), c.muted);
+        } else if (stopped) {
+            if (hazard(bay))
+                draw_hazard(painter, {x + 8, y + 14}, 15);
+            painter.setFont(type(15, true));
+            painter.setPen(dress.word);
+            painter.drawText(QRectF(x + (hazard(bay) ? 20 : 0), y + 3, w, 22), Qt::AlignLeft | Qt::AlignVCenter,
+                             wording::step_end_word(bay.stop));
+            text(y + 24, 18, hazard(bay) ? tr("out of use") : tr("see Evidence"), type(12), c.muted);
+        } else {
+            text(y + 3, 22, tr("%1 left").arg(left(bay.hours_left, rate_)), type(15, true), c.ink);
+            text(y + 24, 18, tr("ends %1").arg(ends(bay.hours_left, rate_)), type(12), c.muted);
+        }
+    } else {
+        text(y, 18,
+             QStringLiteral("%1 V  %2 A")
+                 .arg(figures::plain(bay.last.voltage_v, 3), figures::plain(bay.last.current_a, 2)),
+             type(13, true), c.ink);
+        y += 18;
+        text(y, 18,
+             QStringLiteral("%1 Ah  %2 \u00B0C")
+                 .arg(figures::plain(bay.last.moved_ah, 2), figures::plain(bay.last.temperature_c, 0)),
+             type(12), hazard(bay) ? c.plum : c.muted);
+        y += 19;
+        const QString foot = done      ? tr("Lift out")
+                             : stopped ? wording::step_end_word(bay.stop)
+                                       : tr("%1 left").arg(left(bay.hours_left, rate_));
+        if (done || stopped)
+            painter.fillRect(QRectF(at.left(), at.bottom() - 24, at.width(), 24), dress.foot);
+        text(at.bottom() - 23, 22, foot, type(13, true), done || stopped ? dress.word : c.ink);
+    }
+    painter.restore();
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : done || stopped ? 2 : 1));
+    painter.drawPath(outline);
+}
+
+void BayWall::paint_trace(QPainter& painter, const BayView& bay, const QRectF& at) const {
+    const Colours& c = colours();
+    const auto& points = bay.trace.points();
+    if (at.height() < 16)
+        return;
+    painter.setPen(QPen(c.hairline, 1));
+    painter.setBrush(c.well);
+    painter.drawRect(at);
+    if (points.size() < 2)
+        return;
+    double low = points.front().voltage_v;
+    double high = low;
+    for (const auto& p : points) {
+        low = std::min(low, p.voltage_v);
+        high = std::max(high, p.voltage_v);
+    }
+    if (bay.cutoff_v > 0)
+        low = std::min(low, bay.cutoff_v);
+    const double span = std::max(high - low, 0.05);
+    const double t0 = points.front().time_s;
+    const double t1 = std::max(points.back().time_s, t0 + 1);
+    const auto spot = [&](const Trace::Point& p) {
+        return QPointF(at.left() + 3 + (at.width() - 6) * (p.time_s - t0) / (t1 - t0),
+                       at.bottom() - 4 - (at.height() - 8) * (p.voltage_v - low) / span);
+    };
+    if (bay.cutoff_v > 0) {
+        const double y = at.bottom() - 4 - (at.height() - 8) * (bay.cutoff_v - low) / span;
+        painter.setPen(QPen(c.muted, 1, Qt::DashLine));
+        painter.drawLine(QPointF(at.left() + 2, y), QPointF(at.right() - 2, y));
+    }
+    QPainterPath path(spot(points.front()));
+    for (const auto& p : points)
+        path.lineTo(spot(p));
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(c.steel, 1.5));
+    painter.drawPath(path);
+    const QPointF last = spot(points.back());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(bay.look == BayLook::stopped ? c.plum : c.ink);
+    painter.drawRect(QRectF(last.x() - 2.5, last.y() - 2.5, 5, 5));
+}
+
+void BayWall::mousePressEvent(QMouseEvent* event) {
+    if (bays_ == nullptr)
+        return;
+    for (const BayView& bay : *bays_)
+        if (place_of(bay.bay).contains(event->position())) {
+            choose(bay.bay);
+            emit chosen_changed(bay.bay);
+        }
+}
+
+void BayWall::mouseDoubleClickEvent(QMouseEvent* event) {
+    mousePressEvent(event);
+    if (chosen_ > 0)
+        emit pressed(chosen_);
+}
+
+void BayWall::keyPressEvent(QKeyEvent* event) {
+    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
+    int to = chosen_;
+    switch (event->key()) {
+    case Qt::Key_Left:
+        --to;
+        break;
+    case Qt::Key_Right:
+        ++to;
+        break;
+    case Qt::Key_Up:
+        to -= columns();
+        break;
+    case Qt::Key_Down:
+        to += columns();
+        break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+    case Qt::Key_Space:
+        if (chosen_ > 0)
+            emit pressed(chosen_);
+        return;
+    default:
+        QWidget::keyPressEvent(event);
+        return;
+    }
+    if (to >= 1 && to <= n) {
+        choose(to);
+        emit chosen_changed(to);
+    }
+}
+
+} // namespace ingot::app

@@ -1,0 +1,47 @@
+// The bays of a tester side by side: what stands on each, where it is, how long it takes, and which one needs the hand.
+// Tall strips up to eight bays, short ones up to sixteen, small tiles beyond. Walk with the arrow keys.
+#pragma once
+
+#include "workshop/bays.h"
+
+#include <QWidget>
+
+namespace ingot::app {
+
+class BayWall : public QWidget {
+    Q_OBJECT
+public:
+    explicit BayWall(QWidget* parent = nullptr);
+    // `rate`: how much faster than the clock the tester's time runs.
+    void set(const std::vector<BayView>* bays, double rate);
+    void choose(int bay); // from 1; 0: none
+    [[nodiscard]] int chosen() const { return chosen_; }
+    [[nodiscard]] QRectF place_of(int bay) const;
+    [[nodiscard]] QSize sizeHint() const override;
+    [[nodiscard]] QSize minimumSizeHint() const override { return {560, sizeHint().height()}; }
+    // What a screen reader says of a bay.
+    [[nodiscard]] static QString spoken(const BayView& bay, double rate);
+
+signals:
+    void chosen_changed(int bay);
+    void pressed(int bay); // Enter or a double click
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    enum class Form { tall, low, tile };
+    [[nodiscard]] Form form() const;
+    [[nodiscard]] int columns() const;
+    void paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const;
+    void paint_trace(QPainter& painter, const BayView& bay, const QRectF& at) const;
+
+    const std::vector<BayView>* bays_ = nullptr;
+    double rate_ = 1;
+    int chosen_ = 0;
+};
+
+} // namespace ingot::app

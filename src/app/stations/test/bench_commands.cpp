@@ -1,0 +1,264 @@
+// The commands of the test bench, for menus, keys and buttons.
+#include "app/parts/bay_wall.h"
+#include "app/parts/plan_lanes.h"
+#include "app/parts/run_plot.h"
+#include "app/stations/test/bench_view.h"
+#include "app/stations/test/test_station.h"
+#include "exchange/attended_hours.h"
+#include "exchange/log_csv.h"
+#include "exchange/text_file.h"
+#include "workshop/figures.h"
+#include "workshop/meter.h"
+
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QFileDialog>
+#include <QFormLayout>
+#include <QInputDialog>
+#include <QLineEdit>
+
+#include <map>
+
+namespace ingot::app {
+
+void TestStation::add_bench_commands() {
+    QAction* attach = add_command(tr("&Attach a tester…"), QKeySequence(tr("Ctrl+Alt+A")),
+                                  tr("A tester on a serial port or a local socket"), [this] { ask_tester(); });
+    QAction* simulated = add_command(tr("Start the s&imulated tester"), QKeySequence(tr("Ctrl+Alt+I")),
+                                     tr("A tester that ships with Ingot, to try everything without a device"), [this] {
+                                         constexpr double rate = 60;
+                                         bench_->start_simulated(rate);
+                                     });
+    add_command(tr("Let the tester &go"), QKeySequence(tr("Ctrl+Alt+G")),
+                tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
+    add_command(tr("Time of the simulated tester…"), QKeySequence(tr("Ctrl+Alt+Z")),
+                tr("How much faster than the clock its time runs"), [this] {
+                    bool ok = false;
+                    constexpr double most = 10'000;
+                    const double rate = QInputDialog::getDouble(this, tr("Time of the simulated tester"),
+                                                                tr("How many times faster than the clock?"),
+                                                                bench_->bays().rate(), 1, most, 0, &ok);
+                    if (ok)
+                        bench_->set_rate(rate);
+                });
+    add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+Alt+N")),
+                tr("Or scan the unit, then its bay (B1)"), [this] { ask_bay(); });
+    add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+Alt+O")), tr("The unit leaves the chosen bay"), [this] {
+        if (bench_->chosen_bay() > 0)
+            bench_->lift_out(bench_->chosen_bay());
+        else
+            emit told(tr("Choose a bay first."), true);
+    });
+    add_command(tr("Stop this ba&y"), QKeySequence(tr("Ctrl+Alt+X")),
+                tr("End what runs on the chosen bay; what was measured is kept"), [this] {
+                    if (const auto done = bench_->bays().stop(bench_->chosen_bay()); !done)
+                        emit told(QString::fromStdString(done.problem().sentence), true);
+                });
+    add_command(tr("Let units &wait for a bay…"), QKeySequence(tr("Ctrl+Alt+Q")), tr("Units of a pack, for the plan"),
+                [this] { let_units_wait(); });
+    add_command(tr("P&lan the bays"), QKeySequence(tr("Ctrl+Alt+J")), tr("Which unit on which bay, when"), [this] {
+        bench_->show_page(BenchView::Page::plan);
+        bench_->plan();
+    });
+    add_command(tr("Attended &hours and supply…"), QKeySequence(tr("Ctrl+Alt+H")),
+                tr("When somebody is at the bench, and what the supply carries"), [this] { ask_hours(); });
+    add_command(tr("Export the &visits (iCalendar)…"), QKeySequence(tr("Ctrl+Alt+V")),
+                tr("When to come to the bench, for a calendar"), [this] { save_visits(); });
+    add_command(tr("Page: &unit"), QKeySequence(tr("Ctrl+Alt+1")), tr("Readings and logs of the unit"),
+                [this] { bench_->show_page(BenchView::Page::unit); });
+    add_command(tr("Page: &curves"), QKeySequence(tr("Ctrl+Alt+2")), tr("Runs of the unit, one over the other"),
+                [this] { bench_->show_page(BenchView::Page::curves); });
+    add_command(tr("Page: plan"), QKeySequence(tr("Ctrl+Alt+3")), tr("Lanes over time"),
+                [this] { bench_->show_page(BenchView::Page::plan); });
+    add_command(tr("Page: con&ditioning"), QKeySequence(tr("Ctrl+Alt+4")), tr("Keep cycling or stop"),
+                [this] { bench_->show_page(BenchView::Page::conditioning); });
+    add_command(tr("Save the log (CSV)…"), QKeySequence(tr("Ctrl+Alt+E")), tr("The chosen run's samples"),
+                [this] { save_log(false); });
+    add_command(tr("Save the log (Battery Data Format)…"), QKeySequence(tr("Ctrl+Alt+F")),
+                tr("The chosen run's samples with the open format's columns"), [this] { save_log(true); });
+    add_command(tr("Save the curves as a picture…"), QKeySequence(tr("Ctrl+Alt+C")), tr("PNG or SVG"),
+                [this] { save_picture(); });
+    add_command(tr("Read the &meter"), QKeySequence(tr("Ctrl+Alt+D")),
+                tr("Take the wanted quantity from the bench meter"), [this] { read_meter(); });
+    bench_->add_command_button(attach);
+    bench_->add_command_button(simulated);
+}
+
+void TestStation::ask_tester() {
+    bool ok = false;
+    const QString before = QString::fromStdString(workshop().records().meta("tester_address"));
+    const QString address =
+        QInputDialog::getText(this, tr("Attach a tester"),
+                              tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH"),
+                              QLineEdit::Normal, before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, &ok)
+            .trimmed();
+    if (ok && !address.isEmpty())
+        bench_->attach(address.toStdString());
+}
+
+void TestStation::ask_bay() {
+    const auto& bays = bench_->bays().bays();
+    const auto free = std::find_if(bays.begin(), bays.end(), [](const BayView& b) { return b.look == BayLook::free; });
+    if (unit_ == 0 || bays.empty()) {
+        emit told(unit_ == 0 ? tr("Scan a unit first.") : tr("No tester is on the bench. Attach one first."), true);
+        return;
+    }
+    bool ok = false;
+    const int bay = QInputDialog::getInt(this, tr("Put in a bay"), tr("Which bay?"), free == bays.end() ? 1 : free->bay,
+                                         1, static_cast<int>(bays.size()), 1, &ok);
+    if (ok)
+        bench_->bay_scanned(bay, unit_);
+}
+
+void TestStation::let_units_wait() {
+    // Packs whose units still lack a capacity, and the units of each.
+    std::map<QString, std::vector<Id>> packs;
+    for (const UnitState& unit : workshop().units()) {
+        const store::PackRecord* pack = workshop().pack(unit.record.pack_id);
+        if (!unit.in_stock() || unit.quarantined || pack == nullptr || bench_->bays().bay_of(unit.record.id) != nullptr)
+            continue;
+        if (!unit.facts.capacity_ah || unit.reference.cells_in_series > 1)
+            packs[QString::fromStdString(pack->label)].push_back(unit.record.id);
+    }
+    if (packs.empty()) {
+        emit told(tr("No unit waits for a test."), false);
+        return;
+    }
+    QStringList names;
+    for (const auto& [label, units] : packs)
+        names << tr("%1 (%2 units)").arg(label).arg(units.size());
+    bool ok = false;
+    const QString chosen =
+        QInputDialog::getItem(this, tr("Let units wait for a bay"), tr("Units of which pack?"), names, 0, false, &ok);
+    if (!ok)
+        return;
+    auto at = packs.begin();
+    std::advance(at, names.indexOf(chosen));
+    const UnitState* first = workshop().unit(at->second.front());
+    // Modules stay clamped in their row: neighbours never run at once.
+    const bool clamped = first->reference.cells_in_series > 1;
+    const auto count = bench_->schedule().let_wait(at->second, {}, clamped ? at->first.toStdString() : std::string());
+    if (!fine(count))
+        return;
+    emit told(clamped ? tr("%1 units wait for a bay. They are clamped in a row: neighbours will not run at once.")
+                            .arg(count.value())
+                      : tr("%1 units wait for a bay.").arg(count.value()),
+              false);
+    bench_->show_page(BenchView::Page::plan);
+    bench_->plan();
+}
+
+void TestStation::ask_hours() {
+    const BenchHours now = bench_->schedule().hours();
+    QDialog dialog(this);
+    dialog.setWindowTitle(tr("Attended hours and supply"));
+    auto* form = new QFormLayout(&dialog);
+    auto* shift = new QLineEdit(QString::fromStdString(exchange::write_shift(now.attended)), &dialog);
+    auto* days = new QLineEdit(QString::fromStdString(exchange::write_days(now.attended)), &dialog);
+    auto* supply = new QLineEdit(now.supply_a ? figures::plain(*now.supply_a, 1) : QString(), &dialog);
+    shift->setObjectName(QStringLiteral("shift"));
+    days->setObjectName(QStringLiteral("days"));
+    supply->setObjectName(QStringLiteral("supply"));
+    form->addRow(tr("Somebody is there (08:00-18:00)"), shift);
+    form->addRow(tr("on (mon-fri)"), days);
+    form->addRow(tr("Charge currents together, A (empty: no limit)"), supply);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, &dialog);
+    form->addRow(buttons);
+    connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
+    connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+    if (dialog.exec() != QDialog::Accepted)
+        return;
+    auto hours = exchange::parse_shift(shift->text().trimmed().toStdString());
+    if (!fine(hours) || !fine(exchange::parse_days(days->text().trimmed().toStdString(), hours.value())))
+        return;
+    BenchHours wanted;
+    wanted.attended = hours.value();
+    if (!supply->text().trimmed().isEmpty()) {
+        wanted.supply_a = figures::typed(supply->text());
+        if (!wanted.supply_a || *wanted.supply_a <= 0) {
+            emit told(tr("\"%1\" is not a current. Give amperes over 0, or leave it empty.").arg(supply->text()), true);
+            return;
+        }
+    }
+    if (fine(bench_->schedule().set_hours(wanted)))
+        bench_->plan();
+}
+
+void TestStation::save_visits() {
+    if (!bench_->lanes()->planned()) {
+        emit told(tr("There is no plan yet. Let units wait for a bay, then plan."), true);
+        return;
+    }
+    const QString path = QFileDialog::getSaveFileName(this, tr("Visits to the bench"),
+                                                      QStringLiteral("bench-visits.ics"), tr("Calendars (*.ics)"));
+    if (path.isEmpty())
+        return;
+    if (fine(exchange::write_text(path.toStdString(),
+                                  BaySchedule::calendar(*bench_->lanes()->planned(), QDateTime::currentDateTime()))))
+        emit told(tr("The visits are in %1.").arg(path), false);
+}
+
+void TestStation::save_log(bool battery_data_format) {
+    bench_->bays().flush();
+    const auto log = bench_->chosen_log();
+    if (!log || log->size() == 0) {
+        emit told(tr("There is no log to save: choose a bay or a unit that has one."), true);
+        return;
+    }
+    const QString path = QFileDialog::getSaveFileName(
+        this, tr("Save the log"), battery_data_format ? QStringLiteral("log.bdf.csv") : QStringLiteral("log.csv"),
+        tr("CSV (*.csv)"));
+    if (path.isEmpty())
+        return;
+    if (fine(exchange::write_text(path.toStdString(), battery_data_format ? exchange::write_battery_data(*log)
+                                                                          : exchange::write_log(*log))))
+        emit told(tr("%1 samples written to %2.").arg(log->size()).arg(path), false);
+}
+
+void TestStation::save_picture() {
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the curves"), QStringLiteral("curves.png"),
+                                                      tr("Pictures (*.png *.svg)"));
+    if (path.isEmpty())
+        return;
+    if (bench_->plot()->save_picture(path))
+        emit told(tr("The curves are in %1.").arg(path), false);
+    else
+        emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
+}
+
+void TestStation::read_meter() {
+    const Quantity wanted = quantity();
+    if (unit_ == 0 || (wanted != Quantity::voltage && wanted != Quantity::ac_resistance)) {
+        emit told(tr("Scan a unit and choose V or AC m\u03A9: that is what a bench meter reads."), true);
+        return;
+    }
+    if (meter_ == nullptr)
+        meter_ = new MeterReader(this);
+    bool ok = true;
+    QString address = QString::fromStdString(workshop().records().meta("meter_address"));
+    if (address.isEmpty())
+        address = QInputDialog::getText(this, tr("Bench meter"),
+                                        tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB1, or socket:PATH"),
+                                        QLineEdit::Normal, QStringLiteral("serial:/dev/ttyUSB1"), &ok)
+                      .trimmed();
+    if (!ok || address.isEmpty())
+        return;
+    const Id unit = unit_;
+    const BayView* bay = bench_->bays().bay_of(unit);
+    const auto kind = wanted == Quantity::voltage ? MeterReader::Kind::voltage : MeterReader::Kind::resistance;
+    meter_->read(address.toStdString(), kind, bay == nullptr ? 0 : bay->bay,
+                 [this, unit, wanted, address](const Result<double>& value) {
+                     if (!fine(value))
+                         return;
+                     (void)workshop().record_step(
+                         [&] { workshop().records().set_meta("meter_address", address.toStdString()); });
+                     Reading reading = typed_reading(0);
+                     reading.quantity = wanted;
+                     reading.value = value.value();
+                     reading.protocol = "bench meter";
+                     if (fine(workshop().record_reading(unit, reading)))
+                         emit acknowledged(QStringLiteral("meter %1").arg(value.value()));
+                 });
+}
+
+} // namespace ingot::app

@@ -1,0 +1,570 @@
+#include "app/stations/test/bench_view.h"
+
+#include "app/parts/bay_wall.h"
+#include "app/parts/choice_row.h"
+#include "app/parts/conditioning_view.h"
+#include "app/parts/panel.h"
+#include "app/parts/plan_lanes.h"
+#include "app/parts/run_plot.h"
+#include "app/theme/theme.h"
+#include "workshop/bench_wording.h"
+#include "workshop/figures.h"
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDir>
+#include <QFile>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLocalSocket>
+#include <QLocale>
+#include <QProcess>
+#include <QStackedWidget>
+#include <QStandardPaths>
+#include <QTimer>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace ingot::app {
+
+namespace {
+
+constexpr int repaint_ms = 250;
+constexpr std::size_t most_siblings = 8;
+
+QString runtime_folder() {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation);
+    return folder.isEmpty() ? QDir::tempPath() : folder;
+}
+
+} // namespace
+
+BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
+    : QWidget(parent), workshop_(workshop), bays_(workshop), schedule_(workshop, bays_) {
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(6);
+    head_ = new QWidget(this);
+    auto* row = new QHBoxLayout(head_);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(8);
+    counts_ = new QLabel(this);
+    counts_->setFont(type(16, true));
+    counts_->setObjectName(QStringLiteral("bench_counts"));
+    counts_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    row->addWidget(counts_, 1);
+    protocol_ = new QComboBox(this);
+    protocol_->setObjectName(QStringLiteral("protocol"));
+    protocol_->setAccessibleName(tr("Protocol"));
+    protocol_->setToolTip(tr("What is run on a unit that is put in a bay"));
+    protocol_->addItem(tr("usual protocol"), QString());
+    for (const auto& [id, protocol] : workshop.library().protocols)
+        protocol_->addItem(QString::fromStdString(protocol.name), QString::fromStdString(id));
+    protocol_->setMaximumWidth(240);
+    row->addWidget(protocol_);
+    outer->addWidget(head_);
+    wall_ = new BayWall(this);
+    outer->addWidget(wall_);
+    pages_ = new ChoiceRow({tr("Unit"), tr("Curves"), tr("Plan"), tr("Conditioning")}, this);
+    pages_->setObjectName(QStringLiteral("bench_pages"));
+    auto* page_row = new QHBoxLayout;
+    page_row->addWidget(pages_);
+    plan_words_ = new QLabel(this);
+    plan_words_->setFont(type(13));
+    plan_words_->setObjectName(QStringLiteral("plan_words"));
+    page_row->addSpacing(10);
+    plan_words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    page_row->addWidget(plan_words_, 1);
+    head_row_ = page_row;
+    outer->addLayout(page_row);
+    stack_ = new QStackedWidget(this);
+    stack_->addWidget(unit_page);
+    plot_ = new RunPlot(stack_);
+    lanes_ = new PlanLanes(stack_);
+    conditioning_ = new ConditioningView(stack_);
+    for (QWidget* page :
+         {static_cast<QWidget*>(plot_), static_cast<QWidget*>(lanes_), static_cast<QWidget*>(conditioning_)}) {
+        auto* panel = new Panel({}, stack_);
+        panel->body()->addWidget(page, 1);
+        stack_->addWidget(panel);
+    }
+    outer->addWidget(stack_, 1);
+    repaint_ = new QTimer(this);
+    repaint_->setSingleShot(true);
+    connect(repaint_, &QTimer::timeout, this, [this] {
+        wall_->set(bays_.bays().empty() ? nullptr : &bays_.bays(), bays_.rate());
+        if (page() == Page::curves)
+            show_curves();
+        notify();
+        emit evidence_changed();
+        emit changed();
+    });
+    connect(pages_, &ChoiceRow::changed, this, [this](int index) { show_page(static_cast<Page>(index)); });
+    connect(&bays_, &Bays::moved, this, [this] {
+        if (!repaint_->isActive())
+            repaint_->start(repaint_ms);
+    });
+    connect(&bays_, &Bays::changed, this, [this] {
+        plan_stale_ = true;
+        refresh();
+        emit changed();
+    });
+    connect(&bays_, &Bays::told, this, &BenchView::told);
+    connect(&bays_, &Bays::ended, this, [this](int bay) {
+        const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+        if (view.look == BayLook::stopped) { // where it happened, whatever is chosen
+            choose_bay(bay);
+            emit told(tr("Bay %1, %2: %3. %4")
+                          .arg(bay)
+                          .arg(QString::fromStdString(view.code), wording::step_end_word(view.stop),
+                               wording::step_end(view.stop)),
+                      true);
+        }
+        if (planned_)
+            plan();
+    });
+    connect(wall_, &BayWall::chosen_changed, this, [this](int bay) { choose_bay(bay); });
+    connect(wall_, &BayWall::pressed, this, [this](int bay) { bay_scanned(bay, unit_); });
+    connect(lanes_, &PlanLanes::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
+    connect(lanes_, &PlanLanes::insisted, this, [this](qlonglong unit, const QDateTime& at, int bay) {
+        const auto done = schedule_.insist(unit, at, bay);
+        if (!done)
+            emit told(QString::fromStdString(done.problem().sentence), true);
+        plan();
+    });
+    connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
+    // Where runs were left, Ingot looks for their tester by itself.
+    const std::string remembered = workshop.records().meta("tester_address");
+    if (!remembered.empty() && workshop.writable() && !workshop.records().open_bay_runs().empty())
+        attach(remembered);
+    refresh();
+}
+
+BenchView::~BenchView() {
+    stop_ = true;
+    if (worker_.joinable())
+        worker_.join();
+}
+
+void BenchView::add_command_button(QAction* command) {
+    auto* button = new PressButton(command, this);
+    head_row_->addWidget(button);
+    without_tester_.append(button);
+}
+
+void BenchView::attach(const std::string& address) {
+    if (!workshop_.writable()) {
+        emit told(tr("This workshop can only be read here, so no tester is attached to it."), true);
+        return;
+    }
+    bays_.attach(address);
+    (void)workshop_.record_step([&] { workshop_.records().set_meta("tester_address", address); });
+    refresh();
+}
+
+void BenchView::detach() {
+    bays_.detach();
+    wall_->set(nullptr, 1);
+    refresh();
+}
+
+void BenchView::start_simulated(double rate) {
+    bays_.set_rate(rate);
+    const QString path = runtime_folder() + QStringLiteral("/ingot-sim");
+    const std::string address = "socket:" + path.toStdString();
+    QLocalSocket probe;
+    probe.connectToServer(path);
+    constexpr int found_ms = 50;
+    if (!probe.waitForConnected(found_ms)) {
+        const QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/ingot-sim");
+        if (!QFile::exists(program) ||
+            !QProcess::startDetached(
+                program, {QStringLiteral("--socket"), path, QStringLiteral("--rate"), QString::number(rate)})) {
+            emit told(tr("The simulated tester could not be started: %1 is missing.").arg(program), true);
+            return;
+        }
+    }
+    attach(address);
+}
+
+void BenchView::set_rate(double rate) {
+    bays_.set_rate(rate);
+    refresh();
+}
+
+BenchView::Page BenchView::page() const {
+    return static_cast<Page>(stack_->currentIndex());
+}
+
+void BenchView::show_page(Page page) {
+    pages_->choose(static_cast<int>(page));
+    stack_->setCurrentIndex(static_cast<int>(page));
+    if (page == Page::plan && (!planned_ || plan_stale_))
+        plan();
+    show_plan_words();
+    refresh();
+}
+
+void BenchView::show_unit(Id unit) {
+    unit_ = unit;
+    if (const BayView* bay = bays_.bay_of(unit))
+        wall_->choose(bay->bay);
+    if (page() == Page::conditioning)
+        conditioning_->choose(unit);
+    if (page() == Page::curves)
+        show_curves();
+}
+
+void BenchView::show_head() {
+    if (!bays_.attached()) {
+        counts_->setText(tr("No tester on the bench"));
+        return;
+    }
+    if (bays_.bays().empty()) {
+        counts_->setText(tr("Looking for the tester"));
+        counts_->setToolTip(QString::fromStdString(bays_.address()));
+        return;
+    }
+    std::map<BayLook, int> n;
+    for (const BayView& bay : bays_.bays())
+        ++n[bay.look];
+    QStringList parts;
+    if (n[BayLook::running] + n[BayLook::waiting_to_start] > 0)
+        parts << tr("%1 running").arg(n[BayLook::running] + n[BayLook::waiting_to_start]);
+    if (n[BayLook::stopped] > 0)
+        parts << tr("%1 stopped").arg(n[BayLook::stopped]);
+    if (n[BayLook::lift_out] > 0)
+        parts << tr("%1 to lift out").arg(n[BayLook::lift_out]);
+    if (n[BayLook::free] > 0)
+        parts << tr("%1 free").arg(n[BayLook::free]);
+    QString name = QString::fromStdString(bays_.tester().identity().model);
+    if (bays_.tester().identity().simulated() && bays_.rate() > 1)
+        name += tr(" at %1\u00D7").arg(bays_.rate());
+    counts_->setText(QStringLiteral("%1: %2").arg(name, parts.join(QStringLiteral(", "))));
+    counts_->setToolTip(QString::fromStdString(bays_.address()));
+}
+
+void BenchView::refresh() {
+    show_head();
+    head_->setVisible(bays_.attached());
+    for (QWidget* button : without_tester_)
+        button->setVisible(!bays_.attached());
+    wall_->setVisible(!bays_.bays().empty());
+    wall_->set(bays_.bays().empty() ? nullptr : &bays_.bays(), bays_.rate());
+    if (page() == Page::conditioning) {
+        conditioning_->set(bays_.conditioning_rows());
+        conditioning_->choose(unit_);
+    }
+    if (page() == Page::curves)
+        show_curves();
+    emit evidence_changed();
+}
+
+int BenchView::chosen_bay() const {
+    return wall_->chosen();
+}
+
+void BenchView::choose_bay(int bay) {
+    wall_->choose(bay);
+    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size())) {
+        const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+        if (view.unit != 0) {
+            unit_ = view.unit;
+            emit unit_chosen(view.unit);
+        }
+    }
+    if (page() == Page::curves)
+        show_curves();
+    emit evidence_changed();
+}
+
+Result<Id> BenchView::put_in(Id unit, int bay) {
+    std::string protocol = protocol_->currentData().toString().toStdString();
+    if (protocol.empty())
+        for (const auto& waiting : schedule_.queue())
+            if (waiting.unit_id == unit)
+                protocol = waiting.protocol;
+    if (protocol.empty())
+        protocol = bays_.usual_protocol(unit);
+    auto run = bays_.put_in(unit, bay, protocol);
+    if (run) {
+        wall_->choose(bay);
+        emit acknowledged(QStringLiteral("bay %1").arg(bay));
+        plan_stale_ = true;
+        if (planned_)
+            plan();
+    }
+    return run;
+}
+
+void BenchView::bay_scanned(int bay, Id unit) {
+    if (bay < 1 || bay > static_cast<int>(bays_.bays().size())) {
+        emit told(bays_.bays().empty() ? tr("No tester is on the bench. Attach one first.")
+                                       : tr("There is no bay %1.").arg(bay),
+                  true);
+        return;
+    }
+    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+    if (view.look == BayLook::lift_out || (view.look == BayLook::stopped && chosen_bay() == bay)) {
+        lift_out(bay);
+        return;
+    }
+    if (view.look == BayLook::free && unit != 0) {
+        const auto run = put_in(unit, bay);
+        if (!run)
+            emit told(QString::fromStdString(run.problem().sentence), true);
+        return;
+    }
+    choose_bay(bay);
+}
+
+void BenchView::lift_out(int bay) {
+    const auto done = bays_.lift_out(bay);
+    if (!done)
+        emit told(QString::fromStdString(done.problem().sentence), true);
+    else if (planned_)
+        plan();
+}
+
+std::optional<LogSamples> BenchView::chosen_log() const {
+    const int bay = chosen_bay();
+    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size()))
+        if (const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1]; view.run != 0)
+            return workshop_.records().samples_of(view.run);
+    if (unit_ == 0)
+        return std::nullopt;
+    const auto runs = workshop_.records().runs_of_unit(unit_);
+    if (runs.empty())
+        return std::nullopt;
+    return workshop_.records().samples_of(runs.front().id);
+}
+
+void BenchView::show_curves() {
+    std::vector<RunCurve> curves;
+    double cutoff_v = 0;
+    const BayView* live = bays_.bay_of(unit_);
+    if (live != nullptr) {
+        RunCurve curve;
+        curve.name = tr("bay %1, now").arg(live->bay);
+        for (const Trace::Point& p : live->trace.points()) {
+            curve.samples.time_s.push_back(p.time_s);
+            curve.samples.voltage_v.push_back(p.voltage_v);
+            curve.samples.current_a.push_back(p.current_a);
+            curve.samples.temperature_c.push_back(p.temperature_c);
+        }
+        curves.push_back(std::move(curve));
+        cutoff_v = live->cutoff_v;
+    }
+    const UnitState* unit = workshop_.unit(unit_);
+    CurveBand band;
+    if (unit != nullptr) {
+        constexpr std::size_t most_curves = 4;
+        for (const auto& run : workshop_.records().runs_of_unit(unit_)) {
+            if (curves.size() >= most_curves)
+                break;
+            if (live != nullptr && run.id == live->run)
+                continue;
+            RunCurve curve;
+            curve.name = QString::fromStdString(run.imported_at).left(10);
+            if (!run.protocol.empty() && run.protocol != "imported")
+                curve.name += QLatin1Char(' ') + QString::fromStdString(run.protocol);
+            curve.samples = workshop_.records().samples_of(run.id);
+            curve.faint = !curves.empty();
+            curves.push_back(std::move(curve));
+        }
+        if (cutoff_v == 0)
+            if (const Chemistry* chemistry = workshop_.library().chemistry(unit->facts.chemistry))
+                cutoff_v = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
+        std::vector<LogSamples> siblings;
+        for (const Id run : workshop_.records().runs_of_model(unit->record.model, most_siblings, unit_))
+            siblings.push_back(workshop_.records().samples_of(run));
+        band = band_of(siblings, tr("%1 siblings").arg(siblings.size()));
+    }
+    plot_->set(std::move(curves), cutoff_v, std::move(band));
+}
+
+void BenchView::plan() {
+    stop_ = true;
+    if (worker_.joinable())
+        worker_.join();
+    stop_ = false;
+    auto planned = std::make_shared<BaySchedule::Planned>(schedule_.problem(QDateTime::currentDateTime(), planned_));
+    plan_stale_ = false;
+    const int run = ++plan_run_;
+    if (planned->problem.jobs.empty()) {
+        planned_.reset();
+        lanes_->set(std::nullopt);
+        say_of_plan(tr("Nothing waits. Let units wait for a bay, then plan."));
+        emit changed();
+        emit plan_ready();
+        return;
+    }
+    planning_ = true;
+    say_of_plan(tr("Planning %1 units …").arg(planned->problem.jobs.size()));
+    worker_ = std::thread([this, planned, run] {
+        const auto solved = plan_bays(planned->problem, {}, [this](double) { return !stop_.load(); });
+        QString objection;
+        if (solved)
+            planned->plan = solved.value();
+        else
+            objection = QString::fromStdString(solved.problem().sentence);
+        QMetaObject::invokeMethod(
+            this,
+            [this, planned, run, objection] {
+                if (run != plan_run_)
+                    return;
+                if (!objection.isEmpty()) {
+                    planning_ = false;
+                    say_of_plan(objection);
+                    emit told(objection, true);
+                    return;
+                }
+                take_plan(planned, run);
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void BenchView::say_of_plan(const QString& words) {
+    plan_said_ = words;
+    show_plan_words();
+}
+
+void BenchView::show_plan_words() {
+    plan_words_->setText(page() == Page::plan ? plan_said_ : QString());
+}
+
+void BenchView::take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, int run) {
+    if (run != plan_run_)
+        return;
+    planning_ = false;
+    planned_ = *planned;
+    lanes_->set(planned_);
+    const BayPlan& plan = planned_->plan;
+    QString words =
+        tr("Ends %1 (no plan before %2), %3 visits")
+            .arg(QLocale().toString(BaySchedule::at(*planned_, plan.makespan_h), QStringLiteral("ddd HH:mm")),
+                 QLocale().toString(BaySchedule::at(*planned_, plan.bound_h), QStringLiteral("ddd HH:mm")))
+            .arg(plan.visits);
+    if (plan.lateness_h > 0)
+        words += tr(", %1 h late in all").arg(figures::plain(plan.lateness_h, 1));
+    say_of_plan(words);
+    emit changed();
+    emit plan_ready();
+    emit evidence_changed();
+}
+
+int BenchView::wanting_hand() const {
+    return static_cast<int>(std::count_if(bays_.bays().begin(), bays_.bays().end(), [](const BayView& bay) {
+        return bay.look == BayLook::lift_out || bay.look == BayLook::stopped;
+    }));
+}
+
+void BenchView::notify() {
+    if (!planned_)
+        return;
+    const QDateTime now = QDateTime::currentDateTime();
+    for (const PlacedJob& job : planned_->plan.jobs)
+        for (const double hour : {job.start_h, job.lifted_h}) {
+            const QDateTime at = BaySchedule::at(*planned_, hour);
+            if (hour > 0 && at <= now && at > told_to_come_) {
+                told_to_come_ = at;
+                emit come_back(tr("You are wanted at the bench: bay %1, %2.")
+                                   .arg(job.bay + 1)
+                                   .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit)));
+            }
+        }
+}
+
+void BenchView::fill_clock(BenchClock& clock) const {
+    const QDateTime now = QDateTime::currentDateTime();
+    constexpr double ms_per_hour = 3'600'000;
+    std::vector<ClockEvent> events;
+    std::optional<QDateTime> next;
+    for (const BayView& bay : bays_.bays()) {
+        if (bay.look == BayLook::lift_out || bay.look == BayLook::stopped) {
+            next = now;
+            continue;
+        }
+        if (bay.look != BayLook::running)
+            continue;
+        const QDateTime end =
+            now.addMSecs(static_cast<qint64>(bay.hours_left / std::max(1.0, bays_.rate()) * ms_per_hour));
+        events.push_back({end, tr("Bay %1 ends").arg(bay.bay), false});
+        if (!planned_ && (!next || end < *next))
+            next = end;
+    }
+    if (planned_)
+        if (const auto visit = BaySchedule::next_visit(*planned_, now)) {
+            events.push_back({*visit, tr("come back"), true});
+            if (!next || *next > now)
+                next = visit;
+        }
+    std::vector<ClockSpan> attended;
+    AttendedHours hours = schedule_.hours().attended;
+    hours.begin_hour = static_cast<double>(now.time().msecsSinceStartOfDay()) / ms_per_hour;
+    hours.begin_day = now.date().dayOfWeek() - 1;
+    constexpr double shown_h = 13;
+    for (double h = 0; h < shown_h;) {
+        const double from = hours.next(h);
+        if (from >= shown_h)
+            break;
+        const double to = std::min(shown_h, hours.closes_after(from));
+        attended.push_back({now.addMSecs(static_cast<qint64>(from * ms_per_hour)),
+                            now.addMSecs(static_cast<qint64>(to * ms_per_hour))});
+        h = to + 0.01;
+    }
+    clock.set(std::move(events), std::move(attended), next);
+}
+
+EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
+    EvidenceContent content = of_unit;
+    content.caution = content.caution.empty() ? "test" : content.caution;
+    const int number = chosen_bay();
+    if (number < 1 || number > static_cast<int>(bays_.bays().size()))
+        return content;
+    const BayView& bay = bays_.bays()[static_cast<std::size_t>(number) - 1];
+    if (bay.unit == 0 || (unit_ != 0 && bay.unit != unit_))
+        return content;
+    content.subject = tr("Bay %1 · %2").arg(number).arg(QString::fromStdString(bay.code));
+    QStringList notes;
+    notes << tr("%1, version %2, step %3 of %4.")
+                 .arg(QString::fromStdString(bay.protocol.name))
+                 .arg(bay.protocol.version)
+                 .arg(std::min(bay.done + 1, bay.steps))
+                 .arg(bay.steps);
+    if (bay.holes > 0)
+        notes << tr("The log has %1 holes: what it concludes is less certain.").arg(bay.holes);
+    if (bay.silent)
+        notes << tr("The tester does not answer. It watches its own limits.");
+    if (!bay.cycles_ah.empty()) {
+        QStringList cycles;
+        for (const double ah : bay.cycles_ah)
+            cycles << figures::plain(ah, 2);
+        notes << tr("Discharges of this run: %1 Ah.").arg(cycles.join(QStringLiteral(", ")));
+    }
+    if (bay.look == BayLook::stopped) {
+        content.line = wording::step_end(bay.stop) + QLatin1Char(' ') + QString::fromStdString(bay.stop_words);
+        content.hand_title = wording::step_end_word(bay.stop);
+        content.hand_line = tr("Lift it out of bay %1 (B%1 again).").arg(number);
+    }
+    if (bay.look == BayLook::lift_out) {
+        content.hand_title = tr("Lift out");
+        content.hand_line =
+            tr("%1 is done. Scan B%2, or press Enter on the bay.").arg(QString::fromStdString(bay.code)).arg(number);
+    }
+    if (planned_ && content.hand_title.isEmpty())
+        for (const PlacedJob& job : planned_->plan.jobs)
+            if (job.bay + 1 == number && job.start_h > 0) {
+                notes << tr("Next here: %1 at %2.")
+                             .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit),
+                                  QLocale().toString(BaySchedule::at(*planned_, job.start_h),
+                                                     QStringLiteral("ddd HH:mm")));
+                break;
+            }
+    content.notes = notes + content.notes;
+    return content;
+}
+
+} // namespace ingot::app

@@ -1,0 +1,112 @@
+// The tester on the bench: the wall of bays, and below it the curves, the plan and the conditioning of what is chosen.
+// Owns the runs and the plan; the station around it gives it units and asks it for Evidence.
+#pragma once
+
+#include "app/parts/bench_clock.h"
+#include "app/stations/station.h"
+#include "workshop/bay_schedule.h"
+
+#include <atomic>
+#include <thread>
+
+class QComboBox;
+class QHBoxLayout;
+class QLabel;
+class QStackedWidget;
+
+namespace ingot::app {
+
+class BayWall;
+class ChoiceRow;
+class ConditioningView;
+class PlanLanes;
+class RunPlot;
+
+class BenchView : public QWidget {
+    Q_OBJECT
+public:
+    enum class Page { unit, curves, plan, conditioning };
+    // `unit_page` is shown as the first page.
+    BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent = nullptr);
+    ~BenchView() override;
+
+    [[nodiscard]] Bays& bays() { return bays_; }
+    [[nodiscard]] BaySchedule& schedule() { return schedule_; }
+    [[nodiscard]] BayWall* wall() const { return wall_; }
+    [[nodiscard]] PlanLanes* lanes() const { return lanes_; }
+    [[nodiscard]] ConditioningView* conditioning() const { return conditioning_; }
+    [[nodiscard]] RunPlot* plot() const { return plot_; }
+    [[nodiscard]] bool planning() const { return planning_; }
+
+    // Buttons of the bench's head, made from the station's commands.
+    void add_command_button(QAction* command);
+    void attach(const std::string& address);
+    void detach();
+    // Starts ingot-sim beside this program, or finds the one that runs, and attaches it.
+    void start_simulated(double rate);
+    void set_rate(double rate);
+    void show_page(Page page);
+    [[nodiscard]] Page page() const;
+    void show_unit(Id unit);
+    void refresh();
+
+    // The unit to the bay, by its queued protocol, the chosen one, or the usual one.
+    Result<Id> put_in(Id unit, int bay);
+    // What a scanned or typed bay means: put the unit in, lift out, or show it.
+    void bay_scanned(int bay, Id unit);
+    void lift_out(int bay);
+    void plan();
+    [[nodiscard]] int chosen_bay() const;
+    void choose_bay(int bay);
+    [[nodiscard]] EvidenceContent evidence(const EvidenceContent& of_unit) const;
+    [[nodiscard]] int wanting_hand() const;
+    // The log that is looked at: of the chosen bay, else the newest of the unit.
+    [[nodiscard]] std::optional<LogSamples> chosen_log() const;
+
+    void fill_clock(BenchClock& clock) const;
+
+signals:
+    void told(const QString& sentence, bool objection);
+    void acknowledged(const QString& what);
+    void evidence_changed();
+    void unit_chosen(qlonglong unit);
+    void changed(); // for the route and the clock
+    void come_back(const QString& words);
+    void plan_ready();
+
+private:
+    void show_curves();
+    void show_head();
+    void take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, int run);
+    void say_of_plan(const QString& words);
+    void show_plan_words();
+    void notify();
+
+    Workshop& workshop_;
+    Bays bays_;
+    BaySchedule schedule_;
+    QWidget* head_ = nullptr; // only with a tester
+    QString plan_said_;
+    QHBoxLayout* head_row_ = nullptr;
+    QList<QWidget*> without_tester_; // buttons that bring one
+    QLabel* counts_ = nullptr;
+    QComboBox* protocol_ = nullptr;
+    BayWall* wall_ = nullptr;
+    ChoiceRow* pages_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    RunPlot* plot_ = nullptr;
+    PlanLanes* lanes_ = nullptr;
+    QLabel* plan_words_ = nullptr;
+    ConditioningView* conditioning_ = nullptr;
+    QTimer* repaint_ = nullptr;
+    Id unit_ = 0;
+    std::optional<BaySchedule::Planned> planned_;
+    std::thread worker_;
+    std::atomic<bool> stop_{false};
+    bool planning_ = false;
+    bool plan_stale_ = false;
+    int plan_run_ = 0;
+    QDateTime told_to_come_;
+};
+
+} // namespace ingot::app

@@ -1,0 +1,218 @@
+#include "workshop/bay_schedule.h"
+
+#include "exchange/attended_hours.h"
+#include "exchange/csv.h"
+#include "exchange/jobs_csv.h"
+
+#include <QCoreApplication>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ingot {
+
+namespace {
+
+constexpr double ms_per_hour = 3'600'000;
+constexpr int usual_bays = 8;
+
+QDateTime time_of(const std::string& text) {
+    return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate);
+}
+
+double hours_between(const QDateTime& from, const QDateTime& to) {
+    return static_cast<double>(from.msecsTo(to)) / ms_per_hour;
+}
+
+} // namespace
+
+int BaySchedule::bays_known() const {
+    return bays_.bays().empty() ? usual_bays : static_cast<int>(bays_.bays().size());
+}
+
+BenchHours BaySchedule::hours() const {
+    BenchHours out;
+    out.attended = exchange::parse_shift("08:00-18:00").value();
+    if (const auto shift = exchange::parse_shift(workshop_.records().meta("attended_hours")); shift)
+        out.attended = shift.value();
+    if (const std::string days = workshop_.records().meta("attended_days"); !days.empty())
+        (void)exchange::parse_days(days, out.attended);
+    out.supply_a = exchange::parse_number(workshop_.records().meta("supply_a"));
+    return out;
+}
+
+Result<bool> BaySchedule::set_hours(const BenchHours& hours) {
+    return workshop_.record_step([&] {
+        workshop_.records().set_meta("attended_hours", exchange::write_shift(hours.attended));
+        workshop_.records().set_meta("attended_days", exchange::write_days(hours.attended));
+        workshop_.records().set_meta("supply_a", exchange::csv_number(hours.supply_a));
+    });
+}
+
+Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::string& protocol_id,
+                                  const std::string& row) {
+    int count = 0;
+    int position = 0;
+    for (const auto& waiting : queue())
+        if (!row.empty() && waiting.row == row)
+            position = std::max(position, waiting.position.value_or(0));
+    std::vector<store::QueueRecord> records;
+    for (const Id unit : units) {
+        const UnitState* u = workshop_.unit(unit);
+        if (u == nullptr || u->quarantined || bays_.bay_of(unit) != nullptr)
+            continue;
+        store::QueueRecord record;
+        record.unit_id = unit;
+        record.protocol = protocol_id.empty() ? bays_.usual_protocol(unit) : protocol_id;
+        const Protocol* protocol = workshop_.library().protocol(record.protocol);
+        if (protocol == nullptr)
+            continue;
+        if (const auto objected = bays_.objections(unit, *protocol); !objected.empty())
+            continue;
+        record.row = row;
+        if (!row.empty())
+            record.position = ++position;
+        records.push_back(std::move(record));
+        ++count;
+    }
+    if (count == 0)
+        return Problem{"", 0,
+                       "None of these units can wait for a bay: their chemistry is not known, they are in "
+                       "quarantine, or they run already."};
+    const auto done = workshop_.record_step([&] {
+        for (const auto& record : records)
+            workshop_.records().set(record);
+    });
+    if (!done)
+        return done.problem();
+    return count;
+}
+
+Result<bool> BaySchedule::leave_queue(Id unit) {
+    return workshop_.record_step([&] { workshop_.records().leave_queue(unit); });
+}
+
+Result<bool> BaySchedule::insist(Id unit, const QDateTime& at, int bay) {
+    for (store::QueueRecord record : queue())
+        if (record.unit_id == unit) {
+            record.insisted_at = at.isValid() ? at.toString(Qt::ISODate).toStdString() : std::string();
+            record.insisted_bay = at.isValid() ? std::optional(bay) : std::nullopt;
+            return workshop_.record_step([&] { workshop_.records().set(record); });
+        }
+    return Problem{"", 0, "This unit does not wait for a bay."};
+}
+
+Result<bool> BaySchedule::set_due(Id unit, const QDateTime& due) {
+    for (store::QueueRecord record : queue())
+        if (record.unit_id == unit) {
+            record.due_at = due.isValid() ? due.toString(Qt::ISODate).toStdString() : std::string();
+            return workshop_.record_step([&] { workshop_.records().set(record); });
+        }
+    return Problem{"", 0, "This unit does not wait for a bay."};
+}
+
+BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optional<Planned>& before) const {
+    Planned out;
+    out.begin = now;
+    PlanProblem& problem = out.problem;
+    problem.bays = bays_known();
+    const BenchHours shop = hours();
+    problem.attended = shop.attended;
+    problem.attended.begin_hour = static_cast<double>(now.time().msecsSinceStartOfDay()) / ms_per_hour;
+    problem.attended.begin_day = now.date().dayOfWeek() - 1;
+    problem.supply_a = shop.supply_a;
+    problem.out_of_use.assign(static_cast<std::size_t>(problem.bays), false);
+    const auto add = [&](PlanJob job, Id unit, const std::string& protocol) {
+        if (before)
+            for (std::size_t j = 0; j < before->units.size(); ++j)
+                if (before->units[j] == unit)
+                    for (const PlacedJob& placed : before->plan.jobs)
+                        if (placed.job == j) {
+                            job.before_start_h = hours_between(now, at(*before, placed.start_h));
+                            job.before_bay = placed.bay;
+                        }
+        problem.jobs.push_back(std::move(job));
+        out.units.push_back(unit);
+        out.protocols.push_back(protocol);
+    };
+    for (const BayView& bay : bays_.bays()) {
+        const auto index = static_cast<std::size_t>(bay.bay) - 1;
+        if (bay.look == BayLook::stopped && workshop_.unit(bay.unit) != nullptr &&
+            workshop_.unit(bay.unit)->quarantined)
+            problem.out_of_use[index] = true; // until the hazard is closed
+        if (bay.look != BayLook::running && bay.look != BayLook::waiting_to_start)
+            continue;
+        PlanJob job;
+        job.unit = bay.code;
+        constexpr double least_h = 0.01;
+        job.duration_h = std::max(least_h, bay.hours_left / std::max(1.0, bays_.rate()));
+        job.start_h = 0;
+        job.bay = bay.bay - 1;
+        job.charge_a = largest_charge_a(bay.protocol, bays_.bay_unit(bay.unit));
+        add(std::move(job), bay.unit, bay.protocol.id);
+    }
+    for (const auto& waiting : queue()) {
+        const UnitState* unit = workshop_.unit(waiting.unit_id);
+        const Protocol* protocol = workshop_.library().protocol(waiting.protocol);
+        if (unit == nullptr || protocol == nullptr || unit->quarantined || bays_.bay_of(waiting.unit_id) != nullptr)
+            continue;
+        PlanJob job;
+        job.unit = unit->code();
+        const BayUnit facts = bays_.bay_unit(waiting.unit_id);
+        job.duration_h = std::max(0.01, predicted_hours(*protocol, facts));
+        job.position = waiting.position;
+        job.row = waiting.row;
+        job.charge_a = largest_charge_a(*protocol, facts);
+        job.unattended = protocol->unattended;
+        if (const QDateTime due = time_of(waiting.due_at); due.isValid())
+            job.due_h = hours_between(now, due);
+        if (const QDateTime insisted = time_of(waiting.insisted_at); insisted.isValid() && insisted >= now) {
+            job.start_h = hours_between(now, insisted);
+            job.bay = std::clamp(waiting.insisted_bay.value_or(0), 0, problem.bays - 1);
+        }
+        add(std::move(job), waiting.unit_id, waiting.protocol);
+    }
+    if (problem
+            .supply_a) // one that alone is over the supply is planned as if it just fitted; the check refuses it later
+        for (PlanJob& job : problem.jobs)
+            job.charge_a = std::min(job.charge_a, *problem.supply_a);
+    return out;
+}
+
+QDateTime BaySchedule::at(const Planned& planned, double hour) {
+    return planned.begin.addMSecs(static_cast<qint64>(std::llround(hour * ms_per_hour)));
+}
+
+std::optional<QDateTime> BaySchedule::next_visit(const Planned& planned, const QDateTime& now) {
+    std::optional<QDateTime> next;
+    for (const PlacedJob& job : planned.plan.jobs)
+        for (const double hour : {job.start_h, job.lifted_h}) {
+            const QDateTime moment = at(planned, hour);
+            if (moment > now && (!next || moment < *next))
+                next = moment;
+        }
+    return next;
+}
+
+std::string BaySchedule::calendar(const Planned& planned, const QDateTime& stamp) {
+    std::map<QDateTime, std::pair<QString, QString>> by_moment; // to lift out, to put in
+    for (const PlacedJob& job : planned.plan.jobs) {
+        const QString unit = QString::fromStdString(planned.problem.jobs[job.job].unit);
+        by_moment[at(planned, job.lifted_h)].first +=
+            QCoreApplication::translate("BaySchedule", "Lift %1 out of bay %2\n").arg(unit).arg(job.bay + 1);
+        if (job.start_h > 0)
+            by_moment[at(planned, job.start_h)].second +=
+                QCoreApplication::translate("BaySchedule", "Put %1 in bay %2\n").arg(unit).arg(job.bay + 1);
+    }
+    constexpr int visit_s = 600;
+    const QString form = QStringLiteral("yyyyMMddTHHmmss");
+    std::vector<exchange::BenchVisit> visits;
+    visits.reserve(by_moment.size());
+    for (const auto& [moment, what] : by_moment)
+        visits.push_back({moment.toString(form).toStdString(), moment.addSecs(visit_s).toString(form).toStdString(),
+                          QCoreApplication::translate("BaySchedule", "At the bench: change units").toStdString(),
+                          (what.first + what.second).toStdString()});
+    return exchange::write_calendar(visits, stamp.toUTC().toString(form).toStdString() + "Z");
+}
+
+} // namespace ingot
