@@ -1,5 +1,6 @@
 #include "app/screenshots.h"
 #include "app/shell/main_window.h"
+#include "app/stations/test/bench_view.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>
@@ -65,7 +66,12 @@ int main(int argc, char** argv) {
     const QCommandLineOption scanner(QStringLiteral("scanner"),
                                      QApplication::translate("main", "Take scanned lines from standard input (-)"),
                                      QStringLiteral("SOURCE"));
+    const QCommandLineOption tester(
+        QStringLiteral("tester"),
+        QApplication::translate("main", "Attach the tester at ADDRESS (serial:PORT or socket:PATH)"),
+        QStringLiteral("ADDRESS"));
     parser.addOption(screenshot);
+    parser.addOption(tester);
     parser.addOption(scanner);
     parser.addPositionalArgument(QStringLiteral("FILE"), QApplication::translate("main", "Workshop to open (*.ingot)"),
                                  QStringLiteral("[FILE]"));
@@ -92,6 +98,10 @@ int main(int argc, char** argv) {
         return 0;
     }
     window.show();
+    if (parser.isSet(tester) && opened && window.bench() != nullptr) {
+        window.go_to(ingot::Station::test);
+        window.bench()->attach(parser.value(tester).toStdString());
+    }
     if (parser.isSet(scanner))
         new LineScanner(window);
     return QApplication::exec();

@@ -74,8 +74,8 @@ double Unit::cell_ocv(double charge) const {
     case Kind::iron_phosphate:
         return 2.35 + 0.90 * (1 - std::exp(-28 * (s + 0.02))) + 0.07 * s + 0.16 * std::exp((s - 1) / 0.02);
     case Kind::nickel:
-        return 0.86 + 0.38 * (1 - std::exp(-22 * (s + 0.02))) + 0.05 * s + 0.075 * std::exp((std::min(s, 1.0) - 1) / 0.035) -
-               0.0035 * (temperature_c_ - make_.room_c);
+        return 0.86 + 0.38 * (1 - std::exp(-22 * (s + 0.02))) + 0.05 * s +
+               0.075 * std::exp((std::min(s, 1.0) - 1) / 0.035) - 0.0035 * (temperature_c_ - make_.room_c);
     }
     return 0;
 }

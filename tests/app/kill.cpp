@@ -9,6 +9,7 @@
 #include <array>
 #include <csignal>
 #include <cstdlib>
+#include <filesystem>
 #include <map>
 #include <poll.h>
 #include <random>
@@ -26,7 +27,7 @@ struct Child {
     int from = -1;
 };
 
-Child start(const std::string& workshop) {
+Child start(const std::string& workshop, const std::string& tester = {}) {
     std::array<int, 2> in{};
     std::array<int, 2> out{};
     REQUIRE(::pipe(in.data()) == 0);
@@ -38,7 +39,9 @@ Child start(const std::string& workshop) {
         for (const int d : {in[0], in[1], out[0], out[1]})
             ::close(d);
         const std::string program = std::string(INGOT_BINARY_DIR) + "/ingot";
-        ::execl(program.c_str(), "ingot", "--scanner", "-", workshop.c_str(), nullptr);
+        if (tester.empty())
+            ::execl(program.c_str(), "ingot", "--scanner", "-", workshop.c_str(), nullptr);
+        ::execl(program.c_str(), "ingot", "--scanner", "-", "--tester", tester.c_str(), workshop.c_str(), nullptr);
         ::_exit(127);
     }
     ::close(in[0]);
@@ -138,4 +141,86 @@ TEST_CASE("Readings acknowledged before a kill -9 are all there, and the file op
     }
     CHECK(acknowledged_in_all > static_cast<std::size_t>(rounds));
     WARN(acknowledged_in_all << " readings acknowledged over " << rounds << " kills, none missing");
+}
+
+TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the last second is not yet written") {
+    std::signal(SIGPIPE, SIG_IGN);
+    const Temporary folder;
+    const std::string path = folder.file("shop.ingot");
+    REQUIRE(std::system((std::string(INGOT_BINARY_DIR) + "/ingot-cli demo " + path + " >/dev/null").c_str()) == 0);
+    std::vector<std::string> labels;
+    {
+        auto file = store::WorkshopFile::open(path).value();
+        store::Records records(*file);
+        std::map<store::Id, double> volts;
+        for (const auto& fact : records.standing_facts())
+            if (fact.unit_id != 0 && fact.quantity == Quantity::voltage)
+                volts[fact.unit_id] = fact.value;
+        for (const auto& unit : records.units())
+            if (unit.model == "H26" && unit.state == "stock" && volts[unit.id] > 3.3 && labels.size() < 4)
+                labels.push_back(unit.code.text());
+    }
+    const std::string socket = folder.file("tester");
+    const pid_t sim = ::fork();
+    if (sim == 0) {
+        const std::string program = std::string(INGOT_BINARY_DIR) + "/ingot-sim";
+        ::execl(program.c_str(), "ingot-sim", "--socket", socket.c_str(), nullptr);
+        ::_exit(127);
+    }
+    for (int n = 0; n < 100 && !std::filesystem::exists(socket); ++n)
+        ::usleep(50'000);
+    std::string text;
+    const auto wait_for_lines = [&](const Child& child, std::size_t lines) {
+        for (int n = 0; n < 200 && static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) < lines; ++n)
+            read_some(child.from, 100, text);
+        return static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) >= lines;
+    };
+    const Child first = start(path, "socket:" + socket);
+    ::usleep(2'500'000); // until it has found the tester
+    for (std::size_t i = 0; i < labels.size(); ++i) {
+        say(first.to, labels[i]);
+        say(first.to, "B" + std::to_string(i + 1));
+    }
+    REQUIRE(wait_for_lines(first, labels.size())); // each bay is acknowledged
+    ::usleep(4'000'000);
+    ::kill(first.pid, SIGKILL);
+    int status = 0;
+    ::waitpid(first.pid, &status, 0);
+    ::close(first.to);
+    ::close(first.from);
+    std::map<store::Id, std::size_t> written;
+    {
+        auto file = store::WorkshopFile::open(path);
+        REQUIRE(file.ok());
+        store::Records records(*file.value());
+        const auto runs = records.open_bay_runs();
+        REQUIRE(runs.size() == labels.size());
+        for (const auto& run : runs) {
+            CHECK(run.state == "running");
+            const LogSamples samples = records.samples_of(run.run_id);
+            REQUIRE(samples.size() >= 2); // one sample a second for four seconds, less the last one or two
+            CHECK(samples.time_s.back() >= 2);
+            written[run.run_id] = samples.size();
+        }
+    }
+    const Child second = start(path, "socket:" + socket);
+    ::usleep(4'000'000);
+    ::kill(second.pid, SIGKILL);
+    ::waitpid(second.pid, &status, 0);
+    ::close(second.to);
+    ::close(second.from);
+    ::kill(sim, SIGKILL);
+    ::waitpid(sim, &status, 0);
+    auto file = store::WorkshopFile::open(path);
+    REQUIRE(file.ok());
+    store::Records records(*file.value());
+    for (const auto& run : records.open_bay_runs()) {
+        CHECK(run.state == "running");
+        CHECK(run.holes == 0);
+        const LogSamples samples = records.samples_of(run.run_id);
+        CHECK(samples.size() > written[run.run_id]);
+        // What the tester measured while nobody listened is there too.
+        for (std::size_t i = 1; i < samples.size(); ++i)
+            CHECK(samples.time_s[i] - samples.time_s[i - 1] < 2);
+    }
 }

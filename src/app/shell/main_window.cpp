@@ -331,6 +331,8 @@ void MainWindow::make_views() {
 }
 
 BenchView* MainWindow::bench() const {
+    if (!workshop_)
+        return nullptr;
     auto* test = qobject_cast<TestStation*>(view(Station::test));
     return test == nullptr ? nullptr : test->bench();
 }

@@ -113,8 +113,8 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     connect(&bays_, &Bays::told, this, &BenchView::told);
     connect(&bays_, &Bays::ended, this, [this](int bay) {
         const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
-        if (view.look == BayLook::stopped) { // where it happened, whatever is chosen
-            choose_bay(bay);
+        if (view.look == BayLook::stopped) { // Evidence shows it, whatever is chosen; what is being scanned stays
+            alarm_bay_ = bay;
             emit told(tr("Bay %1, %2: %3. %4")
                           .arg(bay)
                           .arg(QString::fromStdString(view.code), wording::step_end_word(view.stop),
@@ -208,6 +208,7 @@ void BenchView::show_page(Page page) {
 
 void BenchView::show_unit(Id unit) {
     unit_ = unit;
+    alarm_bay_ = 0;
     if (const BayView* bay = bays_.bay_of(unit))
         wall_->choose(bay->bay);
     if (page() == Page::conditioning)
@@ -266,6 +267,7 @@ int BenchView::chosen_bay() const {
 }
 
 void BenchView::choose_bay(int bay) {
+    alarm_bay_ = 0;
     wall_->choose(bay);
     if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size())) {
         const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
@@ -521,12 +523,16 @@ void BenchView::fill_clock(BenchClock& clock) const {
 EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
     EvidenceContent content = of_unit;
     content.caution = content.caution.empty() ? "test" : content.caution;
-    const int number = chosen_bay();
+    const int number = alarm_bay_ > 0 ? alarm_bay_ : chosen_bay();
     if (number < 1 || number > static_cast<int>(bays_.bays().size()))
         return content;
     const BayView& bay = bays_.bays()[static_cast<std::size_t>(number) - 1];
-    if (bay.unit == 0 || (unit_ != 0 && bay.unit != unit_))
+    if (bay.unit == 0 || (alarm_bay_ == 0 && unit_ != 0 && bay.unit != unit_))
         return content;
+    if (alarm_bay_ > 0) {
+        content = unit_evidence(workshop_, bay.unit);
+        content.caution = content.caution.empty() ? "test" : content.caution;
+    }
     content.subject = tr("Bay %1 · %2").arg(number).arg(QString::fromStdString(bay.code));
     QStringList notes;
     notes << tr("%1, version %2, step %3 of %4.")

@@ -100,6 +100,7 @@ private:
     ConditioningView* conditioning_ = nullptr;
     QTimer* repaint_ = nullptr;
     Id unit_ = 0;
+    int alarm_bay_ = 0; // stopped by itself, and nothing was chosen since
     std::optional<BaySchedule::Planned> planned_;
     std::thread worker_;
     std::atomic<bool> stop_{false};
