@@ -513,7 +513,7 @@ void Bays::conclude(BayView& bay) {
     std::vector<Reading> readings;
     Reading reading;
     reading.instrument = tester_.identity().model;
-    reading.protocol = bay.protocol.id;
+    reading.protocol = bay.protocol.stamp();
     if (!log.temperature_c.empty())
         reading.conditions.temperature_c = log.temperature_c.front();
     const bool early = !bench::as_meant(bay.stop);
