@@ -32,6 +32,28 @@ std::vector<PackNoteRecord> Records::pack_notes() {
     return rows;
 }
 
+void Records::add(const InsideRecord& inside) {
+    run(database_,
+        "INSERT INTO inside_group (pack_id, group_no, place_no, quantity, value, under_load, taken_at) VALUES (?, ?, "
+        "?, ?, "
+        "?, ?, ?)",
+        inside.pack_id, inside.group, inside.place, code(inside.quantity), inside.value, inside.under_load ? 1 : 0,
+        inside.taken_at);
+}
+
+std::vector<InsideRecord> Records::inside_groups() {
+    std::vector<InsideRecord> rows;
+    if (!has("inside_group"))
+        return rows;
+    SQLite::Statement s(database_, "SELECT pack_id, group_no, place_no, quantity, value, under_load, taken_at FROM "
+                                   "inside_group ORDER BY id");
+    while (s.executeStep())
+        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt(), s.getColumn(2).getInt(),
+                        quantity_from(s.getColumn(3).getString()).value_or(Quantity::voltage),
+                        s.getColumn(4).getDouble(), s.getColumn(5).getInt() != 0, s.getColumn(6).getString()});
+    return rows;
+}
+
 Id Records::add(const PhotoRecord& photo) {
     SQLite::Statement s(database_,
                         "INSERT INTO photo (pack_id, name, media_type, data, added_at) VALUES (?, ?, ?, ?, ?)");

@@ -84,6 +84,15 @@ struct PackNoteRecord {
     std::string code; // symptom's or step's id; moved or stayed
     std::string noted_at;
 };
+// A single unit's voltage inside a group, or the group's temperature (place 0).
+struct InsideRecord {
+    Id pack_id = 0;
+    int group = 0, place = 0;
+    Quantity quantity = Quantity::voltage;
+    double value = 0;
+    bool under_load = false;
+    std::string taken_at;
+};
 struct PhotoRecord {
     Id id = 0;
     Id pack_id = 0;
@@ -180,7 +189,9 @@ public:
     void add(const EventRecord& event);
     Id add(const PackNoteRecord& note);
     void strike_note(Id note, const std::string& now);
-    Id add(const PhotoRecord& photo); // at most largest_photo_bytes
+    void add(const InsideRecord& inside);
+    [[nodiscard]] std::vector<InsideRecord> inside_groups(); // oldest first
+    Id add(const PhotoRecord& photo);                        // at most largest_photo_bytes
     void set_tray(const TrayRecord& tray);
     void set_drawing(Id pack, const std::string& drawing, const std::string& now);
     Id add_finding(Id pack, Id unit, const std::string& code, const std::string& now);

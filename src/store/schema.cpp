@@ -128,6 +128,14 @@ CREATE TABLE cycle (
     is_full INTEGER NOT NULL, taken_at TEXT NOT NULL, PRIMARY KEY (run_id, number)) WITHOUT ROWID;
 CREATE INDEX cycle_of_unit ON cycle (unit_id);
 
+-- Read inside a group: the voltage of a single unit whose links are cut (place_no from 1), or the group's temperature
+-- (place_no 0). Never changed; the newest counts.
+CREATE TABLE inside_group (
+    id INTEGER PRIMARY KEY, pack_id INTEGER NOT NULL REFERENCES pack(id), group_no INTEGER NOT NULL,
+    place_no INTEGER NOT NULL, quantity TEXT NOT NULL CHECK (quantity IN ('voltage', 'temperature')), value REAL NOT NULL,
+    under_load INTEGER NOT NULL DEFAULT 0, taken_at TEXT NOT NULL);
+CREATE INDEX inside_group_of_pack ON inside_group (pack_id, id);
+
 -- What waits for a bay, and what the person insisted on.
 CREATE TABLE bay_queue (
     unit_id INTEGER PRIMARY KEY REFERENCES unit(id), protocol TEXT NOT NULL, row_name TEXT NOT NULL DEFAULT '',

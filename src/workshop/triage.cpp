@@ -160,7 +160,7 @@ Result<Id> Workshop::note(Id pack_id, const std::string& kind, int group, const 
         false);
     if (id) {
         notes_.push_back({id.value(), pack_id, kind, group, code, now()});
-        explained_.erase(pack_id);
+        forget_explanation(pack_id);
         emit changed();
     }
     return id;
@@ -193,7 +193,7 @@ Result<bool> Workshop::note_symptom(Id pack_id, const std::string& id, bool pres
     const auto done = guarded_step([&] { records_.strike_note(known->id, now()); }, false);
     if (done) {
         notes_.erase(known);
-        explained_.erase(pack_id);
+        forget_explanation(pack_id);
         emit changed();
     }
     return done;
@@ -211,6 +211,73 @@ Result<bool> Workshop::note_lead_swap(Id pack_id, int group, bool moved) {
     if (!added)
         return added.problem();
     return true;
+}
+
+Result<bool> Workshop::note_unit_voltages(Id pack_id, int group, const std::vector<std::optional<double>>& volts) {
+    const store::PackRecord* p = pack(pack_id);
+    if (p == nullptr)
+        return Problem{"", 0, "There is no such pack."};
+    if (gate_closed(*p))
+        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+    if (group < 1 || group > p->layout.series || static_cast<int>(volts.size()) > p->layout.parallel)
+        return Problem{
+            "", 0, fmt::format("{} has groups 1 to {} of {} units.", p->label, p->layout.series, p->layout.parallel)};
+    const double limit = largest_group_voltage(*p);
+    std::vector<store::InsideRecord> read;
+    for (std::size_t i = 0; i < volts.size(); ++i) {
+        if (!volts[i])
+            continue;
+        if (const QString objection = wording::disbelief(believe(Quantity::voltage, std::fabs(*volts[i]), limit),
+                                                         Quantity::voltage, *volts[i], limit);
+            !objection.isEmpty())
+            return Problem{"", 0, fmt::format("unit {}: {}", i + 1, objection.toStdString())};
+        read.push_back({pack_id, group, static_cast<int>(i) + 1, Quantity::voltage, *volts[i], false, now()});
+    }
+    if (read.empty())
+        return Problem{"", 0, "No voltage was given. Write one for each unit, such as 3.61 3.60 0.20 3.61."};
+    return note_inside(read);
+}
+
+Result<bool> Workshop::note_temperature(Id pack_id, int group, double celsius, bool under_load) {
+    const store::PackRecord* p = pack(pack_id);
+    constexpr double coldest = -40;
+    constexpr double hottest = 150;
+    if (p == nullptr || group < 1 || group > p->layout.series)
+        return Problem{"", 0, "There is no such group."};
+    if (celsius < coldest || celsius > hottest)
+        return Problem{"", 0, fmt::format("{} degC is not believed. Give degrees Celsius.", celsius)};
+    return note_inside({{pack_id, group, 0, Quantity::temperature, celsius, under_load, now()}});
+}
+
+Result<bool> Workshop::note_inside(const std::vector<store::InsideRecord>& read) {
+    const auto done = guarded_step(
+        [&] {
+            for (const auto& inside : read)
+                records_.add(inside);
+        },
+        false);
+    if (done) {
+        inside_.insert(inside_.end(), read.begin(), read.end());
+        forget_explanation(read.front().pack_id);
+        emit changed();
+    }
+    return done;
+}
+
+void Workshop::forget_explanation(Id pack_id) {
+    explained_.erase(pack_id);
+    ++revisions_[pack_id];
+}
+
+int Workshop::known_revision(Id pack_id) const {
+    const auto found = revisions_.find(pack_id);
+    constexpr int loads_apart = 1'000'000;
+    return load_count_ * loads_apart + (found == revisions_.end() ? 0 : found->second);
+}
+
+void Workshop::keep_explained(Id pack_id, int revision, Explained made) {
+    if (revision == known_revision(pack_id))
+        explained_[pack_id] = std::move(made);
 }
 
 Result<bool> Workshop::move_group(Id from, int group, Id into, int place) {
@@ -289,6 +356,18 @@ TriageCase Workshop::triage_case(Id id) const {
             reading.days = r.days;
             out.readings.push_back(reading);
         }
+    std::map<std::pair<int, int>, store::InsideRecord> newest;
+    for (const auto& inside : inside_)
+        if (inside.pack_id == id && inside.group <= p->layout.series)
+            newest[{inside.group, inside.place}] = inside;
+    for (const auto& [place, inside] : newest) {
+        if (const auto at = replaced_at.find(inside.group); at != replaced_at.end() && inside.taken_at < at->second)
+            continue;
+        if (inside.quantity == Quantity::voltage)
+            out.units.push_back({inside.group, std::to_string(inside.place), inside.value});
+        else
+            out.temperatures.push_back({inside.group, inside.value, inside.under_load});
+    }
     for (const auto& n : notes_) {
         if (n.pack_id != id)
             continue;

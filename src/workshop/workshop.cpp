@@ -124,6 +124,7 @@ void Workshop::load_packs() {
     findings_ = records_.findings();
     quarantines_ = records_.quarantines();
     notes_ = records_.pack_notes();
+    inside_ = records_.inside_groups();
     trays_ = records_.trays();
     builds_ = records_.builds();
 }
@@ -158,6 +159,7 @@ void Workshop::load_readings() {
     group_readings_.clear();
     pack_readings_.clear();
     explained_.clear();
+    ++load_count_;
     for (const auto& reading : records_.standing_facts())
         apply_reading(reading);
     prepare_references();
@@ -166,7 +168,7 @@ void Workshop::load_readings() {
 
 void Workshop::apply_reading(const store::ReadingFact& reading) {
     if (reading.pack_id != 0) {
-        explained_.erase(reading.pack_id);
+        forget_explanation(reading.pack_id);
         if (reading.quantity != Quantity::voltage)
             return;
         pack_readings_[reading.pack_id].push_back(reading);

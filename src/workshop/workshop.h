@@ -160,12 +160,20 @@ public:
     Result<bool> note_symptom(Id pack, const std::string& id, bool present);
     Result<bool> note_replaced(Id pack, int group);
     Result<bool> note_lead_swap(Id pack, int group, bool moved);
+    // Voltages of single units of a group whose links are cut, by place; a blank is not read. All or nothing.
+    Result<bool> note_unit_voltages(Id pack, int group, const std::vector<std::optional<double>>& volts);
+    Result<bool> note_temperature(Id pack, int group, double celsius, bool under_load);
     // A donor's group takes the place of a bad one: its last reading at rest goes with it, the donor's place reads
     // empty.
     Result<bool> move_group(Id from, int group, Id into, int place);
     [[nodiscard]] TriageCase triage_case(Id pack) const;
     // What explains the readings; kept until something new is known.
     [[nodiscard]] const Explained& explained(Id pack) const;
+    // Whether explained() answers at once; else the case may be explained elsewhere and handed back, unless something
+    // new became known meanwhile.
+    [[nodiscard]] bool explained_at_hand(Id pack) const { return explained_.contains(pack); }
+    [[nodiscard]] int known_revision(Id pack) const;
+    void keep_explained(Id pack, int revision, Explained explained);
     [[nodiscard]] std::vector<Way> ways(Id pack) const;
     [[nodiscard]] std::optional<double> days_since_rest(Id pack) const;
     [[nodiscard]] GroupReadings group_readings(Id pack, Condition condition) const;
@@ -250,6 +258,8 @@ private:
     void load_units();
     void load_readings();
     void apply_reading(const store::ReadingFact& reading);
+    Result<bool> note_inside(const std::vector<store::InsideRecord>& read);
+    void forget_explanation(Id pack);
     void judge(UnitState& unit);
     void judge_all();
     void prepare_references();
@@ -282,7 +292,10 @@ private:
     std::map<Id, std::vector<store::ReadingFact>> pack_readings_; // oldest first
     std::vector<store::PackNoteRecord> notes_;
     std::vector<store::TrayRecord> trays_;
+    std::vector<store::InsideRecord> inside_;
     mutable std::map<Id, Explained> explained_;
+    std::map<Id, int> revisions_; // raised whenever something new is known of a pack
+    int load_count_ = 0;
     WorthCase worth_; // the shop's prices and hours; the pack's part is not used
 };
 

@@ -10,6 +10,7 @@
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -103,6 +104,74 @@ TEST_CASE("Triage: symptoms, and what was done to a group, from the keyboard") {
     CHECK(known.swaps[0].moved);
 }
 
+TEST_CASE("Triage: voltages of single units and a temperature, typed for the selected group") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-99 · pack 4", 4);
+    for (int g = 1; g <= 4; ++g)
+        REQUIRE(w.shop().record_group_reading(id, g, 3.70 + 0.001 * g, Condition::rest, "meter"));
+    w.window.findChildren<app::VoltageLadder*>().front()->set_selected(3);
+    const auto trigger = [&](const QString& words) {
+        for (QAction* action : w.window.view(Station::triage)->commands())
+            if (action->text().remove(QLatin1Char('&')).startsWith(words))
+                action->trigger();
+        w.settle();
+    };
+    const auto type = [&](const QString& text) {
+        Window::answer([text](QWidget* dialog) {
+            auto* input = qobject_cast<QInputDialog*>(dialog);
+            REQUIRE(input != nullptr);
+            input->setTextValue(text);
+            input->accept();
+        });
+        trigger(QStringLiteral("Unit voltages"));
+    };
+    type(QStringLiteral("3,703 0.2 -"));
+    const TriageCase known = w.shop().triage_case(id);
+    REQUIRE(known.units.size() == 2);
+    CHECK(known.units[0].group == 3);
+    CHECK(known.units[1].voltage_v == Approx(0.2));
+    CHECK(bars(w).contains(QStringLiteral("group 3"))); // the one that fell is in there
+    type(QStringLiteral("3.7 x"));
+    CHECK(w.window.told().contains(QStringLiteral("\"x\"")));
+    type(QStringLiteral("3.7 37"));
+    CHECK(w.window.told().contains(QStringLiteral("unit 2")));
+    type(QStringLiteral("1 2 3 4 5"));
+    CHECK(w.shop().triage_case(id).units.size() == 2);
+    Window::answer([](QWidget* dialog) {
+        auto* input = qobject_cast<QInputDialog*>(dialog);
+        input->setDoubleValue(41.5);
+        input->accept();
+    });
+    trigger(QStringLiteral("Temperature of this"));
+    REQUIRE(w.shop().triage_case(id).temperatures.size() == 1);
+    CHECK(w.shop().triage_case(id).temperatures[0].temperature_c == Approx(41.5));
+    // Kept in the file.
+    const auto again = Workshop::open(w.path());
+    REQUIRE(again);
+    CHECK(again.value()->triage_case(id).units.size() == 2);
+}
+
+TEST_CASE("Triage: a large case is weighed beside the window") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-99 · pack 5", 14);
+    for (const Condition condition : {Condition::rest, Condition::end_of_charge, Condition::load})
+        for (int g = 1; g <= 14; ++g) {
+            RoundConditions conditions;
+            conditions.load_a = 2;
+            REQUIRE(w.shop().record_group_reading(
+                id, g, g == 7 ? 3.4 : 3.70 + 0.001 * (g % 5) - (condition == Condition::load ? 0.08 : 0), condition,
+                "meter", conditions));
+        }
+    QElapsedTimer clock;
+    clock.start();
+    const auto now = w.window.view(Station::triage)->evidence();
+    CHECK(clock.elapsed() < 100);
+    REQUIRE(w.wait_for([&] { return w.shop().explained_at_hand(id); }));
+    w.settle();
+    CHECK_FALSE(bars(w).isEmpty());
+    CHECK(w.shop().explained(id).explanations.front().groups == std::vector<int>{7});
+}
+
 TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     Window w;
     std::vector<Id> packs;
@@ -116,6 +185,7 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     QString summary;
     QString refused;
     QString done;
+    QString sent;
     Window::answer([&](QWidget* dialog) {
         summary = dialog->findChild<QLabel*>(QStringLiteral("donors_summary"))->text();
         auto* scan = dialog->findChild<QLineEdit*>(QStringLiteral("donors_scan"));
@@ -126,9 +196,16 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
         scan->setText(QStringLiteral("LAN-90 · pack 2"));
         QTest::keyClick(scan, Qt::Key_Return);
         done = step->text();
+        auto* to_open = dialog->findChild<app::PressButton*>(QStringLiteral("donors_to_open"));
+        REQUIRE(to_open->isEnabled());
+        QTest::mouseClick(to_open, Qt::LeftButton);
+        sent = step->text();
         dialog->close();
     });
     w.key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(sent.contains(QStringLiteral("went to Open")));
+    CHECK(w.shop().pack(packs[1])->stage == "open");
+    CHECK(w.shop().pack(packs[0])->stage == "triage");
     CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 groups move")));
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
     CHECK(done.contains(QStringLiteral("All moves are done")));

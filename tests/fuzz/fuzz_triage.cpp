@@ -1,5 +1,9 @@
-// Readings, donors and worth cases: whatever bytes come in, an objection or a result, never a crash.
+// Readings, donors, worth cases, cycles, jobs and protocols: whatever bytes come in, an objection or a result, never a
+// crash.
+#include "exchange/cycles_csv.h"
 #include "exchange/donors_csv.h"
+#include "exchange/jobs_csv.h"
+#include "exchange/protocol_toml.h"
 #include "exchange/readings_csv.h"
 #include "exchange/worth_json.h"
 
@@ -12,6 +16,9 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     (void)ingot::exchange::read_group_readings(text, "fuzz", layout);
     (void)ingot::exchange::read_unit_voltages(text, "fuzz", layout);
     (void)ingot::exchange::read_donor_groups(text, "fuzz");
+    (void)ingot::exchange::read_cycles(text, "fuzz");
+    (void)ingot::exchange::read_jobs(text, "fuzz");
+    (void)ingot::exchange::read_protocol(std::string(text), "fuzz");
     if (const auto worth = ingot::exchange::read_worth_case(text, "fuzz"))
         (void)ingot::weigh_routes(worth.value());
     return 0;

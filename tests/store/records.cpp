@@ -178,3 +178,82 @@ TEST_CASE("Builds reserve their units; quarantines and overrules keep their hist
     CHECK(f.records.findings().empty());
     CHECK(f.records.count("look_finding") == 1);
 }
+
+TEST_CASE("A run on a bay grows chunk by chunk, is packed, and what waits is kept") {
+    Fixture f;
+    RunRecord run;
+    run.unit_id = f.unit;
+    run.protocol = "li-capacity v1";
+    run.imported_at = "t0";
+    BayRunRecord bay;
+    bay.unit_id = f.unit;
+    bay.tester = "socket:t";
+    bay.bay = 3;
+    bay.protocol = "li-capacity";
+    bay.protocol_text = "[[protocol]]";
+    bay.state = "running";
+    bay.started_at = "t0";
+    bay.loops = "0,1";
+    bay.run_id = f.records.begin_bay_run(run, bay);
+    std::vector<double> all;
+    for (int chunk = 0; chunk < 7; ++chunk) {
+        LogSamples samples;
+        for (int i = 0; i < 10; ++i) {
+            samples.time_s.push_back(chunk * 10 + i);
+            samples.voltage_v.push_back(4.2 - 0.001 * i);
+            samples.current_a.push_back(-1);
+            samples.temperature_c.push_back(21);
+            all.push_back(samples.time_s.back());
+        }
+        f.records.append_samples(bay.run_id, samples, static_cast<std::uint64_t>(chunk * 10 + 10));
+    }
+    CHECK(f.records.samples_of(bay.run_id).time_s == all);
+    CHECK(f.records.count("run_chunk") == 7);
+    f.records.pack_run(bay.run_id);
+    CHECK(f.records.count("run_chunk") == 1);
+    CHECK(f.records.samples_of(bay.run_id).time_s == all);
+    CHECK(f.records.samples_of(bay.run_id).temperature_c.size() == all.size());
+    auto open = f.records.open_bay_runs();
+    REQUIRE(open.size() == 1);
+    CHECK(open[0].last_sequence == 70);
+    CHECK(open[0].unit_id == f.unit);
+    CHECK(open[0].loops == "0,1");
+    CHECK_FALSE(open[0].began_s);
+    open[0].state = "done";
+    open[0].stop = "TIME";
+    open[0].began_s = 12.5;
+    f.records.update(open[0]);
+    CHECK(f.records.open_bay_runs()[0].stop == "TIME");
+    CHECK(*f.records.open_bay_runs()[0].began_s == 12.5);
+    open[0].state = "lifted";
+    f.records.update(open[0]);
+    CHECK(f.records.open_bay_runs().empty());
+    open[0].state = "flying";
+    CHECK_THROWS(f.records.update(open[0]));
+
+    CycleRecord cycle;
+    cycle.run_id = bay.run_id;
+    cycle.unit_id = f.unit;
+    cycle.number = 1;
+    cycle.capacity_ah = 4.5;
+    cycle.full = false;
+    cycle.stop = "HOT";
+    cycle.taken_at = "t1";
+    f.records.add(cycle);
+    CHECK_THROWS(f.records.add(cycle)); // once
+    REQUIRE(f.records.cycles().size() == 1);
+    CHECK_FALSE(f.records.cycles()[0].full);
+    CHECK_FALSE(f.records.cycles()[0].charge_ah);
+
+    f.records.set(QueueRecord{f.unit, "li-capacity", "row", 4, "", "2026-01-05T08:00:00", 2});
+    f.records.set(QueueRecord{f.unit, "li-pulse", "row", 5, "2026-01-07", "", {}});
+    REQUIRE(f.records.queue().size() == 1);
+    CHECK(f.records.queue()[0].protocol == "li-pulse");
+    CHECK(*f.records.queue()[0].position == 5);
+    CHECK(f.records.queue()[0].due_at == "2026-01-07");
+    CHECK_FALSE(f.records.queue()[0].insisted_bay);
+    f.records.leave_queue(f.unit);
+    CHECK(f.records.queue().empty());
+    CHECK(f.records.runs_of_model("H26", 5, 0) == std::vector<Id>{bay.run_id});
+    CHECK(f.records.runs_of_model("H26", 5, f.unit).empty());
+}

@@ -189,6 +189,10 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         painter.fillRect(QRectF(x0 + rung * 2.2, y_of(*g.load_v) - 5, rung * 0.42, 10), bad ? c.plum : c.ink);
         painter.fillRect(QRectF(x0 + rung * 2.78, y_of(*g.load_v) - 5, rung * 0.42, 10), bad ? c.plum : c.ink);
     }
+    if (g.stored_v) { // a thin line across the column, where it stood after storage
+        painter.setPen(QPen(bad ? c.plum : c.steel, 2));
+        painter.drawLine(QPointF(x0, y_of(*g.stored_v)), QPointF(x0 + rung * 3.2, y_of(*g.stored_v)));
+    }
     if (g.rest_v) {
         const bool under = y_of(*g.rest_v) + 62 < plot().bottom();
         const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - 66;

@@ -1,5 +1,6 @@
 // A pack's groups on a true voltage axis against the chemistry's bands, up to three rungs a group (end of charge
-// hollow, at rest solid, under load split), and above it a strip that magnifies the millivolts around the middle group.
+// hollow, at rest solid, under load split; after storage a thin line), and above it a strip that magnifies the
+// millivolts around the middle group.
 #pragma once
 
 #include "core/cells/chemistry.h"
@@ -11,6 +12,7 @@ namespace ingot::app {
 
 struct LadderGroup {
     std::optional<double> rest_v, end_of_charge_v, load_v;
+    std::optional<double> stored_v = std::nullopt;
 };
 
 class VoltageLadder : public QWidget {

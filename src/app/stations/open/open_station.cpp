@@ -201,17 +201,27 @@ QString OpenStation::yield_words() const {
     const store::PackRecord* pack = workshop().pack(pack_to_label());
     if (pack == nullptr)
         return {};
+    QString words;
+    const auto say = [&](YieldBy by, const std::string& of, const QString& name) {
+        for (const Yield& yield : workshop().yields(by))
+            if (yield.of == of && yield.units > 0)
+                words += QLatin1Char('\n') + tr("%1: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
+                                                 .arg(name)
+                                                 .arg(yield.units)
+                                                 .arg(yield.usable)
+                                                 .arg(yield.scrap)
+                                                 .arg(yield.undecided);
+    };
     for (const auto& lot : workshop().lots())
-        if (lot.id == pack->lot_id)
-            for (const Yield& yield : workshop().yields(YieldBy::lot))
-                if (yield.of == lot.label)
-                    return tr(" Lot %1 so far: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
-                        .arg(QString::fromStdString(lot.label))
-                        .arg(yield.units)
-                        .arg(yield.usable)
-                        .arg(yield.scrap)
-                        .arg(yield.undecided);
-    return {};
+        if (lot.id == pack->lot_id) {
+            say(YieldBy::lot, lot.label, tr("Lot %1 so far").arg(QString::fromStdString(lot.label)));
+            if (!lot.source.empty())
+                say(YieldBy::source, lot.source, tr("From %1").arg(QString::fromStdString(lot.source)));
+        }
+    const UnitState* unit = units_to_label().empty() ? nullptr : workshop().unit(units_to_label().front());
+    if (unit != nullptr)
+        say(YieldBy::model, unit->record.model, tr("Model %1").arg(QString::fromStdString(unit->record.model)));
+    return words;
 }
 
 void OpenStation::attach_photo() {

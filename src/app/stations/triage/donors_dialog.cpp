@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 
+#include <QCheckBox>
 #include <QCoreApplication>
 #include <QDialog>
 #include <QHBoxLayout>
@@ -36,7 +37,14 @@ public:
         window_->setAccessibleName(tr("Voltage window, V"));
         row->addWidget(window_);
         row->addWidget(caption(tr("V (blank: any)"), this));
+        one_model_ = new QCheckBox(tr("never two models in one pack"), this);
+        one_model_->setObjectName(QStringLiteral("donors_one_model"));
+        row->addWidget(one_model_);
         row->addStretch(1);
+        to_open_ = new PressButton(tr("Left-over packs to Open"), this);
+        to_open_->setObjectName(QStringLiteral("donors_to_open"));
+        to_open_->setToolTip(tr("Packs that no plan completes are taken apart for their units"));
+        row->addWidget(to_open_);
         layout->addLayout(row);
         table_ = new QTableWidget(0, 4, this);
         table_->setObjectName(QStringLiteral("donors_moves"));
@@ -64,6 +72,8 @@ public:
         caution->setFont(type(13));
         layout->addWidget(caution);
         connect(window_, &QLineEdit::editingFinished, this, [this] { plan(); });
+        connect(one_model_, &QCheckBox::toggled, this, [this] { plan(); });
+        connect(to_open_, &PressButton::clicked, this, [this] { send_to_open(); });
         connect(scan_, &QLineEdit::returnPressed, this, [this] { scanned(); });
         plan();
         scan_->setFocus();
@@ -105,7 +115,9 @@ private:
         DonorRules rules;
         rules.cells_per_unit = kind->layout.cells_per_unit;
         rules.voltage_window_v = figures::typed(window_->text());
+        rules.one_model = one_model_->isChecked();
         moves_.clear();
+        left_over_.clear();
         next_ = 0;
         table_->setRowCount(0);
         constexpr int patience = 40000; // questions, some tens of milliseconds
@@ -126,6 +138,9 @@ private:
                               .arg(ids.size())
                               .arg(plan.moved)
                               .arg(plan.proved ? tr("no plan does better") : tr("the best found"), waiting));
+        left_over_ = ids;
+        for (const RebuiltPack& pack : plan.packs)
+            left_over_.erase(pack.pack);
         for (const RebuiltPack& pack : plan.packs)
             for (const Placement& p : pack.groups) {
                 const DonorGroup& from = groups[p.from];
@@ -145,6 +160,8 @@ private:
     }
 
     void show_step() {
+        // What is left over may go once nothing of it is wanted any more.
+        to_open_->setEnabled(next_ == moves_.size() && !left_over_.empty() && workshop_.writable());
         scan_->setEnabled(next_ < moves_.size() && workshop_.writable());
         if (moves_.empty()) {
             step_->setText(tr("Nothing to move."));
@@ -161,6 +178,24 @@ private:
                                .arg(m.place)
                                .arg(QString::fromStdString(m.into)));
         }
+    }
+
+    void send_to_open() {
+        int sent = 0;
+        for (const auto& [label, id] : left_over_) {
+            const store::PackRecord* pack = workshop_.pack(id);
+            if (pack == nullptr || pack->stage != "triage")
+                continue;
+            const auto done = workshop_.set_stage(id, "open");
+            if (!done) {
+                step_->setText(QString::fromStdString(done.problem().text()));
+                return;
+            }
+            ++sent;
+        }
+        left_over_.clear();
+        show_step();
+        step_->setText(tr("%n packs went to Open.", nullptr, sent));
     }
 
     void scanned() {
@@ -191,6 +226,9 @@ private:
     QLabel* step_ = nullptr;
     QLineEdit* window_ = nullptr;
     QLineEdit* scan_ = nullptr;
+    QCheckBox* one_model_ = nullptr;
+    PressButton* to_open_ = nullptr;
+    std::map<std::string, Id> left_over_; // packs that the plan does not complete
     QTableWidget* table_ = nullptr;
     std::vector<Move> moves_;
     std::size_t next_ = 0;

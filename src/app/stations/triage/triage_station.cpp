@@ -12,8 +12,10 @@
 
 #include <QComboBox>
 #include <QFileDialog>
+#include <QInputDialog>
 #include <QLineEdit>
 #include <QMenu>
+#include <QRegularExpression>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -156,6 +158,7 @@ void TriageStation::refresh() {
     const auto rest = workshop().group_readings(pack_, Condition::rest).by_group;
     const auto end = workshop().group_readings(pack_, Condition::end_of_charge).by_group;
     const auto load = workshop().group_readings(pack_, Condition::load).by_group;
+    const auto stored = workshop().group_readings(pack_, Condition::stored).by_group;
     const auto of = [](const std::map<int, double>& readings, int group) {
         const auto found = readings.find(group);
         return found == readings.end() ? std::nullopt : std::optional<double>(found->second);
@@ -165,7 +168,7 @@ void TriageStation::refresh() {
     difference_->set(triage.difference_v ? figures::volts(*triage.difference_v) : QStringLiteral("\u2013"));
     std::vector<LadderGroup> groups;
     for (int g = 1; g <= pack->layout.series; ++g)
-        groups.push_back({of(rest, g), of(end, g), of(load, g)});
+        groups.push_back({of(rest, g), of(end, g), of(load, g), of(stored, g)});
     ladder_->set(*chemistry, pack->layout.cells_per_unit, std::move(groups), triage);
     if (ladder_->selected() == 0 && triage.worst)
         ladder_->set_selected(static_cast<int>(*triage.worst) + 1);
@@ -201,6 +204,11 @@ void TriageStation::add_notes() {
     about(tr("&Unit of this group was replaced"), QKeySequence(tr("Ctrl+Alt+U")),
           tr("If the group stays low all the same, the measuring side is suspect"),
           [this](int group) { return workshop().note_replaced(pack_, group); });
+    about(tr("Unit &voltages of this group…"), QKeySequence(tr("Ctrl+Alt+Y")),
+          tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
+          [this](int group) { return ask_unit_voltages(group); });
+    about(tr("&Temperature of this group…"), QKeySequence(tr("Ctrl+Alt+K")),
+          tr("A group that is warmer than its neighbours"), [this](int group) { return ask_temperature(group); });
     add_command(tr("Bring in readings from a &file…"), QKeySequence(tr("Ctrl+Shift+B")),
                 tr("A CSV with one line a reading, or the snapshot a board recorded"), [this] { import_file(); });
     add_command(tr("&Donors…"), QKeySequence(tr("Ctrl+Shift+J")),
@@ -210,6 +218,41 @@ void TriageStation::add_notes() {
                     else
                         show_donors(this, workshop(), pack_);
                 });
+}
+
+Result<bool> TriageStation::ask_unit_voltages(int group) {
+    const store::PackRecord* pack = workshop().pack(pack_);
+    bool ok = false;
+    const QString text = QInputDialog::getText(this, tr("Unit voltages"),
+                                               tr("Group %1: the voltage of each of its %2 units in order, such as "
+                                                  "3.61 3.60 0.20 3.61 (a dash where one is not read). "
+                                                  "Cut one link at a time; never bridge two strips.")
+                                                   .arg(group)
+                                                   .arg(pack->layout.parallel),
+                                               QLineEdit::Normal, {}, &ok);
+    if (!ok)
+        return true;
+    std::vector<std::optional<double>> volts;
+    static const QRegularExpression apart(QStringLiteral("[;\\s]+"));
+    for (const QString& part : text.split(apart, Qt::SkipEmptyParts)) {
+        if (part == QStringLiteral("-")) {
+            volts.emplace_back();
+            continue;
+        }
+        const auto value = figures::typed(part);
+        if (!value)
+            return Problem{"", 0, tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
+        volts.push_back(value);
+    }
+    return workshop().note_unit_voltages(pack_, group, volts);
+}
+
+Result<bool> TriageStation::ask_temperature(int group) {
+    bool ok = false;
+    const double celsius =
+        QInputDialog::getDouble(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group), 20, -40, 150, 1, &ok);
+    return ok ? workshop().note_temperature(pack_, group, celsius, condition_ == Condition::load && active_ >= 0)
+              : Result<bool>(true);
 }
 
 void TriageStation::fill_symptoms() {
@@ -470,9 +513,12 @@ EvidenceContent TriageStation::evidence() const {
     } else {
         content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
     }
-    const Explained& explained = workshop().explained(pack_);
     const TriageCase known = workshop().triage_case(pack_);
-    if (!known.readings.empty() || !known.symptoms.empty()) {
+    const bool said = !known.readings.empty() || !known.symptoms.empty();
+    if (said && !explained_or_begun(known, *chemistry)) {
+        content.notes << tr("Weighing the readings …");
+    } else if (said) {
+        const Explained& explained = workshop().explained(pack_);
         constexpr std::size_t most_bars = 4;
         constexpr double least = 0.02;
         for (const Explanation& e : explained.explanations) {
@@ -505,6 +551,37 @@ EvidenceContent TriageStation::evidence() const {
                              .arg(figures::volts(*triage.difference_v));
     content.decided_by = tr("bands of %1, v%2").arg(QString::fromStdString(chemistry->name)).arg(chemistry->version);
     return content;
+}
+
+// Small cases at once; what takes longer than a person notices is weighed beside the window.
+bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const {
+    constexpr std::size_t at_once = 40; // readings: about 20 ms
+    if (workshop().explained_at_hand(pack_) || known.readings.size() <= at_once)
+        return true;
+    const int revision = workshop().known_revision(pack_);
+    if (weighing_.first != 0) // one at a time; the window asks again when it is done
+        return false;
+    if (worker_.joinable())
+        worker_.join();
+    weighing_ = {pack_, revision};
+    auto* self = const_cast<TriageStation*>(this);
+    worker_ = std::thread([self, pack = pack_, revision, known, chemistry, knowledge = workshop().library().triage] {
+        auto made = std::make_shared<Explained>(explain(known, chemistry, knowledge));
+        QMetaObject::invokeMethod(
+            self,
+            [self, pack, revision, made] {
+                self->workshop().keep_explained(pack, revision, std::move(*made));
+                self->weighing_ = {0, 0};
+                emit self->evidence_changed();
+            },
+            Qt::QueuedConnection);
+    });
+    return false;
+}
+
+TriageStation::~TriageStation() {
+    if (worker_.joinable())
+        worker_.join();
 }
 
 void TriageStation::pose() {

@@ -4,6 +4,8 @@
 
 #include "app/stations/station.h"
 
+#include <thread>
+
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -21,6 +23,7 @@ class TriageStation : public StationView {
     Q_OBJECT
 public:
     explicit TriageStation(Workshop& workshop, QWidget* parent = nullptr);
+    ~TriageStation() override;
     void refresh() override;
     bool take_line(const QString& line) override;
     void echo(const QString& typed) override;
@@ -39,6 +42,9 @@ private:
     void show_boxes();
     void add_notes();
     void fill_symptoms();
+    Result<bool> ask_unit_voltages(int group);
+    Result<bool> ask_temperature(int group);
+    [[nodiscard]] bool explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const;
     void import_file();
     [[nodiscard]] RoundConditions round_conditions() const;
 
@@ -71,6 +77,8 @@ private:
     QString typed_;
     std::optional<double> refused_minus_; // typed again, it is meant
     bool filling_ = false;
+    mutable std::thread worker_;
+    mutable std::pair<Id, int> weighing_{0, 0}; // pack and what is known of it, being explained
 };
 
 } // namespace ingot::app
