@@ -189,6 +189,7 @@ TeardownPlan parse_plan(const TableReader& t) {
     plan.name = t.text("name");
     plan.fits = t.text("fits");
     plan.source = t.text("source");
+    plan.version = t.whole("version", 1);
     if (plan.fits != "high-voltage" && plan.fits != "modules" && plan.fits != "any")
         t.fail("\"fits\" must be high-voltage, modules or any.");
     for (const TableReader& step : t.tables("step"))
@@ -256,12 +257,22 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         for (const TableReader& c : t.tables("caution"))
             library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};
     } else if (file.kind == "teardown") {
-        for (const TableReader& plan : t.tables("plan"))
-            library.teardown.push_back(parse_plan(plan));
+        for (const TableReader& table : t.tables("plan")) {
+            TeardownPlan plan = parse_plan(table);
+            const auto there = std::find_if(library.teardown.begin(), library.teardown.end(),
+                                            [&](const TeardownPlan& known) { return known.id == plan.id; });
+            if (there == library.teardown.end())
+                library.teardown.push_back(std::move(plan));
+            else if (plan.version >= there->version)
+                *there = std::move(plan);
+        }
     } else if (file.kind == "protocols") {
         for (const TableReader& p : t.tables("protocol")) {
             Protocol protocol = parse_protocol(p);
-            library.protocols[protocol.id] = std::move(protocol);
+            // A shop's own copy stands in a file of its own: the higher version counts.
+            const auto there = library.protocols.find(protocol.id);
+            if (there == library.protocols.end() || protocol.version >= there->second.version)
+                library.protocols[protocol.id] = std::move(protocol);
         }
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
@@ -343,6 +354,27 @@ Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file)
     } catch (const Broken& broken) {
         return broken.problem;
     }
+}
+
+std::string write_teardown_plan(const TeardownPlan& plan) {
+    std::ostringstream out;
+    toml::array steps;
+    for (const TeardownStep& step : plan.steps) {
+        toml::table one{{"id", step.id}, {"text", step.text}};
+        if (!step.caution.empty())
+            one.insert("caution", step.caution);
+        steps.push_back(std::move(one));
+    }
+    out << "[[plan]]\n"
+        << toml::table{{"id", plan.id},
+                       {"name", plan.name},
+                       {"fits", plan.fits},
+                       {"version", plan.version},
+                       {"source", plan.source}}
+        << "\n";
+    for (const auto& step : steps)
+        out << "[[plan.step]]\n" << *step.as_table() << "\n";
+    return out.str();
 }
 
 std::string write_rule_set(const RuleSet& rules) {

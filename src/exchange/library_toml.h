@@ -38,6 +38,7 @@ struct TeardownPlan {
     std::string id, name;
     std::string fits; // high-voltage, modules, any
     std::string source;
+    int version = 1;
     std::vector<TeardownStep> steps;
 };
 
@@ -73,6 +74,8 @@ struct LibraryText {
 [[nodiscard]] Result<Library> read_library(const std::string& folder);
 // One rule set, for a file a shop wrote itself.
 [[nodiscard]] Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file);
+// One teardown plan as a file of its own; reads back equal.
+[[nodiscard]] std::string write_teardown_plan(const TeardownPlan& plan);
 [[nodiscard]] std::string write_rule_set(const RuleSet& rules);
 
 } // namespace ingot::exchange

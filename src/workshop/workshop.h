@@ -114,6 +114,10 @@ public:
     [[nodiscard]] store::Access access() const { return file_->access(); }
     [[nodiscard]] bool writable() const { return access() == store::Access::writing; }
     [[nodiscard]] const exchange::Library& library() const { return library_; }
+    // A protocol or a teardown plan as a shop wrote it, as the next version, in a file of its own. Refused with file
+    // and line where it cannot be read, and with the reason where a protocol is dangerous. The text that was kept.
+    Result<std::string> save_protocol(const std::string& text);
+    Result<std::string> save_teardown_plan(const std::string& text);
     [[nodiscard]] store::Records& records() const { return records_; }
 
     [[nodiscard]] const std::vector<store::LotRecord>& lots() const { return lots_; }
@@ -258,6 +262,8 @@ private:
     void load_units();
     void load_readings();
     void apply_reading(const store::ReadingFact& reading);
+    Result<bool> keep_library_text(const std::string& kind, const std::string& name, int version,
+                                   const std::string& text);
     Result<bool> note_inside(const std::vector<store::InsideRecord>& read);
     void forget_explanation(Id pack);
     void judge(UnitState& unit);

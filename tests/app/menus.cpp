@@ -18,8 +18,10 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QPlainTextEdit>
 #include <QSettings>
 #include <QSpinBox>
 #include <QUndoStack>
@@ -229,4 +231,54 @@ TEST_CASE("Match: the give-up control searches again, exclusions can be forgotte
     command(w, QStringLiteral("Reserve for a build"));
     CHECK(w.shop().unit(excluded)->in_stock()); // it was left out
     CHECK(w.shop().builds().back().units.size() == 28);
+}
+
+TEST_CASE("A protocol is copied, edited and kept; a dangerous one is refused and its text stays") {
+    Window w;
+    QString refused;
+    QString kept;
+    int before = 0;
+    int after = 0;
+    Window::answer([&](QWidget* dialog) {
+        auto* entries = dialog->findChild<QListWidget*>(QStringLiteral("library_entries"));
+        auto* text = dialog->findChild<QPlainTextEdit*>(QStringLiteral("library_text"));
+        auto* says = dialog->findChild<QLabel*>(QStringLiteral("library_says"));
+        before = entries->count();
+        const auto press = [&](const QString& words) {
+            for (auto* button : dialog->findChildren<app::PressButton*>())
+                if (button->text() == words)
+                    QTest::mouseClick(button, Qt::LeftButton);
+        };
+        for (int row = 0; row < entries->count(); ++row)
+            if (entries->item(row)->text().startsWith(QStringLiteral("Li-ion capacity, 0.2 It")))
+                entries->setCurrentRow(row);
+        const QString shipped = text->toPlainText();
+        text->setPlainText(QString(shipped).replace(QStringLiteral("volts = 4.2"), QStringLiteral("volts = 4.4")));
+        press(QStringLiteral("Save as the next version"));
+        refused = says->text();
+        CHECK(text->toPlainText().contains(QStringLiteral("volts = 4.4"))); // nothing typed is lost
+        text->setPlainText(QString(shipped).replace(QStringLiteral("id = \"li-capacity\""),
+                                                    QStringLiteral("id = \"li-capacity-own\"")));
+        press(QStringLiteral("Save as the next version"));
+        kept = says->text();
+        // A teardown plan as well.
+        entries->setCurrentRow(entries->count() - 1);
+        press(QStringLiteral("Save as the next version"));
+        CHECK(entries->currentItem()->text().endsWith(QStringLiteral("v2")));
+        text->setPlainText(QStringLiteral("[[plan]]\nid = "));
+        press(QStringLiteral("Save as the next version"));
+        CHECK(says->text().contains(QStringLiteral(":2")));
+        after = entries->count();
+        dialog->close();
+    });
+    command(w, QStringLiteral("Library"));
+    CHECK(refused.contains(QStringLiteral("4.400")));
+    CHECK(kept.contains(QStringLiteral("next version")));
+    CHECK(after == before + 1);
+    REQUIRE(w.shop().library().protocol("li-capacity-own") != nullptr);
+    CHECK(w.shop().library().protocol("li-capacity")->version == 1);
+    const auto again = Workshop::open(w.path());
+    REQUIRE(again);
+    CHECK(again.value()->library().protocol("li-capacity-own") != nullptr);
+    CHECK(again.value()->library().teardown.back().version == 2);
 }

@@ -5,6 +5,7 @@
 #include "app/parts/panel.h"
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
+#include "app/shell/library_dialog.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
 #include "app/shell/start_page.h"
@@ -216,6 +217,12 @@ void MainWindow::build_menus() {
     }
     go->addSeparator();
     go->addAction(tr("&Hazards open…"), QKeySequence(tr("Ctrl+H")), this, [this] { hazards_->click(); });
+    go->addAction(tr("&Library: protocols, teardown plans…"), QKeySequence(tr("Ctrl+Shift+A")), this, [this] {
+        if (workshop_) {
+            LibraryDialog dialog(this, *workshop_);
+            dialog.exec();
+        }
+    });
     go->addAction(tr("To the &scan field"), QKeySequence(tr("F2")), this, [this] { scan_->setFocus(); });
     station_menu_ = menuBar()->addMenu(tr("&Work"));
     QMenu* look = menuBar()->addMenu(tr("&View"));
