@@ -427,6 +427,22 @@ std::vector<ReadingRecord> Records::readings_of_unit(Id unit) {
     return rows;
 }
 
+std::vector<Reading> Records::newest_capacities_of_model(const std::string& model, std::size_t most, Id but_unit) {
+    SQLite::Statement s(
+        database_,
+        std::string(reading_columns) +
+            "WHERE r.id IN (SELECT max(c.id) FROM reading c JOIN unit u ON u.id = c.unit_id LEFT JOIN "
+            "strike k ON k.reading_id = c.id WHERE u.model = ? AND u.id <> ? AND c.quantity = 'capacity' AND "
+            "k.reading_id IS NULL GROUP BY u.id) ORDER BY r.id DESC LIMIT ?");
+    s.bind(1, model);
+    s.bind(2, static_cast<std::int64_t>(but_unit));
+    s.bind(3, static_cast<std::int64_t>(most));
+    std::vector<Reading> out;
+    while (s.executeStep())
+        out.push_back(reading_at(s).reading);
+    return out;
+}
+
 std::vector<OverruleRecord> Records::overrules() {
     SQLite::Statement s(database_, "SELECT id, unit_id, from_duty, duty, reason, rule_set, made_at FROM overrule WHERE "
                                    "withdrawn_at IS NULL ORDER BY id");

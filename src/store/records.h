@@ -216,8 +216,11 @@ public:
     [[nodiscard]] std::vector<ReadingRecord> standing_readings();       // all that are not struck out, oldest first
     [[nodiscard]] std::vector<ReadingFact> standing_facts();            // the same, lean
     [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
-    [[nodiscard]] std::vector<PackNoteRecord> pack_notes();             // that stand, oldest first
-    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack);     // without their data
+    // The newest capacity of each of so many other units of a model, with its conditions.
+    [[nodiscard]] std::vector<Reading> newest_capacities_of_model(const std::string& model, std::size_t most,
+                                                                  Id but_unit);
+    [[nodiscard]] std::vector<PackNoteRecord> pack_notes();         // that stand, oldest first
+    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack); // without their data
     [[nodiscard]] std::string photo_data(Id photo);
     [[nodiscard]] std::vector<TrayRecord> trays();
     [[nodiscard]] std::string drawing_of_pack(Id pack);    // empty: none

@@ -527,7 +527,10 @@ void Bays::conclude(BayView& bay) {
         capacity.uncertainty = measured.uncertainty_ah;
         capacity.conditions.discharge_current_a = step.mean_a;
         capacity.conditions.cutoff_v = step.end_v;
-        capacity.conditions.charged_to_v = step.start_v;
+        // Rested, where a rest came between.
+        const std::size_t at = *measured.discharge_step;
+        const bool rested = at > 0 && measured.steps[at - 1].kind == StepKind::rest;
+        capacity.conditions.charged_to_v = rested ? measured.steps[at - 1].end_v : step.start_v;
         readings.push_back(capacity);
         bay.capacity_ah = measured.discharge_capacity_ah;
     }

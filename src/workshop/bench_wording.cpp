@@ -153,6 +153,27 @@ QString protocol_objection(const ProtocolObjection& objection, const Protocol& p
     return {};
 }
 
+QString corrected(const CorrectedCapacity& capacity, double full_v, double charged_to_v) {
+    return tr("Charged to %1 only: %2 measured, %3 \u00B1 %4 corrected to %5.")
+        .arg(figures::volts(charged_to_v, 2), figures::unit_capacity(capacity.measured_ah),
+             figures::unit_capacity(capacity.full_ah), figures::unit_capacity(capacity.uncertainty_ah),
+             figures::volts(full_v, 2));
+}
+
+QString incomparable(Incomparable why) {
+    switch (why) {
+    case Incomparable::other_cutoff:
+        return tr("another cutoff");
+    case Incomparable::other_rate:
+        return tr("another rate");
+    case Incomparable::other_charge:
+        return tr("charged to another voltage");
+    case Incomparable::other_temperature:
+        return tr("another temperature");
+    }
+    return {};
+}
+
 QString protocol_step(ProtocolStepKind kind) {
     switch (kind) {
     case ProtocolStepKind::charge:

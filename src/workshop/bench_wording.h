@@ -3,6 +3,7 @@
 
 #include "bench/tester_lines.h"
 #include "core/measure/conditioning.h"
+#include "core/measure/correction.h"
 #include "core/measure/protocol.h"
 #include "core/measure/resistance.h"
 
@@ -22,6 +23,9 @@ QString rule_of_thumb(const ConditioningResult& result);
 
 // Why it is refused, and what would be right.
 QString protocol_objection(const ProtocolObjection& objection, const Protocol& protocol);
+// What a unit's newest capacity says beside its figure: charged to less, not comparable with the one before.
+QString corrected(const CorrectedCapacity& capacity, double full_v, double charged_to_v);
+QString incomparable(Incomparable why);
 QString protocol_step(ProtocolStepKind kind);
 // One or two words for a bay's head: "Hot", "Lift out".
 QString step_end_word(bench::StepEnd end);

@@ -10,6 +10,7 @@
 #include "workshop/figures.h"
 #include "workshop/meter.h"
 
+#include <QCheckBox>
 #include <QDialog>
 #include <QDialogButtonBox>
 #include <QFileDialog>
@@ -62,6 +63,8 @@ void TestStation::add_bench_commands() {
     });
     add_command(tr("Attended &hours and supply…"), QKeySequence(tr("Ctrl+Alt+H")),
                 tr("When somebody is at the bench, and what the supply carries"), [this] { ask_hours(); });
+    add_command(tr("&Due date of this unit…"), QKeySequence(tr("Ctrl+Shift+U")),
+                tr("The plan lifts it out by then where it can"), [this] { ask_due(); });
     add_command(tr("Export the &visits (iCalendar)…"), QKeySequence(tr("Ctrl+Alt+V")),
                 tr("When to come to the bench, for a calendar"), [this] { save_visits(); });
     add_command(tr("Page: &unit"), QKeySequence(tr("Ctrl+Alt+1")), tr("Readings and logs of the unit"),
@@ -162,6 +165,10 @@ void TestStation::ask_hours() {
     form->addRow(tr("Somebody is there (08:00-18:00)"), shift);
     form->addRow(tr("on (mon-fri)"), days);
     form->addRow(tr("Charge currents together, A (empty: no limit)"), supply);
+    auto* frees = new QCheckBox(tr("A module whose verdict is in frees its bay by itself"), &dialog);
+    frees->setObjectName(QStringLiteral("frees_itself"));
+    frees->setChecked(workshop().records().meta("keeps_bay") != "yes");
+    form->addRow(frees);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, &dialog);
     form->addRow(buttons);
     connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
@@ -180,7 +187,30 @@ void TestStation::ask_hours() {
             return;
         }
     }
-    if (fine(bench_->schedule().set_hours(wanted)))
+    if (!fine(bench_->schedule().set_hours(wanted)) || !fine(workshop().record_step([&] {
+            workshop().records().set_meta("keeps_bay", frees->isChecked() ? "no" : "yes");
+        })))
+        return;
+    bench_->bays().set_frees_itself(frees->isChecked());
+    bench_->plan();
+}
+
+void TestStation::ask_due() {
+    bool ok = false;
+    const QString text =
+        QInputDialog::getText(this, tr("Due date"),
+                              tr("When is this unit wanted? Such as 2026-01-07 17:00; empty: no date."),
+                              QLineEdit::Normal,
+                              QDateTime::currentDateTime().addDays(2).toString(QStringLiteral("yyyy-MM-dd HH:00")), &ok)
+            .trimmed();
+    if (!ok)
+        return;
+    const QDateTime due = QDateTime::fromString(text, QStringLiteral("yyyy-MM-dd HH:mm"));
+    if (!text.isEmpty() && !due.isValid()) {
+        emit told(tr("\"%1\" is not a date and time. Write it as 2026-01-07 17:00.").arg(text), true);
+        return;
+    }
+    if (fine(bench_->schedule().set_due(unit_, due)))
         bench_->plan();
 }
 

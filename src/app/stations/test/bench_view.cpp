@@ -7,6 +7,7 @@
 #include "app/parts/plan_lanes.h"
 #include "app/parts/run_plot.h"
 #include "app/theme/theme.h"
+#include "core/measure/correction.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
 
@@ -32,6 +33,7 @@ namespace {
 
 constexpr int repaint_ms = 250;
 constexpr std::size_t most_siblings = 8;
+constexpr std::size_t most_compared = 40;
 
 QString runtime_folder() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation);
@@ -134,6 +136,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         plan();
     });
     connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
+    bays_.set_frees_itself(workshop.records().meta("keeps_bay") != "yes");
     // Where runs were left, Ingot looks for their tester by itself.
     const std::string remembered = workshop.records().meta("tester_address");
     if (!remembered.empty() && workshop.writable() && !workshop.records().open_bay_runs().empty())
@@ -209,6 +212,7 @@ void BenchView::show_page(Page page) {
 void BenchView::show_unit(Id unit) {
     unit_ = unit;
     alarm_bay_ = 0;
+    capacity_notes_ = capacity_notes();
     if (const BayView* bay = bays_.bay_of(unit))
         wall_->choose(bay->bay);
     if (page() == Page::conditioning)
@@ -248,6 +252,7 @@ void BenchView::show_head() {
 
 void BenchView::refresh() {
     show_head();
+    capacity_notes_ = capacity_notes();
     head_->setVisible(bays_.attached());
     for (QWidget* button : without_tester_)
         button->setVisible(!bays_.attached());
@@ -520,9 +525,57 @@ void BenchView::fill_clock(BenchClock& clock) const {
     clock.set(std::move(events), std::move(attended), next);
 }
 
+// What the newest capacity of the unit says beside its figure, and with which of its siblings it may be compared.
+QStringList BenchView::capacity_notes() const {
+    QStringList notes;
+    const UnitState* unit = workshop_.unit(unit_);
+    const Chemistry* chemistry = unit == nullptr ? nullptr : workshop_.library().chemistry(unit->facts.chemistry);
+    if (chemistry == nullptr)
+        return notes;
+    std::optional<Reading> newest;
+    std::map<QString, int> reasons;
+    int siblings = 0;
+    int unlike = 0;
+    for (const auto& record : workshop_.records().readings_of_unit(unit_))
+        if (record.reading.quantity == Quantity::capacity && record.struck_reason.empty()) {
+            newest = record.reading;
+            break;
+        }
+    if (!newest)
+        return notes;
+    const int cells = std::max(1, unit->reference.cells_in_series);
+    const ReadingConditions& conditions = newest->conditions;
+    constexpr double clearly_less = 0.06; // V a cell
+    // Emptied to its cutoff: by definition the curve's empty end.
+    if (conditions.charged_to_v && !chemistry->ocv.empty() &&
+        *conditions.charged_to_v / cells < chemistry->full_v - clearly_less)
+        if (const auto full = to_full_window(newest->value, newest->uncertainty.value_or(0), *conditions.charged_to_v,
+                                             chemistry->ocv.ocv_at(0) * cells, *chemistry, cells))
+            notes << wording::corrected(*full, chemistry->full_v * cells, *conditions.charged_to_v);
+    for (const auto& reading :
+         workshop_.records().newest_capacities_of_model(unit->record.model, most_compared, unit_)) {
+        ++siblings;
+        const auto why = incomparable(conditions, reading.conditions);
+        unlike += why.empty() ? 0 : 1;
+        for (const Incomparable reason : why)
+            ++reasons[wording::incomparable(reason)];
+    }
+    if (unlike == 0)
+        return notes;
+    QStringList words;
+    for (const auto& [reason, count] : reasons)
+        words << tr("%1 (%2)").arg(reason).arg(count);
+    notes << tr("Not comparable with %1 of %2 siblings: %3.")
+                 .arg(unlike)
+                 .arg(siblings)
+                 .arg(words.join(QStringLiteral(", ")));
+    return notes;
+}
+
 EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
     EvidenceContent content = of_unit;
     content.caution = content.caution.empty() ? "test" : content.caution;
+    content.notes += capacity_notes_;
     const int number = alarm_bay_ > 0 ? alarm_bay_ : chosen_bay();
     if (number < 1 || number > static_cast<int>(bays_.bays().size()))
         return content;

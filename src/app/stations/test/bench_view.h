@@ -80,6 +80,7 @@ private:
     void take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, int run);
     void say_of_plan(const QString& words);
     void show_plan_words();
+    [[nodiscard]] QStringList capacity_notes() const;
     void notify();
 
     Workshop& workshop_;
@@ -100,7 +101,8 @@ private:
     ConditioningView* conditioning_ = nullptr;
     QTimer* repaint_ = nullptr;
     Id unit_ = 0;
-    int alarm_bay_ = 0; // stopped by itself, and nothing was chosen since
+    QStringList capacity_notes_; // of the unit
+    int alarm_bay_ = 0;          // stopped by itself, and nothing was chosen since
     std::optional<BaySchedule::Planned> planned_;
     std::thread worker_;
     std::atomic<bool> stop_{false};

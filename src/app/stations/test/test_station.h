@@ -38,6 +38,7 @@ private:
     void add_bench_commands();
     void let_units_wait();
     void ask_hours();
+    void ask_due();
     void ask_tester();
     void ask_bay();
     void save_log(bool battery_data_format);
