@@ -16,6 +16,7 @@ namespace {
 constexpr std::size_t most_trace_points = 600;
 constexpr int write_every_ms = 1000;
 constexpr double seconds_per_hour = 3600;
+constexpr double nearly_hot_k = 2; // under the temperature limit
 
 std::string joined(const std::vector<int>& numbers) {
     std::string out;
@@ -545,8 +546,12 @@ void Bays::conclude(BayView& bay) {
     std::vector<store::CycleRecord> cycles;
     if (bay.protocol.purpose == "conditioning") {
         double charge = 0;
+        double hottest_c = -273;
+        const double hot_c = bay.protocol.limits.charge_high_c - nearly_hot_k;
         for (std::size_t i = 0; i < measured.steps.size(); ++i) {
             const Step& step = measured.steps[i];
+            for (std::size_t k = step.first; k <= step.last && k < log.temperature_c.size(); ++k)
+                hottest_c = std::max(hottest_c, log.temperature_c[k]);
             if (step.kind == StepKind::charge)
                 charge += step.capacity_ah;
             if (step.kind != StepKind::discharge)
@@ -560,8 +565,11 @@ void Bays::conclude(BayView& bay) {
             cycle.energy_wh = step.energy_wh;
             if (charge > 0)
                 cycle.charge_ah = charge;
-            cycle.full = !(last && early);
-            cycle.stop = last && early ? bench::code(bay.stop) : "cutoff";
+            // One that a limit ended, or that ran nearly as hot as the limit, weighs little.
+            const bool hot = hottest_c > hot_c;
+            cycle.full = !(last && early) && !hot;
+            cycle.stop = last && early ? bench::code(bay.stop) : hot ? bench::code(bench::StepEnd::hot) : "cutoff";
+            hottest_c = -273;
             cycle.taken_at = workshop_.now();
             cycles.push_back(cycle);
             charge = 0;

@@ -171,18 +171,23 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
         ::usleep(50'000);
     std::string text;
     const auto wait_for_lines = [&](const Child& child, std::size_t lines) {
-        for (int n = 0; n < 200 && static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) < lines; ++n)
+        for (int n = 0; n < 20 && static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) < lines; ++n)
             read_some(child.from, 100, text);
         return static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) >= lines;
     };
     const Child first = start(path, "socket:" + socket);
-    ::usleep(2'500'000); // until it has found the tester
-    for (std::size_t i = 0; i < labels.size(); ++i) {
-        say(first.to, labels[i]);
-        say(first.to, "B" + std::to_string(i + 1));
+    // Until it has found the tester a bay is not acknowledged; a bay that is taken is only shown.
+    bool all = false;
+    for (int n = 0; n < 30 && !all; ++n) {
+        ::usleep(1'000'000);
+        for (std::size_t i = 0; i < labels.size(); ++i) {
+            say(first.to, labels[i]);
+            say(first.to, "B" + std::to_string(i + 1));
+        }
+        all = wait_for_lines(first, labels.size());
     }
-    REQUIRE(wait_for_lines(first, labels.size())); // each bay is acknowledged
-    ::usleep(4'000'000);
+    REQUIRE(all);
+    ::usleep(5'000'000);
     ::kill(first.pid, SIGKILL);
     int status = 0;
     ::waitpid(first.pid, &status, 0);
@@ -204,7 +209,19 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
         }
     }
     const Child second = start(path, "socket:" + socket);
-    ::usleep(4'000'000);
+    // Read beside it, as a second window does.
+    const auto grown = [&] {
+        auto opened = store::WorkshopFile::open(path);
+        if (!opened.ok())
+            return false;
+        store::Records beside(*opened.value());
+        return std::all_of(written.begin(), written.end(), [&](const auto& before) {
+            return beside.samples_of(before.first).size() > before.second + 2;
+        });
+    };
+    ::usleep(6'000'000); // it takes the writer's lock first
+    for (int n = 0; n < 40 && !grown(); ++n)
+        ::usleep(1'000'000);
     ::kill(second.pid, SIGKILL);
     ::waitpid(second.pid, &status, 0);
     ::close(second.to);
