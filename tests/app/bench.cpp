@@ -197,7 +197,8 @@ TEST_CASE("The plan of the waiting modules is drawn, dragged and exported") {
         input->accept();
     });
     w.command(QStringLiteral("Let units wait"));
-    REQUIRE(w.wait_for([&] { return !w.bench().planning() && w.bench().lanes()->planned().has_value(); }));
+    constexpr int patience_ms = 120'000; // a sanitizer makes the search slow
+    REQUIRE(w.wait_for([&] { return !w.bench().planning() && w.bench().lanes()->planned().has_value(); }, patience_ms));
     const auto first = *w.bench().lanes()->planned();
     CHECK(first.plan.jobs.size() >= 12);
     CHECK_FALSE(objection_to_plan(first.problem, first.plan));
@@ -216,11 +217,13 @@ TEST_CASE("The plan of the waiting modules is drawn, dragged and exported") {
                      lanes->mapToGlobal(QPointF(from + QPoint(24, 0))), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
     QApplication::sendEvent(lanes, &move);
     QTest::mouseRelease(lanes, Qt::LeftButton, {}, from + QPoint(24, 0));
-    REQUIRE(w.wait_for([&] {
-        return !w.bench().planning() &&
-               std::any_of(lanes->planned()->problem.jobs.begin(), lanes->planned()->problem.jobs.end(),
-                           [](const PlanJob& job) { return job.start_h && *job.start_h > 0; });
-    }));
+    REQUIRE(w.wait_for(
+        [&] {
+            return !w.bench().planning() &&
+                   std::any_of(lanes->planned()->problem.jobs.begin(), lanes->planned()->problem.jobs.end(),
+                               [](const PlanJob& job) { return job.start_h && *job.start_h > 0; });
+        },
+        patience_ms));
     const auto second = *lanes->planned();
     CHECK_FALSE(objection_to_plan(second.problem, second.plan));
     bool kept = false;
