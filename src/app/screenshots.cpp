@@ -1,6 +1,7 @@
 #include "app/screenshots.h"
 
 #include "app/parts/run_plot.h"
+#include "app/shell/library_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/open/bench_dialog.h"
@@ -194,6 +195,9 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     TraysDialog trays(&window, *window.workshop());
     picture(trays, QStringLiteral("trays.png"));
     trays.close();
+    LibraryDialog library(&window, *window.workshop());
+    picture(library, QStringLiteral("library.png"));
+    library.close();
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));

@@ -36,7 +36,10 @@ LibraryDialog::LibraryDialog(QWidget* parent, Workshop& workshop)
     auto* row = new QHBoxLayout;
     entries_->setObjectName(QStringLiteral("library_entries"));
     entries_->setAccessibleName(tr("Protocols and teardown plans"));
-    entries_->setMaximumWidth(300);
+    entries_->setMaximumWidth(340);
+    entries_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    entries_->setTextElideMode(Qt::ElideRight);
+    entries_->setWordWrap(true);
     text_->setObjectName(QStringLiteral("library_text"));
     text_->setAccessibleName(tr("Text of the entry"));
     text_->setFont(type(14));

@@ -207,6 +207,9 @@ void BenchView::show_page(Page page) {
         plan();
     show_plan_words();
     refresh();
+    // A unit that is not cycled has nothing to say here: the worst one is looked at.
+    if (page == Page::conditioning && conditioning_->chosen() != nullptr && conditioning_->chosen()->unit != unit_)
+        emit unit_chosen(conditioning_->chosen()->unit);
 }
 
 void BenchView::show_unit(Id unit) {

@@ -50,7 +50,8 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     steps_->setSelectionMode(QAbstractItemView::NoSelection);
     steps_->setFocusPolicy(Qt::TabFocus);
-    steps_->setMinimumHeight(90);
+    steps_->setMinimumHeight(62);
+    steps_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored); // takes what is left, asks for no more
     steps_->setAccessibleName(tr("Steps of the log"));
     layout->addWidget(steps_, 2);
     connect(stop_button, &PressButton::clicked, this, &LogImport::stop);

@@ -143,6 +143,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     readings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     readings_->setShowGrid(false);
     readings_->setFrameShape(QFrame::NoFrame);
+    readings_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+    readings_->setMinimumHeight(80);
     readings_->setAccessibleName(tr("Readings"));
     list->body()->addWidget(readings_);
     lower->addWidget(list, 4);
