@@ -534,6 +534,8 @@ void Bays::conclude(BayView& bay) {
         capacity.conditions.charged_to_v = rested ? measured.steps[at - 1].end_v : step.start_v;
         readings.push_back(capacity);
         bay.capacity_ah = measured.discharge_capacity_ah;
+        bay.energy_wh = measured.discharge_energy_wh;
+        bay.efficiency = measured.coulombic_efficiency;
     }
     const ResistanceResult resistance = measure_resistance(log);
     if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {

@@ -53,10 +53,11 @@ struct BayView {
     double cutoff_v = 0;     // of the discharge under way or to come; 0: none
     Trace trace;
     int holes = 0;
-    bool silent = false;                        // the tester does not answer
-    std::optional<double> capacity_ah;          // concluded
-    std::optional<ConditioningVerdict> verdict; // of a conditioned unit
-    std::vector<double> cycles_ah;              // of this run so far
+    bool silent = false;                          // the tester does not answer
+    std::optional<double> capacity_ah, energy_wh; // concluded
+    std::optional<double> efficiency;             // coulombic, where the charge before began empty
+    std::optional<ConditioningVerdict> verdict;   // of a conditioned unit
+    std::vector<double> cycles_ah;                // of this run so far
 };
 
 // One unit in the conditioning row.

@@ -61,6 +61,8 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     const BayView& bay = bays.bays()[2];
     CHECK(bay.stop == bench::StepEnd::time); // the rest at the end
     CHECK(bay.done == bay.steps);
+    REQUIRE(bay.energy_wh);
+    CHECK(*bay.energy_wh == Approx(*bay.capacity_ah * 3.7).epsilon(0.1)); // mean voltage of the chemistry
     const UnitFacts& facts = shop.workshop->unit(unit)->facts;
     REQUIRE(facts.capacity_ah);
     CHECK(*facts.capacity_ah > 0.6 * 2.6);

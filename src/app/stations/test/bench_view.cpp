@@ -600,6 +600,13 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
         notes << tr("The log has %1 holes: what it concludes is less certain.").arg(bay.holes);
     if (bay.silent)
         notes << tr("The tester does not answer. It watches its own limits.");
+    if (bay.capacity_ah && bay.energy_wh) {
+        QString measured =
+            tr("Measured: %1, %2 Wh").arg(figures::unit_capacity(*bay.capacity_ah), figures::plain(*bay.energy_wh, 2));
+        if (bay.efficiency)
+            measured += tr(", coulombic efficiency %1").arg(figures::percent(*bay.efficiency, 1));
+        notes << measured + QLatin1Char('.');
+    }
     if (!bay.cycles_ah.empty()) {
         QStringList cycles;
         for (const double ah : bay.cycles_ah)
