@@ -226,7 +226,7 @@ std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protoco
     const Chemistry* chemistry = chemistry_of(unit);
     if (chemistry == nullptr)
         return {{ProtocolFault::wrong_chemistry, -1, 0, 0}};
-    return check_protocol(protocol, bay_unit(unit), *chemistry, tester_.abilities());
+    return check_protocol(protocol, bay_unit(unit), *chemistry, tester_.abilities(), room_c_);
 }
 
 std::string Bays::usual_protocol(Id unit) const {

@@ -90,6 +90,8 @@ public:
     // Faults that the simulated tester gives a unit when it is put in, by code.
     void set_fault(const std::string& code, const std::string& fault) { faults_[code] = fault; }
     void set_sample_interval(double seconds) { sample_s_ = seconds; }
+    // How warm the room is, where that is known: nothing is charged in the cold.
+    void set_room(std::optional<double> celsius) { room_c_ = celsius; }
 
     // Puts a unit in a bay and starts the protocol there. Refused with the reason.
     Result<Id> put_in(Id unit, int bay, const std::string& protocol);
@@ -145,6 +147,7 @@ private:
     QTimer write_;
     double rate_ = 1;
     double sample_s_ = 1;
+    std::optional<double> room_c_;
     bool frees_itself_ = true;
     bool silent_ = false;
 };

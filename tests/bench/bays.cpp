@@ -51,6 +51,9 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     REQUIRE(wait_until([&] { return bays.ready(); }));
     const Id unit = shop.cells[0];
     CHECK(bays.usual_protocol(unit) == "li-capacity");
+    bays.set_room(-4);
+    CHECK_FALSE(bays.put_in(unit, 3, "li-capacity-quick")); // charging in the cold plates lithium
+    bays.set_room(20);
     REQUIRE(bays.put_in(unit, 3, "li-capacity-quick"));
     CHECK_FALSE(bays.put_in(shop.cells[1], 3, "li-capacity")); // taken
     CHECK_FALSE(bays.put_in(unit, 4, "li-capacity"));          // one unit, one bay

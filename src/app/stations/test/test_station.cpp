@@ -179,6 +179,9 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
             show_unit(unit);
     });
 
+    connect(temperature_, &QLineEdit::textChanged, this,
+            [this](const QString& text) { bench_->bays().set_room(figures::typed(text)); });
+    bench_->bays().set_room(figures::typed(temperature_->text()));
     connect(quantity_, &ChoiceRow::changed, this, [this] { emit hint_changed(); });
     connect(log_, &LogImport::finished, this, [this] { refresh(); });
     connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
