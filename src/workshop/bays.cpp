@@ -34,6 +34,16 @@ std::vector<int> split(const std::string& text) {
     return out;
 }
 
+void judge_row(ConditioningRow& row, const UnitState& unit, double rated_ah, double bar_ah) {
+    row.code = unit.code();
+    row.rated_ah = rated_ah;
+    row.bar_ah = bar_ah;
+    ConditioningRules rules;
+    rules.bar_ah = bar_ah;
+    rules.rated_ah = rated_ah;
+    row.result = judge_conditioning(row.cycles, rules);
+}
+
 } // namespace
 
 void Trace::add(const Point& point) {
@@ -580,10 +590,14 @@ void Bays::conclude(BayView& bay) {
     const auto done = workshop_.record_concluded(bay.unit, readings, cycles, bay.run);
     if (!done)
         emit told(QString::fromStdString(done.problem().text()), true);
-    if (!cycles.empty())
-        for (const ConditioningRow& row : conditioning_rows())
-            if (row.unit == bay.unit)
-                bay.verdict = row.result.verdict;
+    if (cycles.empty())
+        return;
+    ConditioningRow row; // of this unit alone: the others have not changed
+    for (const auto& cycle : workshop_.records().cycles())
+        if (cycle.unit_id == bay.unit)
+            row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+    judge_row(row, *unit, facts.rated_ah, bar_of(bay.unit));
+    bay.verdict = row.result.verdict;
 }
 
 Result<bool> Bays::stop(int number) {
@@ -620,14 +634,14 @@ void Bays::estimate(BayView& bay) {
     const BayUnit unit = bay_unit(bay.unit);
     const double all = predicted_hours(bay.protocol, unit);
     // Of what is predicted, the steps to come, and of the present one what its own time leaves.
-    Protocol rest = bay.protocol;
     double done = 0;
     auto position = std::optional<RunPosition>(first_position(bay.protocol));
     double present = 0;
+    Protocol one; // each step by itself
+    one.steps.resize(1);
     constexpr int most = 1000;
     for (int n = 0; position && n < most; ++n) {
-        Protocol one = bay.protocol;
-        one.steps = {bay.protocol.steps[static_cast<std::size_t>(position->step)]};
+        one.steps.front() = bay.protocol.steps[static_cast<std::size_t>(position->step)];
         const double hours = predicted_hours(one, unit);
         if (n < bay.done)
             done += hours;
@@ -664,13 +678,7 @@ std::vector<ConditioningRow> Bays::conditioning_rows() const {
         const UnitState* unit = workshop_.unit(id);
         if (unit == nullptr || !(bay_unit(id).rated_ah > 0))
             continue;
-        row.code = unit->code();
-        row.rated_ah = bay_unit(id).rated_ah;
-        row.bar_ah = bar_of(id);
-        ConditioningRules rules;
-        rules.bar_ah = row.bar_ah;
-        rules.rated_ah = row.rated_ah;
-        row.result = judge_conditioning(row.cycles, rules);
+        judge_row(row, *unit, bay_unit(id).rated_ah, bar_of(id));
         out.push_back(std::move(row));
     }
     const auto weight = [](const ConditioningRow& row) {
