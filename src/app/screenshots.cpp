@@ -1,5 +1,6 @@
 #include "app/screenshots.h"
 
+#include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
 #include "app/shell/library_dialog.h"
 #include "app/shell/main_window.h"
@@ -136,6 +137,8 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     save(QStringLiteral("bays-dark.png"));
     Theme::instance().apply(Theme::Appearance::light);
     bench.detach();
+    if (auto* read = window.findChild<PressButton*>(QStringLiteral("message_read")))
+        read->click();
     settle([] { return true; });
 }
 

@@ -10,6 +10,7 @@
 #include "app/parts/run_plot.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
+#include "app/theme/theme.h"
 #include "bench/bench_process.h"
 #include "exchange/log_csv.h"
 
@@ -149,6 +150,11 @@ TEST_CASE("Sixteen units through the bays: scanned in, measured, swapped; faults
     CHECK(w.window.told().contains(QStringLiteral("is in bay 4 already")));
     w.scan(QStringLiteral("B99"));
     CHECK(w.window.told().contains(QStringLiteral("no bay 99")));
+    // The bar follows the evening's colours.
+    app::Theme::instance().apply(app::Theme::Appearance::dark);
+    w.settle();
+    CHECK(w.find<QWidget>("message_bar")->palette().color(QPalette::Window) == app::colours().ember_ground);
+    app::Theme::instance().apply(app::Theme::Appearance::light);
 }
 
 TEST_CASE("Modules are cycled to a verdict that the window shows") {

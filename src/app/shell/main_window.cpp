@@ -131,6 +131,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(evidence_, &EvidencePanel::overrule_wanted, this, &MainWindow::overrule);
     connect(&Theme::instance(), &Theme::changed, this, [this] {
         refresh_soon();
+        dress_bar();
         for (QWidget* widget : findChildren<QWidget*>())
             widget->update();
     });
@@ -418,10 +419,15 @@ void MainWindow::refresh_evidence() {
 
 void MainWindow::tell(const QString& sentence_text, bool objection) {
     bar_text_->setText(sentence_text);
-    QPalette palette = bar_->palette();
-    palette.setColor(QPalette::Window, objection ? colours().ember_ground : colours().steel_ground);
-    bar_->setPalette(palette);
+    bar_objects_ = objection;
+    dress_bar();
     bar_->show();
+}
+
+void MainWindow::dress_bar() {
+    QPalette palette = QApplication::palette();
+    palette.setColor(QPalette::Window, bar_objects_ ? colours().ember_ground : colours().steel_ground);
+    bar_->setPalette(palette);
 }
 
 void MainWindow::take_line(const QString& line) {

@@ -67,6 +67,7 @@ private:
     void refresh();
     void refresh_evidence();
     void tell(const QString& sentence, bool objection);
+    void dress_bar();
     void run_command(const QString& words);
     void overrule(Id unit);
     void import_folder();
@@ -80,6 +81,7 @@ private:
     QStackedWidget* stack_ = nullptr;
     QWidget* bar_ = nullptr; // message bar
     QLabel* bar_text_ = nullptr;
+    bool bar_objects_ = false; // an objection, in ember
     QLabel* name_ = nullptr;
     PressButton* hazards_ = nullptr;
     BenchClock* clock_ = nullptr;

@@ -73,7 +73,8 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     outer->addWidget(header_);
 
     auto* ladder_panel = new Panel(tr("Voltage ladder"), this);
-    auto* key = caption(tr("hollow: end of charge   solid: at rest   split: under load"), ladder_panel);
+    auto* key =
+        caption(tr("hollow: end of charge   solid: at rest   split: under load   line: after storage"), ladder_panel);
     ladder_panel->head()->addWidget(key);
     ladder_ = new VoltageLadder(ladder_panel);
     ladder_panel->body()->addWidget(ladder_, 1);
