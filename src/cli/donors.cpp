@@ -1,7 +1,7 @@
 // ingot-cli donors: which groups move where so that most packs live.
 #include "cli/verbs.h"
 
-#include "core/triage/donors.h"
+#include "core/donors/donors.h"
 #include "exchange/donors_csv.h"
 #include "exchange/library_toml.h"
 #include "exchange/text_file.h"

@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/cells/problem.h"
-#include "core/triage/donors.h"
+#include "core/donors/donors.h"
 
 #include <string>
 #include <string_view>

@@ -6,7 +6,7 @@
 #include "core/cells/strip_drawing.h"
 #include "core/match/problem.h"
 #include "core/sort/duty.h"
-#include "core/triage/donors.h"
+#include "core/donors/donors.h"
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
 #include "core/triage/ways.h"

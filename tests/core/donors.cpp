@@ -1,5 +1,5 @@
 // The plan of moves against GLPK (exact) on small cases, against planted optima on large ones, and its own promises.
-#include "core/triage/donors.h"
+#include "core/donors/donors.h"
 
 #include <catch2/catch.hpp>
 #include <glpk.h>
