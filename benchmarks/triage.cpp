@@ -174,9 +174,18 @@ int main(int argc, char** argv) {
             case ReadingKind::lead_swap:
                 more.swaps.push_back({next.groups[0], pack.swap_moves(next.groups[0])});
                 break;
-            case ReadingKind::repeat:
-                readings = 5;
+            case ReadingKind::repeat: {
+                std::vector<simulated::Reading> again;
+                const auto condition = next.condition.value_or(Condition::rest);
+                for (const auto& r : condition == Condition::load     ? pack.under_load()
+                                     : condition == Condition::stored ? pack.after_storage(next.days)
+                                     : condition == Condition::rest   ? pack.at_rest()
+                                                                      : pack.at_end_of_charge())
+                    if (std::find(next.groups.begin(), next.groups.end(), r.group) != next.groups.end())
+                        again.push_back(r);
+                add(more, again);
                 break;
+            }
             }
             now = explain(more, chemistry, knowledge);
         }
@@ -187,6 +196,9 @@ int main(int argc, char** argv) {
                 asked += readings;
                 ++needed[readings];
                 settled_right += right(now.explanations[0], truth);
+                if (std::getenv("SHOW") != nullptr && !right(now.explanations[0], truth))
+                    std::printf("seed %d settled wrongly: %s was called %s\n", first + n, truth.fault.c_str(),
+                                code(now.explanations[0].fault));
             }
         }
         all.add(now, truth);

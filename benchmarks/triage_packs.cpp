@@ -309,13 +309,14 @@ std::vector<Reading> Pack::at_rest() {
 }
 
 std::vector<Reading> Pack::under_load() {
-    const double rate = 0.2 + 0.4 * random();
+    if (load_rate_ == 0) // read again under the same load
+        load_rate_ = 0.2 + 0.4 * random();
     double capacity = 0;
     for (const Cell& c : groups_[0].chain.empty() ? groups_[0].cells : groups_[0].chain)
         capacity += c.capacity;
     if (!groups_[0].chain.empty())
         capacity /= truth_.cells_per_unit;
-    const double amperes = rate * capacity;
+    const double amperes = load_rate_ * capacity;
     const double cold = std::exp(1800 * (1 / (celsius_ + 273.15) - 1 / 293.15));
     std::vector<double> volts;
     for (const Group& group : groups_) {

@@ -69,6 +69,7 @@ private:
     Case truth_;
     std::vector<Group> groups_;
     double celsius_ = 20;
+    double load_rate_ = 0; // It, 0: not loaded yet
     double gain_ = 1, offset_ = 0;
     double direction_ = 0;
     bool board_open_ = false;

@@ -49,6 +49,20 @@ QString beside(const Explanation& e) {
     return parts.join(QStringLiteral(", "));
 }
 
+QString during(Condition condition) {
+    switch (condition) {
+    case Condition::rest:
+        return tr("at rest");
+    case Condition::end_of_charge:
+        return tr("at the end of charge");
+    case Condition::load:
+        return tr("under load");
+    case Condition::stored:
+        return tr("after storage");
+    }
+    return {};
+}
+
 QString and_list(const QStringList& items) {
     if (items.size() < 2)
         return items.join(QString());
@@ -118,6 +132,11 @@ QString groups(const std::vector<int>& groups) {
 QString reason(const Explanation& e, const TriageCase& pack) {
     switch (e.fault) {
     case Fault::healthy:
+        if (e.misread)
+            return tr("One figure does not fit and was probably misread: group %1 %2. No other reading speaks against "
+                      "the pack.")
+                .arg(e.misread->group)
+                .arg(during(e.misread->condition));
         return pack.readings.empty() ? tr("No reading speaks against it yet.")
                                      : tr("No group lies farther from the others than meter and usual spread explain.");
     case Fault::dead_group: {
@@ -235,7 +254,9 @@ QString next_reading(const NextReading& next) {
     case ReadingKind::lead_swap:
         return tr("Swap the sense lead of %1 with a good one: does the wrong reading go with the lead?").arg(where);
     case ReadingKind::repeat:
-        return tr("Two readings of %1 under one condition do not agree: read again.").arg(where);
+        return next.condition
+                   ? tr("Read %1 %2 once more: one figure does not fit the others.").arg(where, during(*next.condition))
+                   : tr("Two readings of %1 under one condition do not agree: read again.").arg(where);
     }
     return {};
 }

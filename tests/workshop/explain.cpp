@@ -241,6 +241,25 @@ TEST_CASE("A unit that is not joined: unit voltages tell it from a weak group") 
     CHECK(probability(e, Fault::disconnected_cell, {3}) > before);
 }
 
+TEST_CASE("A measured capacity tells a weak group from one that is only behind") {
+    TriageCase pack = seven();
+    read(pack, Condition::rest, with(even, {{5, 3.74}}));
+    const auto unknown = explained(pack);
+    // Held alone against its siblings: 8.8 Ah each, this one 5.9 Ah.
+    for (int g = 1; g <= 7; ++g)
+        pack.capacities.push_back({g, g == 5 ? 5.9 : 8.8 + 0.02 * g});
+    const auto weak = explained(pack);
+    CHECK(probability(weak, Fault::weak_group, {5}) > 0.8);
+    CHECK(probability(weak, Fault::weak_group, {5}) > probability(unknown, Fault::weak_group, {5}));
+    pack.capacities[4].capacity_ah = 8.83;
+    const auto sound = explained(pack);
+    CHECK(probability(sound, Fault::weak_group, {5}) < 0.02);
+    CHECK(probability(sound, Fault::leaking_cell, {5}) > probability(unknown, Fault::leaking_cell, {5}));
+    pack.capacities[4].capacity_ah = 6.66; // three of its four units
+    CHECK(probability(explained(pack), Fault::disconnected_cell, {5}) >
+          probability(weak, Fault::disconnected_cell, {5}));
+}
+
 TEST_CASE("Symptoms move the odds; two readings that disagree ask for a third") {
     TriageCase pack = seven();
     read(pack, Condition::rest, with(even, {{4, 3.79}}));
@@ -252,6 +271,79 @@ TEST_CASE("Symptoms move the odds; two readings that disagree ask for a third") 
     CHECK(e.disagreeing == std::vector<int>{4});
     REQUIRE(e.settle_by);
     CHECK(e.settle_by->kind == ReadingKind::repeat);
+}
+
+TEST_CASE("A slip of the pen is named as that, and that one reading is asked for again") {
+    // 3.446 for 3.846 at rest, while under load the group keeps up with its siblings: no cell does that.
+    TriageCase pack = seven();
+    read(pack, Condition::rest, with(even, {{2, 3.446}}));
+    read(pack, Condition::load, less(even, 0.08), -3.0);
+    pack.terminal_v = 26.91;
+    const auto e = explained(pack);
+    CHECK(first(e).fault == Fault::healthy);
+    REQUIRE(first(e).misread);
+    CHECK(first(e).misread->group == 2);
+    CHECK(first(e).misread->condition == Condition::rest);
+    CHECK(wording::reason(first(e), pack).contains(QStringLiteral("group 2 at rest")));
+    REQUIRE(e.settle_by);
+    CHECK(e.settle_by->kind == ReadingKind::repeat);
+    CHECK(e.settle_by->groups == std::vector<int>{2});
+    REQUIRE(e.settle_by->condition);
+    CHECK(*e.settle_by->condition == Condition::rest);
+    CHECK(wording::next_reading(*e.settle_by).contains(QStringLiteral("group 2 at rest once more")));
+
+    // Read again alike: then it is no slip, whatever else it may be.
+    TriageCase same = pack;
+    same.readings.push_back({2, Condition::rest, 3.447, {}, {}});
+    const auto confirmed = explained(same);
+    CHECK_FALSE(first(confirmed).misread);
+    CHECK(probability(confirmed, Fault::healthy, {}) < 0.05);
+    // Read again as its siblings: two that disagree ask for a third, and with that the pack is sound.
+    TriageCase other = pack;
+    other.readings.push_back({2, Condition::rest, 3.846, {}, {}});
+    CHECK(explained(other).disagreeing == std::vector<int>{2});
+    other.readings.push_back({2, Condition::rest, 3.845, {}, {}});
+    const auto sound = explained(other);
+    CHECK(sound.disagreeing.empty());
+    CHECK(first(sound).fault == Fault::healthy);
+    CHECK_FALSE(first(sound).misread);
+    CHECK(first(sound).probability > 0.9);
+}
+
+TEST_CASE("When all groups are apart, those that may lead share the odds") {
+    TriageCase pack;
+    pack.layout = {6, 2, 1};
+    const OcvCurve& curve = library().chemistry("nmc")->ocv;
+    std::vector<double> apart, charged;
+    for (const double ahead : {0.10, -0.03, -0.10, 0.02, 0.11, -0.20}) {
+        apart.push_back(curve.ocv_at(0.5 + ahead));
+        charged.push_back(curve.ocv_at(0.88 + ahead));
+    }
+    read(pack, Condition::rest, apart);
+    read(pack, Condition::load, less(apart, 0.06), -1.5);
+    const auto e = explained(pack);
+    CHECK(first(e).fault == Fault::imbalance);
+    CHECK(probability(e, Fault::imbalance, {5}) > probability(e, Fault::imbalance, {1}));
+    CHECK(probability(e, Fault::imbalance, {1}) > 0.05);
+    // At the end of charge it shows which one the charger stopped for.
+    read(pack, Condition::end_of_charge, charged);
+    CHECK(probability(explained(pack), Fault::imbalance, {5}) > 0.9);
+}
+
+TEST_CASE("One leaking cell of a module, almost empty, is among the first two explanations") {
+    TriageCase pack;
+    pack.layout = {8, 1, 6};
+    const std::vector<double> modules{7.64, 7.637, 7.56, 7.641, 7.639, 7.642, 7.638, 7.64};
+    read(pack, Condition::rest, modules);
+    read(pack, Condition::load, less(modules, 0.03), -1.5);
+    const auto e = explained(pack, "nimh");
+    REQUIRE(e.explanations.size() > 1);
+    CHECK(e.explanations[0].groups == std::vector<int>{3});
+    CHECK(e.explanations[1].groups == std::vector<int>{3});
+    CHECK((e.explanations[0].fault == Fault::leaking_cell || e.explanations[1].fault == Fault::leaking_cell));
+    // A month on, the leak has gone on.
+    read(pack, Condition::stored, with(less(modules, 0.01), {{3, 6.9}}), {}, 20);
+    CHECK(first(explained(pack, "nimh")).fault == Fault::leaking_cell);
 }
 
 TEST_CASE("Nothing read, one group, a group that does not exist") {

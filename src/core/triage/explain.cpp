@@ -131,6 +131,8 @@ Explained explain(const TriageCase& pack, const Chemistry& chemistry, const Tria
             out.explanations[found->second].probability += p;
             continue;
         }
+        if (h.misread)
+            made.misread = {h.misread->group + 1, posterior.rounds()[h.misread->round].condition};
         if (p >= least_shown || out.explanations.empty())
             for (const Part& part : h.parts)
                 if (part.fault == made.fault)
@@ -147,7 +149,7 @@ Explained explain(const TriageCase& pack, const Chemistry& chemistry, const Tria
     out.something_else = std::max(0.0, out.something_else);
     out.settle_by = settle(posterior);
     if (!out.disagreeing.empty())
-        out.settle_by = NextReading{ReadingKind::repeat, out.disagreeing, 0, 0};
+        out.settle_by = NextReading{ReadingKind::repeat, out.disagreeing, 0, 0, std::nullopt};
     return out;
 }
 

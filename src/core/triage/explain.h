@@ -48,6 +48,11 @@ struct GroupTemperature {
     double temperature_c = 0;
     bool under_load = false;
 };
+// What a full discharge of the group alone gave.
+struct GroupCapacity {
+    int group = 0;
+    double capacity_ah = 0;
+};
 // The lead of `group` was exchanged with a good one. Moved: the wrong reading went with the lead.
 struct LeadSwap {
     int group = 0;
@@ -61,6 +66,7 @@ struct TriageCase {
     std::optional<double> capacity_ah;  // the pack's, for currents and times
     std::vector<UnitVoltage> units;
     std::vector<GroupTemperature> temperatures;
+    std::vector<GroupCapacity> capacities;
     std::vector<std::string> symptoms; // ids of the knowledge
     std::vector<int> replaced;         // groups whose unit was replaced since the fault was first seen
     std::vector<LeadSwap> swaps;
@@ -109,6 +115,11 @@ struct Explanation {
                                   // imbalance: state of charge ahead (negative: behind)
     std::optional<double> current_a;                      // of the load reading behind `amount`
     std::vector<std::pair<Fault, std::vector<int>>> with; // faults most likely beside it
+    struct Misread {
+        int group = 0;
+        Condition condition = Condition::rest;
+    };
+    std::optional<Misread> misread; // healthy: a figure that was probably misread, else it would not be
 };
 
 enum class ReadingKind { rest, load, end_of_charge, stored, terminal, unit_voltages, lead_swap, repeat };
@@ -117,9 +128,10 @@ enum class ReadingKind { rest, load, end_of_charge, stored, terminal, unit_volta
 // The reading from which most is to be learned.
 struct NextReading {
     ReadingKind kind{};
-    std::vector<int> groups; // empty: every group
-    double days = 0;         // stored
-    double bits = 0;         // expected gain of information about the explanation
+    std::vector<int> groups;            // empty: every group
+    double days = 0;                    // stored
+    double bits = 0;                    // expected gain of information about the explanation
+    std::optional<Condition> condition; // repeat: of the reading that does not fit
 };
 
 enum class WayForward {
@@ -137,7 +149,7 @@ enum class WayForward {
 
 struct Explained {
     std::vector<Explanation> explanations; // best first; probabilities sum to at most 1
-    double something_else = 0;             // what is left: misread figures and faults without a name
+    double something_else = 0;             // what is left: faults without a name
     std::optional<NextReading> settle_by;  // none when decided, or when no reading would tell
     std::vector<int> disagreeing;          // groups with two readings of one condition that do not agree: read again
 };

@@ -3,6 +3,7 @@
 
 #include "core/triage/predict.h"
 
+#include <algorithm>
 #include <map>
 #include <memory>
 #include <tuple>
@@ -21,10 +22,19 @@ struct Part {
     friend bool operator==(const Part&, const Part&) = default;
 };
 
+// One figure that is not what the meter showed.
+struct Slip {
+    int group = 0; // 0-based
+    std::size_t round = 0;
+    friend bool operator==(const Slip&, const Slip&) = default;
+    friend auto operator<=>(const Slip&, const Slip&) = default;
+};
+
 struct Hypothesis {
     std::vector<Part> parts; // empty: healthy
     double log_weight = 0;
-    bool unnamed = false; // a misread figure, or something else
+    bool unnamed = false;        // something else
+    std::optional<Slip> misread; // healthy, but for this figure
     [[nodiscard]] std::vector<int> faulted() const;
 };
 
@@ -32,10 +42,15 @@ struct Hypothesis {
 // sound groups have the same middle.
 struct Frame {
     std::unique_ptr<Predictor> predictor;
-    std::vector<double> plain;  // log density of each group as a sound one
-    std::vector<double> robust; // the same, with the chance of a misread figure
+    std::vector<double> plain;                // log density of each group as a sound one
+    std::vector<std::vector<double>> slipped; // the same with one figure misread, for each of its readings in order
+    std::vector<double> robust;               // the same, with the chance of that
     std::map<Part, double> part_logs;
 };
+
+[[nodiscard]] inline bool touches(const Part& part, int group) {
+    return std::find(part.groups.begin(), part.groups.end(), group) != part.groups.end();
+}
 
 // The frame when the given groups are taken out of the middle.
 struct Context {
@@ -85,18 +100,21 @@ public:
 
 private:
     void sort_readings();
-    Frame& frame(std::vector<Reference> references, double looseness);
+    Frame& frame(std::vector<Reference> references, Looseness looseness);
     void estimate_looseness();
     void search();
     double weight_of(Hypothesis& hypothesis);
     double part_log(const Part& part, const Context& context);
+    [[nodiscard]] double log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const;
     double prior_log(const std::vector<Part>& parts) const;
-    double evidence_log(const std::vector<Part>& parts) const; // terminals, units, temperatures, symptoms, swaps
+    double evidence_log(const std::vector<Part>& parts) const; // beside the voltages
     double terminal_log(const std::vector<Part>& parts) const;
     double units_log(const Part* part, int group) const;
     double temperature_log(const Part* part, int group) const;
-    double spread_log(const Part& part);
-    void add_unnamed();
+    double capacity_log(const Part* part, int group) const;
+    double spread_log();
+    [[nodiscard]] std::vector<double> chances_to_lead(); // of the groups, when all are apart
+    void add_slips_and_unnamed();
     [[nodiscard]] std::vector<Part> single_parts(const std::vector<int>& groups) const;
     [[nodiscard]] std::vector<std::size_t> taken(int group) const;
     [[nodiscard]] std::vector<double> shifts(int group, const std::vector<std::size_t>& taken,
@@ -108,12 +126,14 @@ private:
     const Chemistry& chemistry_;
     const TriageKnowledge& knowledge_;
     LongOcv ocv_;
-    double looseness_ = 1;
+    Looseness looseness_;
+    double looseness_log_ = 0; // log of the chance that a pack is so loose in charge, its readings taken into account
     std::vector<Round> rounds_;
     std::vector<int> disagreeing_;
     std::optional<double> terminal_shift_;
     double terminal_sum_ = 0;
     double terminal_sd_ = 0.01;
+    bool slips_in_parts_ = false;                 // also in a faulted group one figure may be misread
     std::map<std::vector<double>, Frame> frames_; // by the references' volts and weights
     std::map<std::vector<int>, Context> contexts_;
     std::vector<Hypothesis> hypotheses_;

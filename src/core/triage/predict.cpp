@@ -16,13 +16,17 @@ constexpr double underfull_charge = 0.06;
 constexpr double slope_window = 0.02;
 constexpr double table_from = -0.15, table_to = 1.15; // of charge
 constexpr int table_steps = 2600;
-constexpr double smoothing = 0.35; // share of the gap between two grid points that blurs each
+constexpr double smoothing = 0.35;         // share of the gap between two grid points that blurs each
+constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a module under load
 constexpr double load_timing_sd_v = 0.003;
 constexpr double end_of_charge_sd_v = 0.004;
 constexpr double end_of_charge_charge_sd = 0.004;
 constexpr double usual_leak_per_day = 0.0003;
-constexpr double leak_step = 0.45; // half the way to the next rate tried, relative
-constexpr double near_empty_charge = 0.08, gives_way_v = 0.2;
+constexpr double leak_step = 0.45;                    // half the way to the next rate tried, relative
+constexpr double between_stiffness = 0.13;            // half the way to the next stiffness tried, relative
+constexpr double left_when_used_up = 0.05;            // at most: a group recovers once the load is off
+constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
+constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
 constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
@@ -103,7 +107,7 @@ double LongOcv::slope(double charge) const {
 
 Predictor::Predictor(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge,
                      const LongOcv& ocv, const std::vector<Round>& rounds, std::vector<Reference> references,
-                     double looseness)
+                     Looseness looseness)
     : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), rounds_(rounds), references_(std::move(references)),
       ocv_(ocv), cells_(pack.layout.cells_per_unit), looseness_(looseness) {
     // The resting voltage of the siblings: at rest, else stored, else what load or charge lets guess.
@@ -149,8 +153,9 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
     if (l.level_v) {
         switch (condition) {
         case Condition::rest:
-        case Condition::stored:
             return *l.level_v - reference + l.offset_v;
+        case Condition::stored: // what is dead sinks on, more or less
+            return (cells_ > 1 ? 1.0 : 1 - sinks_by) * *l.level_v - reference + l.offset_v;
         case Condition::load:
             return *l.level_v - 2 * sag(round) - reference - l.level_load_sd * 0.5 + l.offset_v;
         case Condition::end_of_charge:
@@ -168,7 +173,8 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
     case Condition::end_of_charge:
         return moved(l.charge_at_end) + l.offset_v;
     case Condition::load: {
-        const double stiffer = resistance_at(s + l.charge) / resistance_at(s);
+        // Only the cells that are emptier than their siblings are stiffer for it.
+        const double stiffer = 1 + moving / cells_ * (resistance_at(s + l.charge) / resistance_at(s) - 1);
         return moved(l.charge) - sag(round) * ((1 + l.sag) * stiffer - 1) - l.joint_v + l.offset_v;
     }
     }
@@ -204,16 +210,21 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
             by_end[i] = l.level_end_sd;
         } else {
             by_capacity[i] =
-                l.spread_counted ? 0 : slope * std::max(0.0, 1 - s) * knowledge_.usual_capacity * looseness_;
+                l.spread_counted ? 0 : slope * std::max(0.0, 1 - s) * knowledge_.usual_capacity * looseness_.charge;
         }
         if (condition == Condition::load) {
-            by_resistance[i] = sag(r) * knowledge_.usual_resistance * looseness_ * (1 + l.sag);
+            by_resistance[i] =
+                sag(r) * std::hypot(knowledge_.usual_resistance * looseness_.resistance * (1 + l.sag), l.sag_sd);
             noise += std::pow(load_timing_sd_v, 2) * cells_ + std::pow(0.03 * sag(r), 2);
             // Near empty a group gives way under load, more or less.
+            const double moving = l.of_cells > 0 ? l.of_cells : cells_;
+            const double gives_way = std::min(gives_way_v, gives_way_sags * sag(r) / cells_);
             const double emptiness = std::clamp(1 - (s + l.charge) / near_empty_charge, 0.0, 1.0);
-            by_load[i] = l.level_v ? l.level_load_sd : l.charge < 0 ? gives_way_v * cells_ * emptiness : 0;
+            by_load[i] = l.level_v ? l.level_load_sd : l.charge < 0 ? gives_way * moving * emptiness : 0;
         }
-        if (condition == Condition::stored)
+        if (condition == Condition::stored && l.level_v)
+            by_leak[i] = cells_ > 1 ? 0 : sinks_by_sd * std::fabs(*l.level_v);
+        else if (condition == Condition::stored)
             by_leak[i] = slope * std::max(usual_leak_per_day, leak_step * l.per_day) * rounds_[r].days;
         out.covariance[Severity::at(i, i)] = noise * references_[r].inflation;
         const double widen = std::sqrt(references_[r].inflation);
@@ -225,7 +236,8 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
     return out;
 }
 
-void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight) const {
+void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight,
+                            bool with_capacity) const {
     constexpr int steps = 6; // either side, out to two and a half standard deviations
     constexpr double each = 2.5 / steps;
     const std::size_t first = list.size();
@@ -233,7 +245,7 @@ void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, dou
     for (int i = -steps; i <= steps; ++i) {
         Latent l;
         l.charge = l.charge_at_end = charge_sd * i * each;
-        l.spread_counted = true;
+        l.spread_counted = with_capacity;
         list.push_back(severity(l, taken, charge_sd * each * smoothing));
         list.back().log_weight = -0.5 * std::pow(i * each, 2);
         total += std::exp(list.back().log_weight);
@@ -247,10 +259,12 @@ std::vector<Severity> Predictor::healthy(const Taken& taken) const {
     const double usual = knowledge_.usual_charge;
     const double charge = ocv_.charge(rest_v_ / cells_);
     std::vector<Severity> out;
-    if (charge < straight_above && !taken.empty()) {
-        const double by_capacity = (1 - std::max(charge, 0.0)) * knowledge_.usual_capacity * looseness_;
-        spread_into(out, taken, std::hypot(usual, by_capacity), 1 - stray_share);
-        spread_into(out, taken, std::hypot(2.5 * usual, by_capacity), stray_share);
+    const bool charged = std::any_of(taken.begin(), taken.end(),
+                                     [&](std::size_t r) { return rounds_[r].condition == Condition::end_of_charge; });
+    if (charge < straight_above && !taken.empty() && !charged) {
+        const double by_capacity = (1 - std::max(charge, 0.0)) * knowledge_.usual_capacity * looseness_.charge;
+        spread_into(out, taken, std::hypot(usual, by_capacity), 1 - stray_share, true);
+        spread_into(out, taken, std::hypot(2.5 * usual, by_capacity), stray_share, true);
         return out;
     }
     out = {severity({}, taken, usual), severity({}, taken, 2.5 * usual)};
@@ -261,7 +275,7 @@ std::vector<Severity> Predictor::healthy(const Taken& taken) const {
 
 std::vector<Severity> Predictor::spread(const Taken& taken, double charge_sd) const {
     std::vector<Severity> out;
-    spread_into(out, taken, charge_sd, 1);
+    spread_into(out, taken, charge_sd, 1, false);
     return out;
 }
 
@@ -273,10 +287,20 @@ int Predictor::deep_readings(const Taken& taken, const std::vector<double>& x) c
 }
 
 bool Predictor::held_charge(const Taken& taken, const std::vector<double>& x) const {
+    double deep_since = -1; // days
     for (std::size_t i = 0; i < taken.size(); ++i)
-        if (rounds_[taken[i]].condition == Condition::end_of_charge &&
-            x[i] + references_[taken[i]].volts > chemistry_.floor_v * cells_)
+        if (rounds_[taken[i]].condition == Condition::stored &&
+            x[i] + references_[taken[i]].volts < chemistry_.bands.deep_below_v * cells_)
+            deep_since = std::max(deep_since, rounds_[taken[i]].days);
+    for (std::size_t i = 0; i < taken.size(); ++i) {
+        const Round& round = rounds_[taken[i]];
+        const double volts = x[i] + references_[taken[i]].volts;
+        if (round.condition == Condition::end_of_charge && volts > chemistry_.floor_v * cells_)
             return true;
+        if ((round.condition == Condition::rest || round.condition == Condition::stored) && round.days < deep_since &&
+            volts > chemistry_.bands.deep_below_v * cells_)
+            return true;
+    }
     return false;
 }
 
@@ -290,8 +314,21 @@ bool Predictor::under_deep(const Taken& taken, const std::vector<double>& x) con
     return false;
 }
 
-bool Predictor::holds_voltage(const Latent& latent) const {
-    return ocv_.volts(ocv_.charge(rest_v_ / cells_) + latent.charge) >= chemistry_.bands.deep_below_v;
+double Predictor::deepest_loss() const {
+    return ocv_.charge(rest_v_ / cells_) - ocv_.charge(chemistry_.bands.deep_below_v);
+}
+
+std::vector<double> Predictor::losses(double from, double most, int count) const {
+    constexpr int at_the_end = 4; // close steps where the curve falls away
+    const double deepest = deepest_loss();
+    if (deepest <= from)
+        return {};
+    if (deepest >= most)
+        return log_steps(from, most, count);
+    auto out = log_steps(from, std::max(from, 0.9 * deepest), count - at_the_end);
+    for (int i = 1; i <= at_the_end; ++i)
+        out.push_back(deepest * (0.9 + 0.1 * i / at_the_end));
+    return out;
 }
 
 void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
@@ -328,11 +365,13 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
     const bool charged = std::any_of(taken.begin(), taken.end(),
                                      [&](std::size_t r) { return rounds_[r].condition == Condition::end_of_charge; });
     const bool module = cells_ > 1;
-    const auto level = [&](double volts) {
+    // `odd`: cells of a module that are dead or the wrong way round, where the others follow their siblings.
+    const auto level = [&](double volts, int odd = 0) {
         Latent l;
         l.level_v = volts;
-        l.level_load_sd = std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
-        l.level_end_sd = 0.4 * chemistry_.full_v * cells_;
+        l.level_load_sd =
+            odd > 0 ? odd_cell_load_sd_v * odd : std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
+        l.level_end_sd = 0.4 * chemistry_.full_v * (odd > 0 ? odd : cells_);
         path.push_back(l);
         amounts.push_back(volts);
     };
@@ -351,7 +390,7 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
         }
         for (int dead = 1; module && dead < pack_.layout.cells_per_unit; ++dead) {
             for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
-                level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_);
+                level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_, dead);
             flush((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
         }
         break;
@@ -359,21 +398,21 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
     case Fault::leaking_cell:
         // At the end of charge the group may lack less than at rest (it leaked since), or more (the rest was used
         // since).
-        for (const double end_share : charged ? std::vector<double>{1.3, 0.9, 0.4, 0.05} : std::vector<double>{1.0})
+        for (const double end_share :
+             charged ? std::vector<double>{1.2, 1.0, 0.7, 0.35, 0.05} : std::vector<double>{1.0})
             for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
-                for (const double lost : log_steps(0.015, 1.1, stored ? 10 : 14)) {
+                for (const double lost :
+                     charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? 11 : 15)) {
                     Latent l;
                     l.charge = -lost;
                     l.charge_at_end = -lost * end_share;
                     l.per_day = per_day;
                     l.sag = 0.05;
                     l.of_cells = 1;
-                    if (!charged && !holds_voltage(l))
-                        break;
                     path.push_back(l);
                     amounts.push_back(per_day);
                 }
-                flush(1.0 / ((charged ? 4 : 1) * (stored ? 6 : 1)));
+                flush(1.0 / ((charged ? 5 : 1) * (stored ? 6 : 1)));
             }
         break;
     case Fault::weak_group:
@@ -382,15 +421,19 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
                 for (const bool one_cell : {false, true}) { // of a module
                     if (one_cell && !module)
                         continue;
-                    for (const double missing : log_steps(0.08, 0.75, module ? 12 : 20)) {
+                    const double used = 1 - std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
+                    const double from = 0.08 / 0.92 * used, most = 3 * used; // 8 to 75 % of the capacity missing
+                    for (const double lost : used < 0.02 ? log_steps(0.08 / 0.92, 3, module ? 12 : 20)
+                                                         : losses(from, most, module ? 14 : 22)) {
                         Latent l;
-                        const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-                        l.charge = -(1 - s) * missing / (1 - missing) + ahead;
+                        const double more = used < 0.02 ? lost : lost / used;
+                        const double missing = more / (1 + more);
+                        l.charge = -used * more + ahead;
                         l.charge_at_end = ahead;
-                        l.sag = stiff * missing / (1 - missing) / (one_cell ? cells_ : 1.0);
+                        const double stiffer = more / (one_cell ? cells_ : 1.0);
+                        l.sag = stiff * stiffer;
+                        l.sag_sd = between_stiffness * stiff * stiffer;
                         l.of_cells = one_cell ? 1 : 0;
-                        if (!holds_voltage(l))
-                            break;
                         path.push_back(l);
                         amounts.push_back(missing);
                     }
@@ -402,11 +445,14 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
         for (int gone = 1; gone < std::min(parallel, 3); ++gone) {
             const double missing = static_cast<double>(gone) / parallel;
             for (const double sag_share : {0.85, 1.0, 1.15}) {
-                for (const double taken_out :
-                     {0.55, 0.7, 0.85, 1.0, 1.15, 1.3}) { // of what the siblings' voltage tells
+                constexpr std::array<double, 6> shares{0.55, 0.7, 0.85, 1.0, 1.15, 1.3}; // of what the siblings tell
+                for (std::size_t i = 0; i < shares.size(); ++i) {
                     Latent l;
                     const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-                    l.charge = -(1 - s) * missing / (1 - missing) * taken_out;
+                    // The pack was used until this group was empty at most.
+                    const double emptied = 1 - static_cast<double>(i) / (shares.size() - 1);
+                    l.charge = -std::min((1 - s) * missing / (1 - missing) * shares[i],
+                                         std::max(0.0, s - left_when_used_up * emptied));
                     l.sag = sag_share * missing / (1 - missing);
                     path.push_back(l);
                     amounts.push_back(missing);
@@ -418,20 +464,18 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
     }
     case Fault::imbalance:
         for (const double sign : {1.0, -1.0}) {
-            for (const double apart : log_steps(0.03, 0.6, 12)) {
+            for (const double apart : sign > 0 ? log_steps(0.03, 0.6, 12) : losses(0.03, 0.6, 14)) {
                 Latent l;
                 l.charge = l.charge_at_end = sign * apart;
-                if (!holds_voltage(l))
-                    break;
                 path.push_back(l);
                 amounts.push_back(sign * apart);
             }
-            flush(sign > 0 ? 0.75 : 0.25);
+            flush(sign > 0 ? 0.85 : 0.15); // what is behind was mostly brought there by something else
         }
         break;
     case Fault::sense_fault:
         for (const double sign : {1.0, -1.0}) {
-            for (const double low_by : log_steps(0.012, 1.3 * chemistry_.full_v * cells_, 30)) {
+            for (const double low_by : log_steps(0.015 * cells_, 1.3 * chemistry_.full_v * cells_, 30)) {
                 Latent l;
                 l.offset_v = -sign * low_by;
                 path.push_back(l);
@@ -461,8 +505,8 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
             flush(module ? 0.15 : 1.0);
         }
         for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_unit; ++turned) {
-            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05);
-            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05);
+            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05, turned);
+            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05, turned);
             flush(turned == 1 ? 0.75 : 0.1);
         }
         break;

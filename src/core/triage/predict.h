@@ -18,6 +18,7 @@ struct Round {
     double days = 0;
     std::optional<double> current_a;
     std::vector<std::optional<double>> volts; // by group, 0-based
+    std::vector<bool> confirmed;              // read twice alike: no slip of hand or eye
 };
 
 // The middle of the sound groups in one round, and how far it can be trusted.
@@ -26,6 +27,12 @@ struct Reference {
     double inflation = 1; // factor on a group's variance: the reference itself is uncertain
     double extra_sd = 0;  // where it had to be borrowed from another round
     bool known = false;
+};
+
+// How much wider than usual this pack's sound groups lie: in charge and capacity, and in resistance.
+struct Looseness {
+    double charge = 1;
+    double resistance = 1;
 };
 
 // What moves several readings together: one number for each reading.
@@ -65,9 +72,9 @@ private:
 // Reads one group's (or pair's) readings in the order of `rounds` where that group has one.
 class Predictor {
 public:
-    // `looseness`: how much wider than usual this pack's sound groups lie. Keeps references to the first five.
+    // Keeps references to the first five.
     Predictor(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge, const LongOcv& ocv,
-              const std::vector<Round>& rounds, std::vector<Reference> references, double looseness);
+              const std::vector<Round>& rounds, std::vector<Reference> references, Looseness looseness);
 
     // Rounds (by index) a group's readings are taken from, as given to the calls below.
     using Taken = std::vector<std::size_t>;
@@ -82,7 +89,7 @@ public:
     // Readings under the deep-discharge limit. `x` as for log_density.
     [[nodiscard]] int deep_readings(const Taken& taken, const std::vector<double>& x) const;
     // Whatever brought a group under the deep-discharge limit at rest, it is called dead.
-    // A group that took charge, or held it, can be dead by leaking: it stays a leak.
+    // A group that took charge, or stood higher before it was stored, can be dead by leaking: it stays a leak.
     [[nodiscard]] bool held_charge(const Taken& taken, const std::vector<double>& x) const;
     [[nodiscard]] bool under_deep(const Taken& taken, const std::vector<double>& x) const;
 
@@ -96,20 +103,26 @@ private:
         double charge_at_end = 0;      // at the end of charge
         double per_day = 0;            // charge lost a day while stored
         double sag = 0;                // sag beyond the siblings', relative
+        double sag_sd = 0;             // what is not known of it
         double joint_v = 0;            // sag in a joint, V
         std::optional<double> level_v; // the group's own voltage, where it does not follow the siblings at all
         double offset_v = 0;           // error of the measuring side
         double level_load_sd = 0, level_end_sd = 0;
         bool spread_counted = false; // `charge` already stands for the usual spread
     };
-    void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight) const;
+    // `with_capacity`: `charge_sd` stands for what unlike capacities do, too.
+    void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight,
+                     bool with_capacity) const;
     [[nodiscard]] double expected(const Latent& latent, std::size_t round) const;
     [[nodiscard]] Severity severity(const Latent& latent, const Taken& taken, double charge_sd) const;
     void along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
                const std::vector<double>& amounts, double weight) const;
     [[nodiscard]] double sag(std::size_t round) const;
     [[nodiscard]] double charge_of(std::size_t round) const;
-    [[nodiscard]] bool holds_voltage(const Latent& latent) const;
+    // Charge missing against the siblings, from little to `most`, or to where a cell falls under the deep-discharge
+    // limit: there use and leakage end.
+    [[nodiscard]] std::vector<double> losses(double from, double most, int count) const;
+    [[nodiscard]] double deepest_loss() const;
 
     const TriageCase& pack_;
     const Chemistry& chemistry_;
@@ -120,7 +133,7 @@ private:
     std::vector<double> charges_;
     double rest_v_ = 0; // reference at rest, or the nearest to it
     double cells_;
-    double looseness_;
+    Looseness looseness_;
 };
 
 // Log density of `x` under a severity (multivariate normal), without its weight.

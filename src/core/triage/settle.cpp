@@ -89,12 +89,15 @@ std::optional<NextReading> settle(Posterior& posterior) {
     if (compared.empty() || compared.front().probability >= decided || total <= 0)
         return std::nullopt;
     std::vector<double> p;
-    std::set<int> groups; // that any of them names
+    std::set<int> groups;   // that any of them names
+    std::set<Slip> misread; // figures that may be wrong
     for (const Compared& c : compared) {
         p.push_back(c.probability / total);
         for (const Part& part : c.hypothesis->parts)
             if (c.probability > 0.02 || groups.empty())
                 groups.insert(part.groups.begin(), part.groups.end());
+        if (c.hypothesis->misread)
+            misread.insert(*c.hypothesis->misread);
     }
     const auto& rounds = posterior.rounds();
     const auto read = [&](Condition condition, int group) {
@@ -126,7 +129,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
             outcomes.push_back(posterior.foresee(*c.hypothesis, group, prospect));
         const bool one_group = kind == ReadingKind::stored;
         offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days,
-               information(p, outcomes)},
+               information(p, outcomes), std::nullopt},
               share);
     };
     for (const int g : groups) {
@@ -153,7 +156,7 @@ std::optional<NextReading> settle(Posterior& posterior) {
                               : has(*c.hypothesis, Fault::dead_group, g)      ? 0.4
                               : has(*c.hypothesis, Fault::weak_group, g)      ? 0.1
                                                                               : 0.02);
-            offer({ReadingKind::unit_voltages, {g + 1}, 0, information(p, odd)}, 0.6);
+            offer({ReadingKind::unit_voltages, {g + 1}, 0, information(p, odd), std::nullopt}, 0.6);
         }
         const auto& swaps = posterior.pack().swaps;
         if (std::none_of(swaps.begin(), swaps.end(), [&](const LeadSwap& s) { return s.group == g + 1; })) {
@@ -161,15 +164,23 @@ std::optional<NextReading> settle(Posterior& posterior) {
             moved.reserve(compared.size());
             for (const Compared& c : compared)
                 moved.push_back(has(*c.hypothesis, Fault::sense_fault, g) ? 0.96 : 0.04);
-            offer({ReadingKind::lead_swap, {g + 1}, 0, information(p, moved)}, 0.8);
+            offer({ReadingKind::lead_swap, {g + 1}, 0, information(p, moved), std::nullopt}, 0.8);
         }
+    }
+    for (const Slip& slip : misread) {
+        std::vector<double> agrees;
+        agrees.reserve(compared.size());
+        for (const Compared& c : compared)
+            agrees.push_back(c.hypothesis->misread == slip ? 0.002 : 0.998);
+        const Round& of = rounds[slip.round];
+        offer({ReadingKind::repeat, {slip.group + 1}, of.days, information(p, agrees), of.condition}, 1.5); // at once
     }
     if (!posterior.pack().terminal_v && read(Condition::rest, -1)) {
         std::vector<double> nothing;
         nothing.reserve(compared.size());
         for (const Compared& c : compared)
             nothing.push_back(has(*c.hypothesis, Fault::latched_board, -1) ? 0.98 : 0.02);
-        offer({ReadingKind::terminal, {}, 0, information(p, nothing)}, 1.0);
+        offer({ReadingKind::terminal, {}, 0, information(p, nothing), std::nullopt}, 1.0);
     }
     return best;
 }
