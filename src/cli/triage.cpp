@@ -76,6 +76,7 @@ Result<Output> triage(const TriageArguments& arguments) {
     if (!readings)
         return readings.problem();
     pack.readings = readings.value().readings;
+    pack.capacities = readings.value().capacities;
     if (!arguments.units.empty()) {
         const auto units_text = exchange::read_text(arguments.units);
         if (!units_text)
@@ -125,6 +126,7 @@ Result<Output> triage(const TriageArguments& arguments) {
         out.json["settle_by"] = {{"reading", code(next.kind)},
                                  {"groups", next.groups},
                                  {"days", next.days > 0 ? Json(next.days) : Json(nullptr)},
+                                 {"condition", next.condition ? Json(code(*next.condition)) : Json(nullptr)},
                                  {"gain_bits", next.bits},
                                  {"text", sentence}};
         out.text += "What would tell them apart: " + sentence + "\n";

@@ -139,7 +139,8 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
         Column condition{"Condition", Dimension::text, {"condition"}, false, {}, 1, {}};
         Column current{"Current / A", Dimension::ampere, {"current"}, false, {}, 1, {}};
         Column days{"Days", Dimension::day, {"days", "day"}, false, {}, 1, {}};
-        if (const auto found = find_columns(reader, {&group, &voltage, &condition, &current, &days}); !found)
+        Column capacity{"Capacity / Ah", Dimension::ampere_hour, {"capacity"}, false, {}, 1, {}};
+        if (const auto found = find_columns(reader, {&group, &voltage, &condition, &current, &days, &capacity}); !found)
             return found.problem();
         std::vector<std::string_view> fields;
         while (true) {
@@ -181,6 +182,13 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
                 return reader.problem("\"Days\" is negative. Give the days since the reading at rest.");
             if (stood.value() && reading.condition == Condition::stored)
                 reading.days = stood.value();
+            const auto held = number_in(reader, fields, capacity);
+            if (!held)
+                return held.problem();
+            if (held.value() && *held.value() <= 0)
+                return reader.problem("\"Capacity / Ah\" must be above 0; leave it blank where it was not measured.");
+            if (held.value())
+                out.capacities.push_back({reading.group, *held.value()});
             out.readings.push_back(reading);
         }
     }

@@ -84,7 +84,7 @@ struct PackNoteRecord {
     std::string code; // symptom's or step's id; moved or stayed
     std::string noted_at;
 };
-// A single unit's voltage inside a group, or the group's temperature (place 0).
+// A single unit's voltage inside a group, or the group's temperature or capacity (place 0).
 struct InsideRecord {
     Id pack_id = 0;
     int group = 0, place = 0;

@@ -142,4 +142,17 @@ CREATE TABLE bay_queue (
     position INTEGER, due_at TEXT, insisted_at TEXT, insisted_bay INTEGER);
 )sql";
 
+const char* const upgrade_4_sql = R"sql(
+-- Inside a group also the group's own capacity is kept (place_no 0).
+CREATE TABLE inside_group_widened (
+    id INTEGER PRIMARY KEY, pack_id INTEGER NOT NULL REFERENCES pack(id), group_no INTEGER NOT NULL,
+    place_no INTEGER NOT NULL, quantity TEXT NOT NULL CHECK (quantity IN ('voltage', 'temperature', 'capacity')),
+    value REAL NOT NULL, under_load INTEGER NOT NULL DEFAULT 0, taken_at TEXT NOT NULL);
+INSERT INTO inside_group_widened SELECT id, pack_id, group_no, place_no, quantity, value, under_load, taken_at
+    FROM inside_group;
+DROP TABLE inside_group;
+ALTER TABLE inside_group_widened RENAME TO inside_group;
+CREATE INDEX inside_group_of_pack ON inside_group (pack_id, id);
+)sql";
+
 } // namespace ingot::store

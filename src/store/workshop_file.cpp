@@ -96,7 +96,8 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr std::array tables_of_version{12, 16, 20};
+    constexpr std::array tables_of_version{12, 16, 20, 20};
+    static_assert(tables_of_version.size() == schema_version);
     const int version = std::clamp(database.execAndGet("PRAGMA user_version").getInt(), 1, schema_version);
     if (seen < tables_of_version.at(static_cast<std::size_t>(version) - 1))
         throw SQLite::Exception("tables are missing");
@@ -127,7 +128,9 @@ void upgrade(SQLite::Database& database, const std::string& path) {
     SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
     if (version < 2)
         database.exec(upgrade_2_sql);
-    database.exec(upgrade_3_sql);
+    if (version < 3)
+        database.exec(upgrade_3_sql);
+    database.exec(upgrade_4_sql);
     database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
     transaction.commit();
 }
@@ -174,6 +177,7 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
             database->exec(schema_sql);
             database->exec(upgrade_2_sql);
             database->exec(upgrade_3_sql);
+            database->exec(upgrade_4_sql);
             transaction.commit();
         }
         set_up_writing(*database);

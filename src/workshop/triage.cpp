@@ -111,6 +111,9 @@ Result<int> Workshop::import_group_readings(Id pack_id, const std::string& text,
         if (const auto objection =
                 objection_to_group_reading(*p, reading.group, reading.voltage_v, reading.condition, true))
             return Problem{file, 0, fmt::format("group {}: {}", reading.group, objection->sentence)};
+    for (const GroupCapacity& held : read.value().capacities)
+        if (const auto objection = objection_to_capacity(*p, held.capacity_ah))
+            return Problem{file, 0, fmt::format("group {}: {}", held.group, objection->sentence)};
     const std::string at = now();
     const auto done = guarded_step([&] {
         for (const GroupReading& reading : read.value().readings) {
@@ -128,6 +131,8 @@ Result<int> Workshop::import_group_readings(Id pack_id, const std::string& text,
             record.taken_at = record.recorded_at = at;
             records_.add(record);
         }
+        for (const GroupCapacity& held : read.value().capacities)
+            records_.add(store::InsideRecord{pack_id, held.group, 0, Quantity::capacity, held.capacity_ah, false, at});
     });
     if (!done)
         return done.problem();
@@ -249,6 +254,59 @@ Result<bool> Workshop::note_temperature(Id pack_id, int group, double celsius, b
     return note_inside({{pack_id, group, 0, Quantity::temperature, celsius, under_load, now()}});
 }
 
+std::optional<Problem> Workshop::objection_to_capacity(const store::PackRecord& p, double capacity_ah) const {
+    // No group holds much more than its pack's label says; where nothing is said, than the largest module there is.
+    constexpr double over_the_label = 1.5, largest_ah = 1000;
+    const double limit = p.claim.capacity_ah ? *p.claim.capacity_ah * over_the_label : largest_ah;
+    if (capacity_ah > 0 && capacity_ah <= limit)
+        return std::nullopt;
+    return Problem{"", 0,
+                   fmt::format("{} Ah is not believed for a group of {}: give what a full discharge of the group gave, "
+                               "above 0 and at most {} Ah.",
+                               capacity_ah, p.label, limit)};
+}
+
+Result<bool> Workshop::note_group_capacity(Id pack_id, int group, double capacity_ah) {
+    const store::PackRecord* p = pack(pack_id);
+    if (p == nullptr || group < 1 || group > p->layout.series)
+        return Problem{"", 0, "There is no such group."};
+    if (gate_closed(*p))
+        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+    if (const auto objection = objection_to_capacity(*p, capacity_ah))
+        return *objection;
+    return note_inside({{pack_id, group, 0, Quantity::capacity, capacity_ah, false, now()}});
+}
+
+std::map<int, double> Workshop::group_capacities(Id pack_id) const {
+    std::map<int, double> out;
+    for (const auto& inside : inside_of(pack_id))
+        if (inside.quantity == Quantity::capacity)
+            out[inside.group] = inside.value;
+    return out;
+}
+
+// The newest of each place and quantity; nothing of what a group was before its unit was replaced.
+std::vector<store::InsideRecord> Workshop::inside_of(Id id) const {
+    const store::PackRecord* p = pack(id);
+    std::map<int, std::string> replaced_at;
+    for (const auto& n : notes_)
+        if (n.pack_id == id && n.kind == "replaced")
+            replaced_at[n.group] = n.noted_at;
+    std::map<std::tuple<int, int, Quantity, bool>, store::InsideRecord> newest;
+    for (const auto& inside : inside_) {
+        if (p == nullptr || inside.pack_id != id || inside.group > p->layout.series)
+            continue;
+        const auto at = replaced_at.find(inside.group);
+        if (at == replaced_at.end() || inside.taken_at >= at->second)
+            newest[{inside.group, inside.place, inside.quantity, inside.under_load}] = inside;
+    }
+    std::vector<store::InsideRecord> out;
+    out.reserve(newest.size());
+    for (auto& [place, inside] : newest)
+        out.push_back(std::move(inside));
+    return out;
+}
+
 Result<bool> Workshop::note_inside(const std::vector<store::InsideRecord>& read) {
     const auto done = guarded_step(
         [&] {
@@ -305,12 +363,16 @@ Result<bool> Workshop::move_group(Id from, int group, Id into, int place) {
         return record;
     };
     const double carried = volts->second;
+    const auto capacities = group_capacities(from);
+    const auto held = capacities.find(group);
     const std::string from_label = donor->label;
     const std::string into_label = host->label;
     return guarded_step([&] {
         records_.add(reading(into, place, carried));
         records_.add(reading(from, group, 0.0));
         records_.add(store::PackNoteRecord{0, into, "replaced", place, from_label, at});
+        if (held != capacities.end())
+            records_.add(store::InsideRecord{into, place, 0, Quantity::capacity, held->second, false, at});
         records_.add(store::EventRecord{at, "group moved", into_label,
                                         fmt::format("group {} of {} to place {}", group, from_label, place)});
     });
@@ -356,15 +418,11 @@ TriageCase Workshop::triage_case(Id id) const {
             reading.days = r.days;
             out.readings.push_back(reading);
         }
-    std::map<std::pair<int, int>, store::InsideRecord> newest;
-    for (const auto& inside : inside_)
-        if (inside.pack_id == id && inside.group <= p->layout.series)
-            newest[{inside.group, inside.place}] = inside;
-    for (const auto& [place, inside] : newest) {
-        if (const auto at = replaced_at.find(inside.group); at != replaced_at.end() && inside.taken_at < at->second)
-            continue;
+    for (const auto& inside : inside_of(id)) {
         if (inside.quantity == Quantity::voltage)
             out.units.push_back({inside.group, std::to_string(inside.place), inside.value});
+        else if (inside.quantity == Quantity::capacity)
+            out.capacities.push_back({inside.group, inside.value});
         else
             out.temperatures.push_back({inside.group, inside.value, inside.under_load});
     }

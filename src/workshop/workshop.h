@@ -4,9 +4,9 @@
 
 #include "core/build/joining.h"
 #include "core/cells/strip_drawing.h"
+#include "core/donors/donors.h"
 #include "core/match/problem.h"
 #include "core/sort/duty.h"
-#include "core/donors/donors.h"
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
 #include "core/triage/ways.h"
@@ -167,8 +167,11 @@ public:
     // Voltages of single units of a group whose links are cut, by place; a blank is not read. All or nothing.
     Result<bool> note_unit_voltages(Id pack, int group, const std::vector<std::optional<double>>& volts);
     Result<bool> note_temperature(Id pack, int group, double celsius, bool under_load);
-    // A donor's group takes the place of a bad one: its last reading at rest goes with it, the donor's place reads
-    // empty.
+    // What a full discharge of the group alone gave.
+    Result<bool> note_group_capacity(Id pack, int group, double capacity_ah);
+    [[nodiscard]] std::map<int, double> group_capacities(Id pack) const; // Ah, by group
+    // A donor's group takes the place of a bad one: its last reading at rest and its capacity go with it, the
+    // donor's place reads empty.
     Result<bool> move_group(Id from, int group, Id into, int place);
     [[nodiscard]] TriageCase triage_case(Id pack) const;
     // What explains the readings; kept until something new is known.
@@ -265,6 +268,8 @@ private:
     Result<bool> keep_library_text(const std::string& kind, const std::string& name, int version,
                                    const std::string& text);
     Result<bool> note_inside(const std::vector<store::InsideRecord>& read);
+    [[nodiscard]] std::vector<store::InsideRecord> inside_of(Id pack) const;
+    [[nodiscard]] std::optional<Problem> objection_to_capacity(const store::PackRecord& pack, double capacity_ah) const;
     void forget_explanation(Id pack);
     void judge(UnitState& unit);
     void judge_all();

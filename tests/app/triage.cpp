@@ -143,6 +143,22 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
         input->accept();
     });
     trigger(QStringLiteral("Temperature of this"));
+    const auto capacity = [&](const QString& text) {
+        Window::answer([text](QWidget* dialog) {
+            auto* input = qobject_cast<QInputDialog*>(dialog);
+            REQUIRE(input != nullptr);
+            input->setTextValue(text);
+            input->accept();
+        });
+        trigger(QStringLiteral("Capacity of this"));
+    };
+    capacity(QStringLiteral("5,45"));
+    CHECK(w.shop().group_capacities(id).at(3) == Approx(5.45));
+    capacity(QStringLiteral("lots"));
+    CHECK(w.window.told().contains(QStringLiteral("\"lots\"")));
+    capacity(QStringLiteral("-2"));
+    CHECK(w.window.told().contains(QStringLiteral("not believed")));
+    CHECK(w.shop().group_capacities(id).at(3) == Approx(5.45));
     REQUIRE(w.shop().triage_case(id).temperatures.size() == 1);
     CHECK(w.shop().triage_case(id).temperatures[0].temperature_c == Approx(41.5));
     // Kept in the file.
@@ -182,12 +198,34 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
         REQUIRE(w.shop().record_group_reading(packs[1], g, g == 6 || g == 7 ? 1.1 : 3.71, Condition::rest, "meter"));
     }
     w.settle();
+    for (int g = 1; g <= 9; ++g) {
+        REQUIRE(w.shop().note_group_capacity(packs[0], g, 6.0));
+        REQUIRE(w.shop().note_group_capacity(packs[1], g, 5.4));
+    }
     QString summary;
+    QString narrow;
+    QString wide;
     QString refused;
     QString done;
     QString sent;
     Window::answer([&](QWidget* dialog) {
-        summary = dialog->findChild<QLabel*>(QStringLiteral("donors_summary"))->text();
+        auto* said = dialog->findChild<QLabel*>(QStringLiteral("donors_summary"));
+        auto* tolerance = dialog->findChild<QLineEdit*>(QStringLiteral("donors_tolerance"));
+        REQUIRE(w.wait_for([&] { return said->text().contains(QStringLiteral("can live")); }));
+        summary = said->text();
+        // The donor's groups hold too little beside the others: nothing fits within 5 %.
+        tolerance->setText(QStringLiteral("5"));
+        emit tolerance->editingFinished();
+        REQUIRE(w.wait_for([&] { return said->text().contains(QStringLiteral("can live")); }));
+        narrow = said->text();
+        tolerance->setText(QStringLiteral("20"));
+        emit tolerance->editingFinished();
+        REQUIRE(w.wait_for([&] { return said->text().contains(QStringLiteral("can live")); }));
+        wide = said->text();
+        auto* moves = dialog->findChild<QTableWidget*>(QStringLiteral("donors_moves"));
+        REQUIRE(moves->rowCount() == 1);
+        CHECK(moves->item(0, 4)->text().contains(QStringLiteral("3.71")));
+        CHECK(moves->item(0, 5)->text().contains(QStringLiteral("5.4")));
         auto* scan = dialog->findChild<QLineEdit*>(QStringLiteral("donors_scan"));
         auto* step = dialog->findChild<QLabel*>(QStringLiteral("donors_step"));
         scan->setText(QStringLiteral("LAN-90 · pack 1"));
@@ -207,6 +245,8 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     CHECK(w.shop().pack(packs[1])->stage == "open");
     CHECK(w.shop().pack(packs[0])->stage == "triage");
     CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 groups move")));
+    CHECK(narrow.contains(QStringLiteral("0 of 2 packs can live")));
+    CHECK(wide == summary);
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
     CHECK(done.contains(QStringLiteral("All moves are done")));
     CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));

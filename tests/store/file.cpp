@@ -245,3 +245,36 @@ TEST_CASE("A workshop of version 1 is brought up to date, and kept as it was bes
     CHECK(old.execAndGet("SELECT label FROM pack").getString() == "P");
     CHECK(WorkshopFile::open(path).ok()); // and again, without a second upgrade
 }
+
+TEST_CASE("A workshop of version 3 keeps what was read inside its groups, and takes capacities from now on") {
+    const Temporary folder;
+    const std::string path = folder.file("third.ingot");
+    {
+        SQLite::Database db(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+        db.exec("PRAGMA application_id = " + std::to_string(application_id) + "; PRAGMA user_version = 3");
+        db.exec(schema_sql);
+        db.exec(upgrade_2_sql);
+        db.exec(upgrade_3_sql);
+        db.exec("INSERT INTO lot (label) VALUES ('MOW-01');"
+                "INSERT INTO pack (lot_id, label, chemistry, series, parallel, stage, created_at) VALUES (1, 'P', "
+                "'nmc', 7, 4, 'triage', '2026-01-05');"
+                "INSERT INTO inside_group (pack_id, group_no, place_no, quantity, value, taken_at) VALUES "
+                "(1, 3, 2, 'voltage', 3.61, '2026-01-05'), (1, 3, 0, 'temperature', 31.5, '2026-01-06')");
+    }
+    const auto file = WorkshopFile::open(path);
+    REQUIRE(file.ok());
+    CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == schema_version);
+    Records records(*file.value());
+    records.add(InsideRecord{1, 3, 0, Quantity::capacity, 8.7, false, "2026-01-07"});
+    const auto inside = records.inside_groups();
+    REQUIRE(inside.size() == 3);
+    CHECK(inside[0].quantity == Quantity::voltage);
+    CHECK(inside[0].place == 2);
+    CHECK(inside[0].value == 3.61);
+    CHECK(inside[1].quantity == Quantity::temperature);
+    CHECK(inside[2].quantity == Quantity::capacity);
+    CHECK(inside[2].value == 8.7);
+    CHECK_THROWS(
+        file.value()->database().exec("INSERT INTO inside_group (pack_id, group_no, place_no, quantity, value, "
+                                      "taken_at) VALUES (1, 1, 0, 'colour', 1, '')"));
+}

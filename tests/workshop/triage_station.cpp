@@ -132,3 +132,44 @@ TEST_CASE("Two readings that disagree ask for a third; the third settles it") {
     CHECK(shop.workshop->record_group_reading(shop.pack, 3, 3.843, Condition::rest, "meter"));
     CHECK(shop.workshop->explained(shop.pack).disagreeing.empty());
 }
+
+TEST_CASE("A group's capacity: believed or not, kept, brought in by a file, and carried along by a donor") {
+    Shop shop;
+    shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
+    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 3, 0));
+    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 3, 51)); // a decimal slip: the label says 5 Ah
+    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 6, 4.9));
+    CHECK(shop.workshop->group_capacities(shop.pack).empty());
+    for (int g = 1; g <= 5; ++g)
+        CHECK(shop.workshop->note_group_capacity(shop.pack, g, 4.8 + 0.02 * g));
+    CHECK(shop.workshop->note_group_capacity(shop.pack, 3, 3.1)); // the newest counts
+    CHECK(shop.workshop->group_capacities(shop.pack).at(3) == 3.1);
+    CHECK(shop.workshop->triage_case(shop.pack).capacities.size() == 5);
+    CHECK(shop.first().fault == Fault::weak_group);
+    CHECK(shop.first().groups == std::vector<int>{3});
+
+    // A file with one that is not believed brings nothing in.
+    const std::string file = "Group,Voltage / V,Capacity / Ah\n1,3.84,4.9\n2,3.84,49\n";
+    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, file, "c.csv"));
+    CHECK(shop.workshop->group_capacities(shop.pack).at(1) == Approx(4.82));
+    CHECK(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V,Capacity / Ah\n1,3.84,4.7\n", "c.csv"));
+    CHECK(shop.workshop->group_capacities(shop.pack).at(1) == 4.7);
+
+    store::PackRecord record = *shop.workshop->pack(shop.pack);
+    record.id = 0;
+    record.label = "MOW-21 · pack 2";
+    const Id sister = shop.workshop->add_pack(record).value();
+    shop.today = shop.today.addDays(1);
+    for (int g = 1; g <= 5; ++g)
+        REQUIRE(shop.workshop->record_group_reading(sister, g, 3.83, Condition::rest, "meter"));
+    REQUIRE(shop.workshop->note_group_capacity(sister, 2, 4.95));
+    shop.today = shop.today.addDays(1);
+    REQUIRE(shop.workshop->move_group(sister, 2, shop.pack, 3));
+    CHECK(shop.workshop->group_capacities(shop.pack).at(3) == 4.95);
+    CHECK(shop.workshop->triage_case(shop.pack).capacities.size() == 5);
+    const std::string path = shop.workshop->path();
+    shop.workshop.reset();
+    const auto again = Workshop::open(path);
+    REQUIRE(again);
+    CHECK(again.value()->group_capacities(shop.pack).at(3) == 4.95);
+}

@@ -1,5 +1,6 @@
 #include "app/stations/triage/donors_dialog.h"
 
+#include "app/parts/beside.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
@@ -10,8 +11,12 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLineEdit>
+#include <QProgressBar>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
+
+#include <chrono>
 
 namespace ingot::app {
 
@@ -36,7 +41,13 @@ public:
         window_->setFixedWidth(70);
         window_->setAccessibleName(tr("Voltage window, V"));
         row->addWidget(window_);
-        row->addWidget(caption(tr("V (blank: any)"), this));
+        row->addWidget(caption(tr("V and"), this));
+        tolerance_ = new QLineEdit(this);
+        tolerance_->setObjectName(QStringLiteral("donors_tolerance"));
+        tolerance_->setFixedWidth(70);
+        tolerance_->setAccessibleName(tr("Capacity tolerance, %"));
+        row->addWidget(tolerance_);
+        row->addWidget(caption(tr("% of capacity (blank: any)"), this));
         one_model_ = new QCheckBox(tr("never two models in one pack"), this);
         one_model_->setObjectName(QStringLiteral("donors_one_model"));
         row->addWidget(one_model_);
@@ -46,9 +57,22 @@ public:
         to_open_->setToolTip(tr("Packs that no plan completes are taken apart for their units"));
         row->addWidget(to_open_);
         layout->addLayout(row);
-        table_ = new QTableWidget(0, 4, this);
+        auto* search = new QHBoxLayout;
+        progress_ = new QProgressBar(this);
+        progress_->setRange(0, 0);
+        progress_->setTextVisible(false);
+        progress_->setAccessibleName(tr("Planning"));
+        stop_ = new PressButton(tr("Stop, keep the best"), this);
+        stop_->setObjectName(QStringLiteral("donors_stop"));
+        search->addWidget(progress_, 1);
+        search->addWidget(stop_);
+        layout->addLayout(search);
+        progress_->hide();
+        stop_->hide();
+        table_ = new QTableWidget(0, columns, this);
         table_->setObjectName(QStringLiteral("donors_moves"));
-        table_->setHorizontalHeaderLabels({tr("into pack"), tr("place"), tr("from pack"), tr("its group")});
+        table_->setHorizontalHeaderLabels(
+            {tr("into pack"), tr("place"), tr("from pack"), tr("its group"), tr("at rest"), tr("capacity")});
         table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
         table_->verticalHeader()->hide();
         table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -71,16 +95,25 @@ public:
                      this);
         caution->setFont(type(13));
         layout->addWidget(caution);
-        connect(window_, &QLineEdit::editingFinished, this, [this] { plan(); });
+        for (QLineEdit* field : {window_, tolerance_})
+            connect(field, &QLineEdit::editingFinished, this, [this] {
+                if (window_->text() + tolerance_->text() != planned_for_) // leaving a field is no new question
+                    plan();
+            });
+        connect(stop_, &PressButton::clicked, this, [this] { beside_->stop(); });
         connect(one_model_, &QCheckBox::toggled, this, [this] { plan(); });
         connect(to_open_, &PressButton::clicked, this, [this] { send_to_open(); });
         connect(scan_, &QLineEdit::returnPressed, this, [this] { scanned(); });
+        beside_ = new Beside(this);
         plan();
         scan_->setFocus();
     }
 
     // A field that loses the focus while the dialog goes must not plan again.
-    ~DonorsDialog() override { window_->disconnect(this); }
+    ~DonorsDialog() override {
+        window_->disconnect(this);
+        tolerance_->disconnect(this);
+    }
 
 private:
     struct Move {
@@ -88,46 +121,86 @@ private:
         Id into_id = 0, from_id = 0;
         int place = 0, group = 0;
         double volts = 0;
+        std::optional<double> capacity_ah;
     };
+    // What the packs are, and the plan that was found for them.
+    struct Question {
+        std::vector<DonorGroup> groups;
+        std::map<std::string, Id> ids;
+        int unread = 0;
+    };
+    static constexpr int columns = 6;
+
+    // The groups of all packs of this kind that were read through.
+    Question ask(const store::PackRecord& kind) const {
+        Question out;
+        for (const auto& p : workshop_.packs()) {
+            if ((p.stage != "triage" && p.stage != "open") || p.chemistry != kind.chemistry ||
+                p.layout != kind.layout || workshop_.pack_quarantined(p.id))
+                continue;
+            const auto read = workshop_.group_readings(p.id, Condition::rest).by_group;
+            if (static_cast<int>(read.size()) - static_cast<int>(read.count(0)) < p.layout.series) {
+                ++out.unread;
+                continue;
+            }
+            out.ids[p.label] = p.id;
+            const auto capacities = workshop_.group_capacities(p.id);
+            for (const auto& [g, v] : read)
+                if (g > 0) {
+                    const auto held = capacities.find(g);
+                    out.groups.push_back({p.label, g, v,
+                                          held == capacities.end() ? std::nullopt : std::optional<double>(held->second),
+                                          p.model});
+                }
+        }
+        return out;
+    }
 
     void plan() {
         const store::PackRecord* kind = workshop_.pack(pack_);
         const Chemistry* chemistry = kind != nullptr ? workshop_.library().chemistry(kind->chemistry) : nullptr;
         if (chemistry == nullptr)
             return;
-        std::vector<DonorGroup> groups;
-        std::map<std::string, Id> ids;
-        int unread = 0;
-        for (const auto& p : workshop_.packs()) {
-            if ((p.stage != "triage" && p.stage != "open") || p.chemistry != kind->chemistry ||
-                p.layout != kind->layout || workshop_.pack_quarantined(p.id))
-                continue;
-            const auto read = workshop_.group_readings(p.id, Condition::rest).by_group;
-            if (static_cast<int>(read.size()) - static_cast<int>(read.count(0)) < p.layout.series) {
-                ++unread;
-                continue;
-            }
-            ids[p.label] = p.id;
-            for (const auto& [g, v] : read)
-                if (g > 0)
-                    groups.push_back({p.label, g, v, {}, p.model});
-        }
+        planned_for_ = window_->text() + tolerance_->text();
+        const auto question = std::make_shared<Question>(ask(*kind));
         DonorRules rules;
         rules.cells_per_unit = kind->layout.cells_per_unit;
         rules.voltage_window_v = figures::typed(window_->text());
+        constexpr double per_cent = 100;
+        if (const auto tolerance = figures::typed(tolerance_->text()); tolerance && *tolerance >= 0)
+            rules.capacity_tolerance = *tolerance / per_cent;
         rules.one_model = one_model_->isChecked();
         moves_.clear();
         left_over_.clear();
         next_ = 0;
         table_->setRowCount(0);
-        constexpr int patience = 40000; // questions, some tens of milliseconds
-        int asked = 0;
-        const auto planned = plan_donors(groups, *chemistry, rules, [&] { return ++asked < patience; });
-        const QString waiting =
-            unread > 0 ? tr(" %n packs of this kind are not read through yet.", nullptr, unread) : QString();
+        summary_->setText(tr("Planning for %n packs …", nullptr, static_cast<int>(question->ids.size())));
+        show_step();
+        constexpr int soon_ms = 150;
+        QTimer::singleShot(soon_ms, this, [this] {
+            progress_->setVisible(beside_->busy());
+            stop_->setVisible(beside_->busy());
+        });
+        using Planned = Result<DonorPlan>;
+        beside_->begin<Planned>(
+            [question, rules, chemistry = *chemistry](const Beside::Wanted& wanted) {
+                constexpr std::chrono::seconds patience(2);
+                const auto until = std::chrono::steady_clock::now() + patience;
+                return plan_donors(question->groups, chemistry, rules,
+                                   [&] { return wanted() && std::chrono::steady_clock::now() < until; });
+            },
+            [this, question](const Planned& planned) { take(*question, planned); });
+    }
+
+    void take(const Question& question, const Result<DonorPlan>& planned) {
+        progress_->hide();
+        stop_->hide();
+        const QString waiting = question.unread > 0
+                                    ? tr(" %n packs of this kind are not read through yet.", nullptr, question.unread)
+                                    : QString();
         if (!planned) {
-            summary_->setText((groups.empty() ? tr("No pack of this kind is read through yet.")
-                                              : QString::fromStdString(planned.problem().text())) +
+            summary_->setText((question.groups.empty() ? tr("No pack of this kind is read through yet.")
+                                                       : QString::fromStdString(planned.problem().text())) +
                               waiting);
             show_step();
             return;
@@ -135,25 +208,27 @@ private:
         const DonorPlan& plan = planned.value();
         summary_->setText(tr("%1 of %2 packs can live, %3 groups move; %4.%5")
                               .arg(plan.packs_rebuilt())
-                              .arg(ids.size())
+                              .arg(question.ids.size())
                               .arg(plan.moved)
                               .arg(plan.proved ? tr("no plan does better") : tr("the best found"), waiting));
-        left_over_ = ids;
+        left_over_ = question.ids;
         for (const RebuiltPack& pack : plan.packs)
             left_over_.erase(pack.pack);
         for (const RebuiltPack& pack : plan.packs)
             for (const Placement& p : pack.groups) {
-                const DonorGroup& from = groups[p.from];
+                const DonorGroup& from = question.groups[p.from];
                 if (from.pack != pack.pack)
-                    moves_.push_back(
-                        {pack.pack, from.pack, ids[pack.pack], ids[from.pack], p.position, from.group, from.voltage_v});
+                    moves_.push_back({pack.pack, from.pack, question.ids.at(pack.pack), question.ids.at(from.pack),
+                                      p.position, from.group, from.voltage_v, from.capacity_ah});
             }
         for (const Move& move : moves_) {
             const int row = table_->rowCount();
             table_->insertRow(row);
-            const QString cells[] = {QString::fromStdString(move.into), QString::number(move.place),
-                                     QString::fromStdString(move.from), QString::number(move.group)};
-            for (int c = 0; c < 4; ++c)
+            const QString cells[columns] = {
+                QString::fromStdString(move.into), QString::number(move.place),
+                QString::fromStdString(move.from), QString::number(move.group),
+                figures::volts(move.volts),        figures::or_dash(move.capacity_ah, figures::pack_capacity)};
+            for (int c = 0; c < columns; ++c)
                 table_->setItem(row, c, new QTableWidgetItem(cells[c]));
         }
         show_step();
@@ -163,7 +238,9 @@ private:
         // What is left over may go once nothing of it is wanted any more.
         to_open_->setEnabled(next_ == moves_.size() && !left_over_.empty() && workshop_.writable());
         scan_->setEnabled(next_ < moves_.size() && workshop_.writable());
-        if (moves_.empty()) {
+        if (beside_->busy()) {
+            step_->clear();
+        } else if (moves_.empty()) {
             step_->setText(tr("Nothing to move."));
         } else if (next_ == moves_.size()) {
             step_->setText(tr("All moves are done. What is left over goes to Open."));
@@ -214,7 +291,7 @@ private:
             step_->setText(QString::fromStdString(done.problem().text()));
             return;
         }
-        for (int c = 0; c < 4; ++c)
+        for (int c = 0; c < columns; ++c)
             table_->item(static_cast<int>(next_), c)->setForeground(colours().muted);
         ++next_;
         show_step();
@@ -225,9 +302,14 @@ private:
     QLabel* summary_ = nullptr;
     QLabel* step_ = nullptr;
     QLineEdit* window_ = nullptr;
+    QLineEdit* tolerance_ = nullptr;
     QLineEdit* scan_ = nullptr;
     QCheckBox* one_model_ = nullptr;
     PressButton* to_open_ = nullptr;
+    PressButton* stop_ = nullptr;
+    QProgressBar* progress_ = nullptr;
+    Beside* beside_ = nullptr;
+    QString planned_for_;                 // the fields' texts
     std::map<std::string, Id> left_over_; // packs that the plan does not complete
     QTableWidget* table_ = nullptr;
     std::vector<Move> moves_;

@@ -1,5 +1,6 @@
 #include "app/stations/triage/triage_station.h"
 
+#include "app/parts/beside.h"
 #include "app/parts/panel.h"
 #include "app/parts/reading_boxes.h"
 #include "app/parts/voltage_ladder.h"
@@ -23,6 +24,7 @@
 namespace ingot::app {
 
 TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::triage, parent) {
+    weighing_ = new Beside(this);
     round_rest_ = add_command(tr("&Rest round"), QKeySequence(tr("F5")), tr("Read every group at rest"),
                               [this] { start_round(Condition::rest); });
     round_charge_ =
@@ -208,6 +210,9 @@ void TriageStation::add_notes() {
     about(tr("Unit &voltages of this group…"), QKeySequence(tr("Ctrl+Alt+Y")),
           tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
           [this](int group) { return ask_unit_voltages(group); });
+    about(tr("Ca&pacity of this group…"), QKeySequence(tr("Ctrl+Alt+L")),
+          tr("What a full discharge of the group alone gave: tells a weak group, and what donors match"),
+          [this](int group) { return ask_capacity(group); });
     about(tr("&Temperature of this group…"), QKeySequence(tr("Ctrl+Alt+K")),
           tr("A group that is warmer than its neighbours"), [this](int group) { return ask_temperature(group); });
     add_command(tr("Bring in readings from a &file…"), QKeySequence(tr("Ctrl+Shift+B")),
@@ -254,6 +259,22 @@ Result<bool> TriageStation::ask_temperature(int group) {
         QInputDialog::getDouble(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group), 20, -40, 150, 1, &ok);
     return ok ? workshop().note_temperature(pack_, group, celsius, condition_ == Condition::load && active_ >= 0)
               : Result<bool>(true);
+}
+
+Result<bool> TriageStation::ask_capacity(int group) {
+    bool ok = false;
+    const QString text = QInputDialog::getText(
+        this, tr("Capacity"),
+        tr("Group %1: what a full discharge of the group alone gave, Ah. Charge and discharge it under supervision, "
+           "inside its voltage limits.")
+            .arg(group),
+        QLineEdit::Normal, {}, &ok);
+    if (!ok)
+        return true;
+    const auto value = figures::typed(text);
+    if (!value)
+        return Problem{"", 0, tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(text).toStdString()};
+    return workshop().note_group_capacity(pack_, group, *value);
 }
 
 void TriageStation::fill_symptoms() {
@@ -508,6 +529,9 @@ EvidenceContent TriageStation::evidence() const {
                                  .arg(std::fabs(*finding.from_median_v) < 0.1
                                           ? figures::millivolts_signed(*finding.from_median_v)
                                           : figures::volts(*finding.from_median_v));
+        const auto capacities = workshop().group_capacities(pack_);
+        if (const auto held = capacities.find(group); held != capacities.end())
+            content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(held->second));
         if (deep && chemistry->lithium)
             content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
                                  .arg(figures::volts(chemistry->bands.deep_below_v, 1));
@@ -535,7 +559,7 @@ EvidenceContent TriageStation::evidence() const {
         }
         if (explained.something_else > 0.05)
             content.explanations.push_back(
-                {tr("Something else"), explained.something_else, tr("A misread figure, or a fault without a name.")});
+                {tr("Something else"), explained.something_else, tr("A fault without a name.")});
         if (explained.settle_by)
             content.tell_apart = wording::next_reading(*explained.settle_by);
         constexpr std::size_t most_ways = 4;
@@ -559,30 +583,18 @@ bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry&
     constexpr std::size_t at_once = 40; // readings: about 20 ms
     if (workshop().explained_at_hand(pack_) || known.readings.size() <= at_once)
         return true;
-    const int revision = workshop().known_revision(pack_);
-    if (weighing_.first != 0) // one at a time; the window asks again when it is done
+    if (weighing_->busy()) // one at a time; the window asks again when it is done
         return false;
-    if (worker_.joinable())
-        worker_.join();
-    weighing_ = {pack_, revision};
     auto* self = const_cast<TriageStation*>(this);
-    worker_ = std::thread([self, pack = pack_, revision, known, chemistry, knowledge = workshop().library().triage] {
-        auto made = std::make_shared<Explained>(explain(known, chemistry, knowledge));
-        QMetaObject::invokeMethod(
-            self,
-            [self, pack, revision, made] {
-                self->workshop().keep_explained(pack, revision, std::move(*made));
-                self->weighing_ = {0, 0};
-                emit self->evidence_changed();
-            },
-            Qt::QueuedConnection);
-    });
+    weighing_->begin<Explained>(
+        [known, chemistry, knowledge = workshop().library().triage](const Beside::Wanted&) {
+            return explain(known, chemistry, knowledge);
+        },
+        [self, pack = pack_, revision = workshop().known_revision(pack_)](const Explained& made) {
+            self->workshop().keep_explained(pack, revision, made);
+            emit self->evidence_changed();
+        });
     return false;
-}
-
-TriageStation::~TriageStation() {
-    if (worker_.joinable())
-        worker_.join();
 }
 
 void TriageStation::pose() {

@@ -4,8 +4,6 @@
 
 #include "app/stations/station.h"
 
-#include <thread>
-
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -13,6 +11,7 @@ class QMenu;
 
 namespace ingot::app {
 
+class Beside;
 class ChoiceRow;
 class Figure;
 class Panel;
@@ -23,7 +22,6 @@ class TriageStation : public StationView {
     Q_OBJECT
 public:
     explicit TriageStation(Workshop& workshop, QWidget* parent = nullptr);
-    ~TriageStation() override;
     void refresh() override;
     bool take_line(const QString& line) override;
     void echo(const QString& typed) override;
@@ -44,6 +42,7 @@ private:
     void fill_symptoms();
     Result<bool> ask_unit_voltages(int group);
     Result<bool> ask_temperature(int group);
+    Result<bool> ask_capacity(int group);
     [[nodiscard]] bool explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const;
     void import_file();
     [[nodiscard]] RoundConditions round_conditions() const;
@@ -77,8 +76,7 @@ private:
     QString typed_;
     std::optional<double> refused_minus_; // typed again, it is meant
     bool filling_ = false;
-    mutable std::thread worker_;
-    mutable std::pair<Id, int> weighing_{0, 0}; // pack and what is known of it, being explained
+    Beside* weighing_ = nullptr; // a large case, explained beside the window
 };
 
 } // namespace ingot::app
