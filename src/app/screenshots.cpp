@@ -16,6 +16,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLabel>
 #include <QLineEdit>
 #include <QPixmap>
 #include <QProcess>
@@ -176,7 +177,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
             auto* window_v = dialog->findChild<QLineEdit*>(QStringLiteral("donors_window"));
             window_v->setText(QStringLiteral("0.15"));
             emit window_v->editingFinished();
-            settle([] { return true; });
+            const auto* step = dialog->findChild<QLabel*>(QStringLiteral("donors_step"));
+            settle([step] { return !step->text().isEmpty(); }); // planned
             fine &= dialog->grab().save(folder + QStringLiteral("/donors.png"));
             dialog->close();
         }

@@ -66,14 +66,20 @@ Id Records::add(const PhotoRecord& photo) {
     return database_.getLastInsertRowid();
 }
 
-std::vector<PhotoRecord> Records::photos_of_pack(Id pack) {
+std::vector<PhotoRecord> Records::photos() {
     std::vector<PhotoRecord> rows;
     if (!has("photo"))
         return rows;
-    SQLite::Statement s(database_, "SELECT id, name, media_type, added_at FROM photo WHERE pack_id = ? ORDER BY id");
-    s.bind(1, static_cast<std::int64_t>(pack));
+    SQLite::Statement s(database_, "SELECT id, pack_id, name, media_type, added_at FROM photo ORDER BY id");
     while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(), pack, s.getColumn(1), s.getColumn(2), s.getColumn(3), {}});
+        rows.push_back(
+            {s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3), s.getColumn(4), {}});
+    return rows;
+}
+
+std::vector<PhotoRecord> Records::photos_of_pack(Id pack) {
+    std::vector<PhotoRecord> rows = photos();
+    std::erase_if(rows, [pack](const PhotoRecord& photo) { return photo.pack_id != pack; });
     return rows;
 }
 
@@ -110,12 +116,20 @@ void Records::set_drawing(Id pack, const std::string& drawing, const std::string
         pack, drawing, now);
 }
 
-std::string Records::drawing_of_pack(Id pack) {
+std::map<Id, std::string> Records::drawings() {
+    std::map<Id, std::string> rows;
     if (!has("strip_drawing"))
-        return {};
-    SQLite::Statement s(database_, "SELECT drawing FROM strip_drawing WHERE pack_id = ?");
-    s.bind(1, static_cast<std::int64_t>(pack));
-    return s.executeStep() ? s.getColumn(0).getString() : std::string();
+        return rows;
+    SQLite::Statement s(database_, "SELECT pack_id, drawing FROM strip_drawing");
+    while (s.executeStep())
+        rows[s.getColumn(0).getInt64()] = s.getColumn(1).getString();
+    return rows;
+}
+
+std::string Records::drawing_of_pack(Id pack) {
+    const auto rows = drawings();
+    const auto found = rows.find(pack);
+    return found == rows.end() ? std::string() : found->second;
 }
 
 } // namespace ingot::store

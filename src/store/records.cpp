@@ -52,6 +52,21 @@ constexpr const char* reading_columns =
     "run_id, "
     "taken_at, recorded_at, coalesce(s.reason, '') FROM reading r LEFT JOIN strike s ON s.reading_id = r.id ";
 
+constexpr const char* unit_columns =
+    "SELECT id, roll, number, coalesce(pack_id, 0), group_no, place_no, model, tray, state, well FROM unit";
+
+UnitRecord unit_row(SQLite::Statement& s) {
+    return {s.getColumn(0).getInt64(),
+            {s.getColumn(1), s.getColumn(2).getInt()},
+            s.getColumn(3).getInt64(),
+            s.getColumn(4).getInt(),
+            s.getColumn(5).getInt(),
+            s.getColumn(6),
+            s.getColumn(7),
+            s.getColumn(8),
+            s.getColumn(9).getInt()};
+}
+
 } // namespace
 
 void Records::together(const std::function<void()>& work) {
@@ -347,22 +362,19 @@ std::vector<PackRecord> Records::packs() {
 }
 
 std::vector<UnitRecord> Records::units() {
-    SQLite::Statement s(
-        database_,
-        "SELECT id, roll, number, coalesce(pack_id, 0), group_no, place_no, model, tray, state, well FROM unit "
-        "ORDER BY id");
+    SQLite::Statement s(database_, std::string(unit_columns) + " ORDER BY id");
     std::vector<UnitRecord> rows;
     while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(),
-                        {s.getColumn(1), s.getColumn(2).getInt()},
-                        s.getColumn(3).getInt64(),
-                        s.getColumn(4).getInt(),
-                        s.getColumn(5).getInt(),
-                        s.getColumn(6),
-                        s.getColumn(7),
-                        s.getColumn(8),
-                        s.getColumn(9).getInt()});
+        rows.push_back(unit_row(s));
     return rows;
+}
+
+std::optional<UnitRecord> Records::unit(Id id) {
+    SQLite::Statement s(database_, std::string(unit_columns) + " WHERE id = ?");
+    s.bind(1, static_cast<std::int64_t>(id));
+    if (!s.executeStep())
+        return std::nullopt;
+    return unit_row(s);
 }
 
 std::vector<FindingRecord> Records::findings() {

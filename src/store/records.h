@@ -10,6 +10,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -211,6 +212,7 @@ public:
     [[nodiscard]] std::vector<LotRecord> lots();
     [[nodiscard]] std::vector<PackRecord> packs();
     [[nodiscard]] std::vector<UnitRecord> units();
+    [[nodiscard]] std::optional<UnitRecord> unit(Id id);
     [[nodiscard]] std::vector<FindingRecord> findings(); // that stand
     [[nodiscard]] std::vector<QuarantineRecord> quarantines();
     [[nodiscard]] std::vector<ReadingRecord> standing_readings();       // all that are not struck out, oldest first
@@ -219,10 +221,12 @@ public:
     // The newest capacity of each of so many other units of a model, with its conditions.
     [[nodiscard]] std::vector<Reading> newest_capacities_of_model(const std::string& model, std::size_t most,
                                                                   Id but_unit);
-    [[nodiscard]] std::vector<PackNoteRecord> pack_notes();         // that stand, oldest first
-    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack); // without their data
+    [[nodiscard]] std::vector<PackNoteRecord> pack_notes(); // that stand, oldest first
+    [[nodiscard]] std::vector<PhotoRecord> photos();        // of all packs, without their data
+    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack);
     [[nodiscard]] std::string photo_data(Id photo);
     [[nodiscard]] std::vector<TrayRecord> trays();
+    [[nodiscard]] std::map<Id, std::string> drawings();    // by pack
     [[nodiscard]] std::string drawing_of_pack(Id pack);    // empty: none
     [[nodiscard]] std::vector<OverruleRecord> overrules(); // that stand, oldest first
     [[nodiscard]] std::vector<BuildRecord> builds();

@@ -84,12 +84,17 @@ Result<Id> Workshop::reserve(int series, int parallel, const std::vector<std::ve
     build.give_up = give_up;
     build.rule_set = rules_.stamp();
     build.created_at = now();
-    return guarded([&] {
-        const Id id = records_.add(build);
-        records_.add(
-            store::EventRecord{now(), "units reserved", build.label, fmt::format("{} units", build.units.size())});
-        return id;
-    });
+    Touched touched = touched_packs;
+    for (const auto& member : build.units)
+        touched.units.push_back(member.unit_id);
+    return guarded(
+        [&] {
+            const Id id = records_.add(build);
+            records_.add(
+                store::EventRecord{now(), "units reserved", build.label, fmt::format("{} units", build.units.size())});
+            return id;
+        },
+        touched);
 }
 
 BuildSheet Workshop::sheet(Id id) const {
@@ -150,21 +155,25 @@ Result<BuildLine> Workshop::take(Id build_id, Id unit_id) {
         return Problem{"", 0, fmt::format("{} was taken already, for group {}.", u->code(), line->group)};
     BuildLine taken = *line;
     taken.taken = true;
-    const auto done = guarded_step([&] {
-        records_.set_taken(build_id, unit_id, now());
-        if (now_sheet.taken + 1 == static_cast<int>(now_sheet.lines.size()))
-            records_.set_build_state(build_id, "taken");
-    });
+    const auto done = guarded_step(
+        [&] {
+            records_.set_taken(build_id, unit_id, now());
+            if (now_sheet.taken + 1 == static_cast<int>(now_sheet.lines.size()))
+                records_.set_build_state(build_id, "taken");
+        },
+        touched_packs);
     if (!done)
         return done.problem();
     return taken;
 }
 
 Result<bool> Workshop::put_back(Id build_id, Id unit_id) {
-    return guarded_step([&] {
-        records_.set_taken(build_id, unit_id, "");
-        records_.set_build_state(build_id, "taking");
-    });
+    return guarded_step(
+        [&] {
+            records_.set_taken(build_id, unit_id, "");
+            records_.set_build_state(build_id, "taking");
+        },
+        touched_packs);
 }
 
 Result<bool> Workshop::give_up_build(Id build_id) {
@@ -172,12 +181,17 @@ Result<bool> Workshop::give_up_build(Id build_id) {
     if (record == nullptr)
         return Problem{"", 0, "There is no such build."};
     const store::BuildRecord copy = *record;
-    return guarded_step([&] {
-        for (const auto& member : copy.units)
-            records_.set_unit_state(member.unit_id, "stock");
-        records_.set_build_state(build_id, "given-up");
-        records_.add(store::EventRecord{now(), "build given up", copy.label, ""});
-    });
+    Touched touched = touched_packs;
+    for (const auto& member : copy.units)
+        touched.units.push_back(member.unit_id);
+    return guarded_step(
+        [&] {
+            for (const auto& member : copy.units)
+                records_.set_unit_state(member.unit_id, "stock");
+            records_.set_build_state(build_id, "given-up");
+            records_.add(store::EventRecord{now(), "build given up", copy.label, ""});
+        },
+        touched);
 }
 
 std::string Workshop::sheet_csv(const BuildSheet& sheet) {

@@ -33,7 +33,7 @@ Result<bool> Workshop::keep_library_text(const std::string& kind, const std::str
             records_.add_library_text(kind, name, version, text);
             records_.add(store::EventRecord{now(), "library text saved", name, "version " + std::to_string(version)});
         },
-        false);
+        touched_nothing);
     if (done) {
         library_ = std::move(parsed).value();
         judge_all();

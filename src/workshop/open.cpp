@@ -42,7 +42,7 @@ Result<bool> Workshop::set_tray_size(const std::string& name, int columns, int r
             highest = std::max(highest, unit.record.well);
     if (highest > columns * rows)
         return Problem{"", 0, fmt::format("Well {} of tray {} is taken. Move that unit first.", highest, name)};
-    return guarded_step([&] { records_.set_tray({name, columns, rows}); });
+    return guarded_step([&] { records_.set_tray({name, columns, rows}); }, touched_packs);
 }
 
 Result<int> Workshop::put_in_tray(Id id, const std::string& name) {
@@ -74,7 +74,7 @@ Result<bool> Workshop::set_unit_model(Id id, const std::string& model) {
         return Problem{"", 0,
                        fmt::format("{} is {}, but {} came out of a {} pack. Check what is printed on it.", known->name,
                                    known->chemistry, u->code(), u->facts.chemistry)};
-    return guarded_step([&] { records_.set_unit_model(id, model); });
+    return guarded_step([&] { records_.set_unit_model(id, model); }, touched_unit(id));
 }
 
 Result<bool> Workshop::recycle_unit(Id id) {
@@ -84,11 +84,13 @@ Result<bool> Workshop::recycle_unit(Id id) {
     if (u->record.state == "reserved" || u->record.state == "built")
         return Problem{"", 0, u->code() + " is reserved for a build. Give the build up first."};
     const std::string code = u->code();
-    return guarded_step([&] {
-        records_.set_unit_state(id, "recycled");
-        records_.set_unit_home(id, "", 0);
-        records_.add(store::EventRecord{now(), "unit to recycling", code, ""});
-    });
+    return guarded_step(
+        [&] {
+            records_.set_unit_state(id, "recycled");
+            records_.set_unit_home(id, "", 0);
+            records_.add(store::EventRecord{now(), "unit to recycling", code, ""});
+        },
+        touched_unit(id));
 }
 
 const exchange::TeardownPlan* Workshop::teardown_plan(const store::PackRecord& pack) const {
@@ -113,7 +115,7 @@ Result<bool> Workshop::tick_step(Id pack_id, const std::string& step, bool done)
         return true;
     if (!done) {
         const Id id = known->id;
-        return guarded_step([&] { records_.strike_note(id, now()); });
+        return guarded_step([&] { records_.strike_note(id, now()); }, touched_packs);
     }
     const auto added = note(pack_id, "teardown", 0, step);
     if (!added)
@@ -125,20 +127,22 @@ StripDrawing Workshop::strip_drawing(Id pack_id) const {
     const store::PackRecord* p = pack(pack_id);
     if (p == nullptr)
         return {};
-    if (const std::string kept = records_.drawing_of_pack(pack_id); !kept.empty())
-        if (const auto drawing = exchange::read_strip_drawing(kept, p->layout.series))
+    if (const auto kept = drawings_.find(pack_id); kept != drawings_.end())
+        if (const auto drawing = exchange::read_strip_drawing(kept->second, p->layout.series))
             return drawing.value();
     return StripDrawing::usual(p->layout.series);
 }
 
-bool Workshop::strips_drawn(Id pack_id) const {
-    return !records_.drawing_of_pack(pack_id).empty();
+int Workshop::photo_count(Id pack_id) const {
+    const auto found = photo_counts_.find(pack_id);
+    return found == photo_counts_.end() ? 0 : found->second;
 }
 
 Result<bool> Workshop::keep_strip_drawing(Id pack_id, const StripDrawing& drawing) {
     if (pack(pack_id) == nullptr)
         return Problem{"", 0, "There is no such pack."};
-    return guarded_step([&] { records_.set_drawing(pack_id, exchange::write_strip_drawing(drawing), now()); });
+    return guarded_step([&] { records_.set_drawing(pack_id, exchange::write_strip_drawing(drawing), now()); },
+                        touched_packs);
 }
 
 Result<Id> Workshop::attach_photo(Id pack_id, const std::string& file, const std::string& bytes) {
@@ -153,10 +157,13 @@ Result<Id> Workshop::attach_photo(Id pack_id, const std::string& file, const std
                        fmt::format("has {:.1f} MB; a picture may have {} MB. Save it smaller.",
                                    static_cast<double>(bytes.size()) / 1048576, store::largest_photo_bytes / 1048576)};
     const auto slash = file.find_last_of('/');
-    return guarded([&] {
-        return records_.add(store::PhotoRecord{0, pack_id, slash == std::string::npos ? file : file.substr(slash + 1),
-                                               jpeg ? "image/jpeg" : "image/png", now(), bytes});
-    });
+    return guarded(
+        [&] {
+            return records_.add(store::PhotoRecord{0, pack_id,
+                                                   slash == std::string::npos ? file : file.substr(slash + 1),
+                                                   jpeg ? "image/jpeg" : "image/png", now(), bytes});
+        },
+        touched_packs);
 }
 
 std::vector<Yield> Workshop::yields(YieldBy by) const {

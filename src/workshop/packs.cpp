@@ -14,7 +14,7 @@ Result<Id> Workshop::add_lot(const store::LotRecord& lot) {
         return Problem{"", 0, "A lot needs a label, such as MOW-08."};
     if (std::any_of(lots_.begin(), lots_.end(), [&](const auto& l) { return l.label == lot.label; }))
         return Problem{"", 0, "Lot " + lot.label + " exists already. Choose another label."};
-    return guarded([&] { return records_.add(lot); });
+    return guarded([&] { return records_.add(lot); }, touched_packs);
 }
 
 Result<Id> Workshop::add_pack(store::PackRecord pack) {
@@ -29,11 +29,13 @@ Result<Id> Workshop::add_pack(store::PackRecord pack) {
     if (pack.stage.empty())
         pack.stage = "receive";
     pack.created_at = now();
-    return guarded([&] {
-        const Id id = records_.add(pack);
-        records_.add(store::EventRecord{pack.created_at, "pack received", pack.label, ""});
-        return id;
-    });
+    return guarded(
+        [&] {
+            const Id id = records_.add(pack);
+            records_.add(store::EventRecord{pack.created_at, "pack received", pack.label, ""});
+            return id;
+        },
+        touched_packs);
 }
 
 std::vector<ClaimFinding> Workshop::objections(const store::PackRecord& pack) const {
@@ -54,10 +56,12 @@ bool Workshop::needs_gate(const store::PackRecord& pack) const {
 Result<bool> Workshop::pass_gate(Id id) {
     if (pack(id) == nullptr)
         return Problem{"", 0, "There is no such pack."};
-    return guarded_step([&] {
-        records_.pass_gate(id, now());
-        records_.add(store::EventRecord{now(), "gate passed", pack(id)->label, ""});
-    });
+    return guarded_step(
+        [&] {
+            records_.pass_gate(id, now());
+            records_.add(store::EventRecord{now(), "gate passed", pack(id)->label, ""});
+        },
+        touched_packs);
 }
 
 Result<bool> Workshop::note_finding(Id pack_id, Id unit_id, const std::string& code) {
@@ -69,11 +73,13 @@ Result<bool> Workshop::note_finding(Id pack_id, Id unit_id, const std::string& c
     });
     if (noted)
         return true;
-    return guarded_step([&] {
-        records_.add_finding(pack_id, unit_id, code, now());
-        if (finding->consequence >= Consequence::quarantine)
-            records_.open_quarantine(pack_id, unit_id, code, now());
-    });
+    return guarded_step(
+        [&] {
+            records_.add_finding(pack_id, unit_id, code, now());
+            if (finding->consequence >= Consequence::quarantine)
+                records_.open_quarantine(pack_id, unit_id, code, now());
+        },
+        touched_unit(unit_id));
 }
 
 Result<bool> Workshop::strike_finding(Id pack_id, Id unit_id, const std::string& code, const std::string& reason) {
@@ -83,7 +89,7 @@ Result<bool> Workshop::strike_finding(Id pack_id, Id unit_id, const std::string&
     if (found == findings_.end())
         return true;
     const Id id = found->id;
-    return guarded_step([&] { records_.strike_finding(id, reason, now()); });
+    return guarded_step([&] { records_.strike_finding(id, reason, now()); }, touched_unit(unit_id));
 }
 
 std::vector<std::string> Workshop::findings_of_pack(Id pack) const {
@@ -97,7 +103,10 @@ std::vector<std::string> Workshop::findings_of_pack(Id pack) const {
 Result<bool> Workshop::close_quarantine(Id quarantine, const std::string& reason) {
     if (reason.empty())
         return Problem{"", 0, "Say why the quarantine can be closed: what was found, what was done."};
-    return guarded_step([&] { records_.close_quarantine(quarantine, reason, now()); });
+    const auto held =
+        std::find_if(quarantines_.begin(), quarantines_.end(), [&](const auto& q) { return q.id == quarantine; });
+    return guarded_step([&] { records_.close_quarantine(quarantine, reason, now()); },
+                        touched_unit(held == quarantines_.end() ? 0 : held->unit_id));
 }
 
 bool Workshop::pack_quarantined(Id pack) const {
@@ -116,10 +125,12 @@ Result<bool> Workshop::set_stage(Id id, const std::string& stage) {
             return Problem{"", 0, p->label + " is in quarantine. Close the quarantine first, with what was found."};
     }
     const std::string label = p->label;
-    return guarded_step([&] {
-        records_.set_stage(id, stage);
-        records_.add(store::EventRecord{now(), "pack to " + stage, label, ""});
-    });
+    return guarded_step(
+        [&] {
+            records_.set_stage(id, stage);
+            records_.add(store::EventRecord{now(), "pack to " + stage, label, ""});
+        },
+        touched_packs);
 }
 
 Result<std::vector<Id>> Workshop::open_pack(Id id, const std::string& roll, const std::string& model,
@@ -187,7 +198,7 @@ Result<bool> Workshop::set_home(Id id, const std::string& tray, int well) {
         if (other.record.id != id && !tray.empty() && well > 0 && other.record.tray == tray &&
             other.record.well == well)
             return Problem{"", 0, fmt::format("Tray {} well {} holds {} already.", tray, well, other.code())};
-    return guarded_step([&] { records_.set_unit_home(id, tray, well); });
+    return guarded_step([&] { records_.set_unit_home(id, tray, well); }, touched_unit(id));
 }
 
 } // namespace ingot

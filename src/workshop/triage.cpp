@@ -83,7 +83,7 @@ Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, C
         record.reading.conditions.days_since_charge = conditions.days ? conditions.days : days_since_rest(pack_id);
     record.rule_set = rules_.stamp();
     record.taken_at = record.recorded_at = now();
-    const auto id = guarded([&] { return records_.add(record); }, false);
+    const auto id = guarded([&] { return records_.add(record); }, touched_nothing);
     if (id) {
         apply_reading({0,
                        pack_id,
@@ -162,7 +162,7 @@ Result<Id> Workshop::note(Id pack_id, const std::string& kind, int group, const 
         [&] {
             return records_.add(store::PackNoteRecord{0, pack_id, kind, group, code, now()});
         },
-        false);
+        touched_nothing);
     if (id) {
         notes_.push_back({id.value(), pack_id, kind, group, code, now()});
         forget_explanation(pack_id);
@@ -195,7 +195,7 @@ Result<bool> Workshop::note_symptom(Id pack_id, const std::string& id, bool pres
     }
     if (known == notes_.end())
         return true;
-    const auto done = guarded_step([&] { records_.strike_note(known->id, now()); }, false);
+    const auto done = guarded_step([&] { records_.strike_note(known->id, now()); }, touched_nothing);
     if (done) {
         notes_.erase(known);
         forget_explanation(pack_id);
@@ -313,7 +313,7 @@ Result<bool> Workshop::note_inside(const std::vector<store::InsideRecord>& read)
             for (const auto& inside : read)
                 records_.add(inside);
         },
-        false);
+        touched_nothing);
     if (done) {
         inside_.insert(inside_.end(), read.begin(), read.end());
         forget_explanation(read.front().pack_id);

@@ -29,7 +29,7 @@ Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const st
     record.rule_set = rules_.stamp();
     record.recorded_at = now();
     record.taken_at = taken_at.empty() ? record.recorded_at : taken_at;
-    const auto id = guarded([&] { return records_.add(record); }, false);
+    const auto id = guarded([&] { return records_.add(record); }, touched_nothing);
     if (id) {
         apply_reading({unit_id,
                        0,
@@ -82,7 +82,7 @@ Result<bool> Workshop::record_concluded(Id unit_id, const std::vector<Reading>& 
             for (const auto& cycle : cycles)
                 records_.add(cycle);
         },
-        false);
+        touched_nothing);
     if (!done)
         return done;
     for (const auto& fact : facts)
@@ -98,10 +98,12 @@ Result<bool> Workshop::open_unit_quarantine(Id unit_id, const std::string& reaso
         return Problem{"", 0, "This unit is not in the workshop."};
     if (u->quarantined)
         return true;
-    return guarded_step([&] {
-        records_.open_quarantine(0, unit_id, reason, now());
-        records_.add(store::EventRecord{now(), "quarantine opened", u->code(), reason});
-    });
+    return guarded_step(
+        [&] {
+            records_.open_quarantine(0, unit_id, reason, now());
+            records_.add(store::EventRecord{now(), "quarantine opened", u->code(), reason});
+        },
+        touched_unit(unit_id));
 }
 
 Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result,
@@ -166,7 +168,7 @@ Result<bool> Workshop::save_rules() {
             records_.add_library_text("rule-sets", next.id + ".toml", next.version, exchange::write_rule_set(next));
             records_.add(store::EventRecord{now(), "rule set saved", next.stamp(), ""});
         },
-        false);
+        touched_nothing);
     if (done) {
         rules_ = next;
         library_.rule_sets[next.id] = next;
@@ -201,13 +203,13 @@ Result<bool> Workshop::overrule(Id unit_id, Duty duty, const std::string& reason
     record.reason = reason;
     record.rule_set = rules_.stamp();
     record.made_at = now();
-    return guarded_step([&] { records_.add(record); });
+    return guarded_step([&] { records_.add(record); }, touched_unit(unit_id));
 }
 
 Result<bool> Workshop::withdraw_overrule(Id unit_id) {
     for (const auto& record : overrules_)
         if (record.unit_id == unit_id)
-            return guarded_step([&] { records_.withdraw_overrule(record.id, now()); });
+            return guarded_step([&] { records_.withdraw_overrule(record.id, now()); }, touched_unit(unit_id));
     return Problem{"", 0, "This verdict was not overruled."};
 }
 

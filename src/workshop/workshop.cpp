@@ -109,7 +109,8 @@ std::string Workshop::now() const {
 void Workshop::load() {
     name_ = records_.meta("name");
     const auto found = library_.rule_sets.find(default_rules);
-    rules_ = found != library_.rule_sets.end() ? found->second : library_.rule_sets.begin()->second;
+    if (!rules_changed_) // what is being tried stays
+        rules_ = found != library_.rule_sets.end() ? found->second : library_.rule_sets.begin()->second;
     if (const std::string kept = records_.meta("worth"); !kept.empty())
         if (const auto worth = exchange::read_worth_case(kept, "meta"))
             worth_ = worth.value();
@@ -127,6 +128,62 @@ void Workshop::load_packs() {
     inside_ = records_.inside_groups();
     trays_ = records_.trays();
     builds_ = records_.builds();
+    drawings_ = records_.drawings();
+    photo_counts_.clear();
+    for (const auto& photo : records_.photos())
+        ++photo_counts_[photo.pack_id];
+}
+
+void Workshop::set_model(UnitState& unit) {
+    unit.facts.model = unit.record.model;
+    if (const UnitModel* model = library_.model(unit.record.model))
+        unit.facts.chemistry = model->chemistry;
+    else if (const store::PackRecord* origin = pack(unit.record.pack_id))
+        unit.facts.chemistry = origin->chemistry;
+}
+
+void Workshop::mark(UnitState& unit) {
+    unit.findings.clear();
+    for (const auto& finding : findings_)
+        if (finding.unit_id == unit.record.id)
+            unit.findings.push_back(finding.code);
+    unit.quarantined = false;
+    unit.facts.quarantine_findings.clear();
+    for (const auto& quarantine : quarantines_)
+        if (quarantine.unit_id == unit.record.id && quarantine.closed_at.empty()) {
+            unit.quarantined = true;
+            unit.facts.quarantine_findings.push_back(quarantine.reason);
+        }
+}
+
+const Workshop::Touched Workshop::touched_nothing{};
+const Workshop::Touched Workshop::touched_packs{false, true, {}};
+const Workshop::Touched Workshop::touched_everything{true, false, {}};
+
+void Workshop::read_again(const Touched& touched) {
+    if (touched.everything) {
+        load();
+        return;
+    }
+    load_packs();
+    if (!touched.units.empty())
+        overrules_ = records_.overrules();
+    bool other_model = false;
+    for (const Id id : touched.units) {
+        UnitState* unit = unit_at(id);
+        auto record = records_.unit(id);
+        if (unit == nullptr || !record)
+            continue;
+        other_model |= record->model != unit->record.model;
+        unit->record = std::move(*record);
+        set_model(*unit);
+        mark(*unit);
+        judge(*unit);
+    }
+    if (other_model) { // of unknown models each is judged against its siblings
+        prepare_references();
+        judge_all();
+    }
 }
 
 void Workshop::load_units() {
@@ -136,12 +193,8 @@ void Workshop::load_units() {
     for (auto& record : records_.units()) {
         UnitState unit;
         unit.facts.id = record.code.text();
-        unit.facts.model = record.model;
-        if (const UnitModel* model = library_.model(record.model))
-            unit.facts.chemistry = model->chemistry;
-        else if (const store::PackRecord* origin = pack(record.pack_id))
-            unit.facts.chemistry = origin->chemistry;
         unit.record = std::move(record);
+        set_model(unit);
         unit_index_[unit.record.id] = units_.size();
         units_.push_back(std::move(unit));
     }
@@ -340,7 +393,7 @@ std::optional<Problem> Workshop::read_only_problem() const {
     return std::nullopt;
 }
 
-Result<Id> Workshop::guarded(const std::function<Id()>& work, bool reload) {
+Result<Id> Workshop::guarded(const std::function<Id()>& work, const Touched& touched) {
     if (auto problem = read_only_problem())
         return *problem;
     Id id = 0;
@@ -351,20 +404,20 @@ Result<Id> Workshop::guarded(const std::function<Id()>& work, bool reload) {
                        std::string("could not be written (") + exception.what() +
                            "). Nothing was recorded. Check the disk."};
     }
-    if (reload) { // else the caller brings its own part up to date and says so
-        load();
+    if (!touched.nothing()) {
+        read_again(touched);
         emit changed();
     }
     return id;
 }
 
-Result<bool> Workshop::guarded_step(const std::function<void()>& work, bool reload) {
+Result<bool> Workshop::guarded_step(const std::function<void()>& work, const Touched& touched) {
     const auto done = guarded(
         [&] {
             work();
             return Id{0};
         },
-        reload);
+        touched);
     if (!done)
         return done.problem();
     return true;

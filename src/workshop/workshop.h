@@ -207,7 +207,8 @@ public:
     Result<bool> tick_step(Id pack, const std::string& step, bool done);
     // As it was found; the usual one where nothing is drawn yet.
     [[nodiscard]] StripDrawing strip_drawing(Id pack) const;
-    [[nodiscard]] bool strips_drawn(Id pack) const;
+    [[nodiscard]] bool strips_drawn(Id pack) const { return drawings_.contains(pack); }
+    [[nodiscard]] int photo_count(Id pack) const;
     Result<bool> keep_strip_drawing(Id pack, const StripDrawing& drawing);
     Result<Id> attach_photo(Id pack, const std::string& file, const std::string& bytes);
     [[nodiscard]] std::vector<Yield> yields(YieldBy by) const;
@@ -225,7 +226,7 @@ public:
     Result<bool> record_concluded(Id unit, const std::vector<Reading>& readings,
                                   const std::vector<store::CycleRecord>& cycles, Id run);
     // A step of the bench that touches nothing that is judged.
-    Result<bool> record_step(const std::function<void()>& work) { return guarded_step(work, false); }
+    Result<bool> record_step(const std::function<void()>& work) { return guarded_step(work, touched_nothing); }
     Result<bool> open_unit_quarantine(Id unit, const std::string& reason);
 
     // --- Sort ---
@@ -278,8 +279,21 @@ private:
     [[nodiscard]] std::optional<Problem> objection_to_group_reading(const store::PackRecord& pack, int group,
                                                                     double volts, Condition condition,
                                                                     bool reversed) const;
-    Result<Id> guarded(const std::function<Id()>& work, bool reload = true);
-    Result<bool> guarded_step(const std::function<void()>& work, bool reload = true);
+    // What a step changes, and so what is read again after it: everything, or what costs next to nothing (packs, lots,
+    // findings, quarantines, notes, trays, builds) and single units. Nothing: the caller brings its own part up to date
+    // and says so.
+    struct Touched {
+        bool everything = false, packs = false;
+        std::vector<Id> units;
+        [[nodiscard]] bool nothing() const { return !everything && !packs && units.empty(); }
+    };
+    static const Touched touched_nothing, touched_packs, touched_everything;
+    [[nodiscard]] static Touched touched_unit(Id unit) { return {false, true, {unit}}; }
+    void read_again(const Touched& touched);
+    void mark(UnitState& unit); // with its findings and quarantines
+    void set_model(UnitState& unit);
+    Result<Id> guarded(const std::function<Id()>& work, const Touched& touched = touched_everything);
+    Result<bool> guarded_step(const std::function<void()>& work, const Touched& touched = touched_everything);
     std::optional<Problem> read_only_problem() const;
     UnitState* unit_at(Id id);
 
@@ -304,6 +318,8 @@ private:
     std::vector<store::PackNoteRecord> notes_;
     std::vector<store::TrayRecord> trays_;
     std::vector<store::InsideRecord> inside_;
+    std::map<Id, std::string> drawings_; // of strips, by pack
+    std::map<Id, int> photo_counts_;
     mutable std::map<Id, Explained> explained_;
     std::map<Id, int> revisions_; // raised whenever something new is known of a pack
     int load_count_ = 0;

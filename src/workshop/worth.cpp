@@ -50,7 +50,8 @@ WorthCase Workshop::worth_case(Id id) const {
 }
 
 Result<bool> Workshop::remember_worth(const WorthCase& worth) {
-    const auto done = guarded_step([&] { records_.set_meta("worth", exchange::write_worth_case(worth)); }, false);
+    const auto done =
+        guarded_step([&] { records_.set_meta("worth", exchange::write_worth_case(worth)); }, touched_nothing);
     if (done)
         worth_ = worth;
     return done;

@@ -107,4 +107,13 @@ TEST_CASE("With 5,000 units every click or key is answered within 100 ms") {
         w.window.repaint();
     });
     timed("a scanned label", [&] { w.window.take_line(QString::fromStdString(w.shop().units()[4000].code())); });
+    std::size_t next = 100;
+    timed("a unit straight to recycling", [&] { REQUIRE(w.shop().recycle_unit(w.shop().units()[next++].record.id)); });
+    timed("a finding on a unit",
+          [&] { REQUIRE(w.shop().note_finding(0, w.shop().units()[next++].record.id, "rusted")); });
+    timed("a unit into a tray", [&] { REQUIRE(w.shop().put_in_tray(w.shop().units()[next++].record.id, "T99")); });
+    timed("another model for a unit",
+          [&] { REQUIRE(w.shop().set_unit_model(w.shop().units()[next++].record.id, "no name")); });
+    timed("an overruled duty",
+          [&] { REQUIRE(w.shop().overrule(w.shop().units()[next++].record.id, Duty::light, "it will do")); });
 }

@@ -186,3 +186,33 @@ TEST_CASE("Figures and typed numbers") {
     CHECK(*figures::typed(QStringLiteral("\u22121")) == -1);
     CHECK_FALSE(figures::typed(QStringLiteral("3.8 V")).has_value());
 }
+
+TEST_CASE("Limits that are being tried outlast other steps, and a step reads no more again than it touched") {
+    const Temporary folder;
+    auto shop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
+    REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")));
+    const Id id = shop->units().front().record.id;
+    RuleSet tried = shop->rules();
+    tried.by_chemistry.begin()->second[0].least_capacity = 0.93;
+    shop->try_rules(tried);
+    REQUIRE(shop->rules_changed());
+    REQUIRE(shop->set_home(id, "Z9", 3));
+    CHECK(shop->rules().by_chemistry.begin()->second[0].least_capacity == 0.93);
+    CHECK(shop->unit(id)->record.tray == "Z9");
+    CHECK(shop->unit(id)->record.well == 3);
+    REQUIRE(shop->note_finding(0, id, "swollen"));
+    CHECK(shop->unit(id)->quarantined);
+    CHECK(shop->unit(id)->verdict.duty == Duty::quarantine);
+    REQUIRE(shop->open_quarantines().size() > 0);
+    REQUIRE(shop->recycle_unit(id));
+    CHECK(shop->unit(id)->record.state == "recycled");
+    CHECK(shop->unit(id)->record.tray.empty());
+    // A model that the library does not know: its units are judged against each other from then on.
+    const Id other = shop->units()[1].record.id;
+    const Id third = shop->units()[2].record.id;
+    REQUIRE(shop->set_unit_model(other, "no name 9"));
+    REQUIRE(shop->set_unit_model(third, "no name 9"));
+    CHECK(shop->unit(other)->reference.rated_ah == shop->unit(third)->reference.rated_ah);
+    shop->import_folder("/nowhere"); // refused; nothing changes
+    CHECK(shop->rules_changed());
+}

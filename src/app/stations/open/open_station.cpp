@@ -406,8 +406,8 @@ EvidenceContent OpenStation::evidence() const {
     content.line = wording::triage_summary(workshop().triage(pack_));
     if (workshop().strips_drawn(pack_))
         content.notes << tr("Its strips are drawn.");
-    if (const auto photos = workshop().records().photos_of_pack(pack_); !photos.empty())
-        content.notes << tr("%n photos are kept with it.", nullptr, static_cast<int>(photos.size()));
+    if (const int photos = workshop().photo_count(pack_); photos > 0)
+        content.notes << tr("%n photos are kept with it.", nullptr, photos);
     if (const exchange::TeardownPlan* plan = workshop().teardown_plan(*pack)) {
         for (const exchange::TeardownStep& step : plan->steps)
             if (!workshop().step_done(pack_, step.id)) {

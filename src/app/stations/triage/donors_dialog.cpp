@@ -175,7 +175,6 @@ private:
         next_ = 0;
         table_->setRowCount(0);
         summary_->setText(tr("Planning for %n packs …", nullptr, static_cast<int>(question->ids.size())));
-        show_step();
         constexpr int soon_ms = 150;
         QTimer::singleShot(soon_ms, this, [this] {
             progress_->setVisible(beside_->busy());
@@ -190,6 +189,7 @@ private:
                                    [&] { return wanted() && std::chrono::steady_clock::now() < until; });
             },
             [this, question](const Planned& planned) { take(*question, planned); });
+        show_step();
     }
 
     void take(const Question& question, const Result<DonorPlan>& planned) {

@@ -210,7 +210,7 @@ void TriageStation::add_notes() {
     about(tr("Unit &voltages of this group…"), QKeySequence(tr("Ctrl+Alt+Y")),
           tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
           [this](int group) { return ask_unit_voltages(group); });
-    about(tr("Ca&pacity of this group…"), QKeySequence(tr("Ctrl+Alt+L")),
+    about(tr("Ca&pacity of this group…"), QKeySequence(tr("Ctrl+Alt+5")),
           tr("What a full discharge of the group alone gave: tells a weak group, and what donors match"),
           [this](int group) { return ask_capacity(group); });
     about(tr("&Temperature of this group…"), QKeySequence(tr("Ctrl+Alt+K")),
