@@ -2,6 +2,7 @@
 #include "app/shell/main_window.h"
 #include "app/stations/test/bench_view.h"
 #include "app/theme/theme.h"
+#include "app/theme/words.h"
 
 #include <QApplication>
 #include <QCommandLineParser>
@@ -56,6 +57,7 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("ingot"));
     QApplication::setOrganizationName(QStringLiteral("ingot"));
     QApplication::setApplicationVersion(QStringLiteral(INGOT_VERSION));
+    ingot::app::choose_words();
     QCommandLineParser parser;
     parser.setApplicationDescription(QApplication::translate("main", "Ingot: from old packs to matched sets"));
     parser.addHelpOption();

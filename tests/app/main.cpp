@@ -1,5 +1,6 @@
 #define CATCH_CONFIG_RUNNER
 #include "app/theme/theme.h"
+#include "app/theme/words.h"
 
 #include <catch2/catch.hpp>
 
@@ -14,6 +15,7 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("ingot-test"));
     QApplication::setOrganizationName(QStringLiteral("ingot-test"));
     QSettings().clear();
+    ingot::app::choose_words();
     ingot::app::Theme::instance().apply(ingot::app::Theme::Appearance::light);
     return Catch::Session().run(argc, argv);
 }

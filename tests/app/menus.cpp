@@ -26,6 +26,9 @@
 #include <QSpinBox>
 #include <QUndoStack>
 
+#include <filesystem>
+#include <regex>
+
 using namespace ingot;
 using namespace ingot::tests;
 
@@ -281,4 +284,34 @@ TEST_CASE("A protocol is copied, edited and kept; a dangerous one is refused and
     REQUIRE(again);
     CHECK(again.value()->library().protocol("li-capacity-own") != nullptr);
     CHECK(again.value()->library().teardown.back().version == 2);
+}
+
+TEST_CASE("Counts are said as people say them, and no counted sentence is without its singular") {
+    const auto said = [](const char* context, const char* words, int n) {
+        return QCoreApplication::translate(context, words, nullptr, n);
+    };
+    CHECK(said("DonorsDialog", "%n packs went to Open.", 1) == QStringLiteral("1 pack went to Open."));
+    CHECK(said("DonorsDialog", "%n packs went to Open.", 3) == QStringLiteral("3 packs went to Open."));
+    CHECK(said("ingot::app::Route", "units", 1) == QStringLiteral("unit"));
+    CHECK(said("manifest", "%n units of models without a mass in the library are counted, not weighed.", 1)
+              .startsWith(QStringLiteral("1 unit of a model")));
+    CHECK(app::TestStation::tr("%n units wait for a bay.", nullptr, 1) == QStringLiteral("1 unit waits for a bay."));
+    CHECK(app::OpenStation::tr("%n photos are kept with it.", nullptr, 0) ==
+          QStringLiteral("0 photos are kept with it."));
+
+    const std::string source = std::string(INGOT_SOURCE_DIR) + "/src/app";
+    const std::string known = Temporary::read(source + "/translations/ingot_en.ts");
+    const std::regex counted("\"([^\"\\n]*%n[^\"\\n]*)\"");
+    int found = 0;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(source)) {
+        if (entry.path().extension() != ".cpp")
+            continue;
+        const std::string text = Temporary::read(entry.path().string());
+        for (std::sregex_iterator at(text.begin(), text.end(), counted), end; at != end; ++at) {
+            ++found;
+            INFO(entry.path().filename().string() << ": " << (*at)[1].str());
+            CHECK(known.find((*at)[1].str()) != std::string::npos);
+        }
+    }
+    CHECK(found > 10);
 }

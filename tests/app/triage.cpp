@@ -244,7 +244,7 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     CHECK(sent.contains(QStringLiteral("went to Open")));
     CHECK(w.shop().pack(packs[1])->stage == "open");
     CHECK(w.shop().pack(packs[0])->stage == "triage");
-    CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 groups move")));
+    CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 group moves")));
     CHECK(narrow.contains(QStringLiteral("0 of 2 packs can live")));
     CHECK(wide == summary);
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));

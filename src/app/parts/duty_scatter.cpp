@@ -37,7 +37,7 @@ void DutyScatter::set(std::vector<ScatterPoint> points, const std::array<double,
     resistance_ = resistance_limits;
     if (!dragging_)
         fit_ranges();
-    setAccessibleDescription(tr("%n unit(s)", nullptr, static_cast<int>(points_.size())));
+    setAccessibleDescription(tr("%n units", nullptr, static_cast<int>(points_.size())));
     update();
 }
 

@@ -14,8 +14,8 @@ namespace {
 constexpr int dots_per_inch = 300;
 constexpr double mm = dots_per_inch / 25.4;
 
-QString tr(const char* text) {
-    return QCoreApplication::translate("manifest", text);
+QString tr(const char* text, const char* comment = nullptr, int n = -1) {
+    return QCoreApplication::translate("manifest", text, comment, n);
 }
 
 QFont sized(double height_mm, bool bold) {
@@ -69,8 +69,9 @@ bool write_manifest_sheet(const QString& path, const std::vector<ManifestLine>& 
     row(tr("in all"), {}, QString::number(units), figures::plain(mass, 2), true);
     y += 4;
     if (unknown > 0)
-        text(20, 170, tr("%1 units of models without a mass in the library are counted, not weighed.").arg(unknown),
-             3.4, false, Qt::AlignLeft);
+        text(20, 170,
+             tr("%n units of models without a mass in the library are counted, not weighed.", nullptr, unknown), 3.4,
+             false, Qt::AlignLeft);
     y += 12;
     for (const QString& caution : {tr("Tape or cap every terminal; pack so that nothing can touch or move."),
                                    tr("Damaged or swollen lithium units apart, in sand or a vented metal box; they may "

@@ -560,7 +560,7 @@ void MainWindow::export_pool() {
         !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else
-        tell(tr("%1 units written to %2.").arg(ids.size()).arg(path), false);
+        tell(tr("%n units written to %1.", nullptr, static_cast<int>(ids.size())).arg(path), false);
 }
 
 void MainWindow::fill_recent() {

@@ -153,9 +153,9 @@ void OpenStation::refresh() {
         for (const Id id : units)
             codes << QString::fromStdString(workshop().unit(id)->code());
         last_words_->setText(
-            tr("%1: %2 units, %3 to %4. Print their labels, stick one on each unit, then scan it at Test.")
+            tr("%1: %n units, %2 to %3. Print their labels, stick one on each unit, then scan it at Test.", nullptr,
+               static_cast<int>(units.size()))
                 .arg(QString::fromStdString(pack->label))
-                .arg(units.size())
                 .arg(codes.front(), codes.back()) +
             yield_words());
     }
@@ -321,8 +321,7 @@ void OpenStation::show_plan() {
     }
     const int first = workshop().next_number(roll);
     const int count = pack->layout.units();
-    plan_->setText(tr("%1 units get the codes %2 to %3%4.")
-                       .arg(count)
+    plan_->setText(tr("%n units get the codes %1 to %2%3.", nullptr, count)
                        .arg(QString::fromStdString(UnitCode{roll, first}.text()),
                             QString::fromStdString(UnitCode{roll, first + count - 1}.text()),
                             tray_->text().trimmed().isEmpty()

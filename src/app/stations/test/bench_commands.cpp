@@ -129,7 +129,7 @@ void TestStation::let_units_wait() {
     }
     QStringList names;
     for (const auto& [label, units] : packs)
-        names << tr("%1 (%2 units)").arg(label).arg(units.size());
+        names << tr("%1 (%n units)", nullptr, static_cast<int>(units.size())).arg(label);
     bool ok = false;
     const QString chosen =
         QInputDialog::getItem(this, tr("Let units wait for a bay"), tr("Units of which pack?"), names, 0, false, &ok);
@@ -143,9 +143,9 @@ void TestStation::let_units_wait() {
     const auto count = bench_->schedule().let_wait(at->second, {}, clamped ? at->first.toStdString() : std::string());
     if (!fine(count))
         return;
-    emit told(clamped ? tr("%1 units wait for a bay. They are clamped in a row: neighbours will not run at once.")
-                            .arg(count.value())
-                      : tr("%1 units wait for a bay.").arg(count.value()),
+    emit told(clamped ? tr("%n units wait for a bay. They are clamped in a row: neighbours will not run at once.",
+                           nullptr, count.value())
+                      : tr("%n units wait for a bay.", nullptr, count.value()),
               false);
     bench_->show_page(BenchView::Page::plan);
     bench_->plan();
@@ -242,7 +242,7 @@ void TestStation::save_log(bool battery_data_format) {
         return;
     if (fine(exchange::write_text(path.toStdString(), battery_data_format ? exchange::write_battery_data(*log)
                                                                           : exchange::write_log(*log))))
-        emit told(tr("%1 samples written to %2.").arg(log->size()).arg(path), false);
+        emit told(tr("%n samples written to %1.", nullptr, static_cast<int>(log->size())).arg(path), false);
 }
 
 void TestStation::save_picture() {

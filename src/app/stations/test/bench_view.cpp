@@ -411,7 +411,7 @@ void BenchView::plan() {
         return;
     }
     planning_ = true;
-    say_of_plan(tr("Planning %1 units …").arg(planned->problem.jobs.size()));
+    say_of_plan(tr("Planning %n units …", nullptr, static_cast<int>(planned->problem.jobs.size())));
     worker_ = std::thread([this, planned, run] {
         const auto solved = plan_bays(planned->problem, {}, [this](double) { return !stop_.load(); });
         QString objection;
@@ -453,10 +453,9 @@ void BenchView::take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, 
     lanes_->set(planned_);
     const BayPlan& plan = planned_->plan;
     QString words =
-        tr("Ends %1 (no plan before %2), %3 visits")
+        tr("Ends %1 (no plan before %2), %n visits", nullptr, plan.visits)
             .arg(QLocale().toString(BaySchedule::at(*planned_, plan.makespan_h), QStringLiteral("ddd HH:mm")),
-                 QLocale().toString(BaySchedule::at(*planned_, plan.bound_h), QStringLiteral("ddd HH:mm")))
-            .arg(plan.visits);
+                 QLocale().toString(BaySchedule::at(*planned_, plan.bound_h), QStringLiteral("ddd HH:mm")));
     if (plan.lateness_h > 0)
         words += tr(", %1 h late in all").arg(figures::plain(plan.lateness_h, 1));
     say_of_plan(words);

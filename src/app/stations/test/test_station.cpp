@@ -204,8 +204,9 @@ void TestStation::refresh() {
         head_->set_title(tr("Scan a unit"));
         const int waiting = workshop().waiting()[static_cast<std::size_t>(Station::test)];
         head_words_->setText(
-            waiting > 0 ? tr("%1 units wait for a capacity test. Scan a label, or type its last figures.").arg(waiting)
-                        : tr("Scan a label, or type its last figures. Units come from Open."));
+            waiting > 0
+                ? tr("%n units wait for a capacity test. Scan a label, or type its last figures.", nullptr, waiting)
+                : tr("Scan a label, or type its last figures. Units come from Open."));
     } else {
         const UnitModel* model = workshop().library().model(unit->record.model);
         head_->set_title(QString::fromStdString(unit->code()));

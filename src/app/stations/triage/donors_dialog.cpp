@@ -206,10 +206,9 @@ private:
             return;
         }
         const DonorPlan& plan = planned.value();
-        summary_->setText(tr("%1 of %2 packs can live, %3 groups move; %4.%5")
+        summary_->setText(tr("%1 of %2 packs can live, %n groups move; %3.%4", nullptr, plan.moved)
                               .arg(plan.packs_rebuilt())
                               .arg(question.ids.size())
-                              .arg(plan.moved)
                               .arg(plan.proved ? tr("no plan does better") : tr("the best found"), waiting));
         left_over_ = question.ids;
         for (const RebuiltPack& pack : plan.packs)

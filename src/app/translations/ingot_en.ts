@@ -1,0 +1,188 @@
+<?xml version="1.0" encoding="utf-8"?>
+<!DOCTYPE TS>
+<TS version="2.1" language="en" sourcelanguage="en">
+<context>
+    <name>ingot::app::BenchView</name>
+    <message numerus="yes">
+        <source>Planning %n units …</source>
+        <translation>
+            <numerusform>Planning %n unit …</numerusform>
+            <numerusform>Planning %n units …</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>Ends %1 (no plan before %2), %n visits</source>
+        <translation>
+            <numerusform>Ends %1 (no plan before %2), %n visit</numerusform>
+            <numerusform>Ends %1 (no plan before %2), %n visits</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>DonorsDialog</name>
+    <message numerus="yes">
+        <source>Planning for %n packs …</source>
+        <translation>
+            <numerusform>Planning for %n pack …</numerusform>
+            <numerusform>Planning for %n packs …</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source> %n packs of this kind are not read through yet.</source>
+        <translation>
+            <numerusform> %n pack of this kind is not read through yet.</numerusform>
+            <numerusform> %n packs of this kind are not read through yet.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%1 of %2 packs can live, %n groups move; %3.%4</source>
+        <translation>
+            <numerusform>%1 of %2 packs can live, %n group moves; %3.%4</numerusform>
+            <numerusform>%1 of %2 packs can live, %n groups move; %3.%4</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n packs went to Open.</source>
+        <translation>
+            <numerusform>%n pack went to Open.</numerusform>
+            <numerusform>%n packs went to Open.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::DutyScatter</name>
+    <message numerus="yes">
+        <source>%n units</source>
+        <translation>
+            <numerusform>%n unit</numerusform>
+            <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::MainWindow</name>
+    <message numerus="yes">
+        <source>%n units written to %1.</source>
+        <translation>
+            <numerusform>%n unit written to %1.</numerusform>
+            <numerusform>%n units written to %1.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::OpenStation</name>
+    <message numerus="yes">
+        <source>%1: %n units, %2 to %3. Print their labels, stick one on each unit, then scan it at Test.</source>
+        <translation>
+            <numerusform>%1: %n unit, %2 to %3. Print its label, stick it on, then scan it at Test.</numerusform>
+            <numerusform>%1: %n units, %2 to %3. Print their labels, stick one on each unit, then scan it at Test.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n units get the codes %1 to %2%3.</source>
+        <translation>
+            <numerusform>%n unit gets a code, %1 to %2%3.</numerusform>
+            <numerusform>%n units get the codes %1 to %2%3.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n photos are kept with it.</source>
+        <translation>
+            <numerusform>%n photo is kept with it.</numerusform>
+            <numerusform>%n photos are kept with it.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::Route</name>
+    <message numerus="yes">
+        <source>packs</source>
+        <translation>
+            <numerusform>pack</numerusform>
+            <numerusform>packs</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>builds</source>
+        <translation>
+            <numerusform>build</numerusform>
+            <numerusform>builds</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>units</source>
+        <translation>
+            <numerusform>unit</numerusform>
+            <numerusform>units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::TestStation</name>
+    <message numerus="yes">
+        <source>%1 (%n units)</source>
+        <translation>
+            <numerusform>%1 (%n unit)</numerusform>
+            <numerusform>%1 (%n units)</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n units wait for a bay. They are clamped in a row: neighbours will not run at once.</source>
+        <translation>
+            <numerusform>%n unit waits for a bay. It is clamped in a row: neighbours will not run at once.</numerusform>
+            <numerusform>%n units wait for a bay. They are clamped in a row: neighbours will not run at once.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n units wait for a bay.</source>
+        <translation>
+            <numerusform>%n unit waits for a bay.</numerusform>
+            <numerusform>%n units wait for a bay.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n samples written to %1.</source>
+        <translation>
+            <numerusform>%n sample written to %1.</numerusform>
+            <numerusform>%n samples written to %1.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n units wait for a capacity test. Scan a label, or type its last figures.</source>
+        <translation>
+            <numerusform>%n unit waits for a capacity test. Scan a label, or type its last figures.</numerusform>
+            <numerusform>%n units wait for a capacity test. Scan a label, or type its last figures.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::TraysDialog</name>
+    <message numerus="yes">
+        <source>%n units stand beyond this size. Correct the wells.</source>
+        <translation>
+            <numerusform>%n unit stands beyond this size. Correct the well.</numerusform>
+            <numerusform>%n units stand beyond this size. Correct the wells.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::TriageStation</name>
+    <message numerus="yes">
+        <source>%n readings brought in.</source>
+        <translation>
+            <numerusform>%n reading brought in.</numerusform>
+            <numerusform>%n readings brought in.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>manifest</name>
+    <message numerus="yes">
+        <source>%n units of models without a mass in the library are counted, not weighed.</source>
+        <translation>
+            <numerusform>%n unit of a model without a mass in the library is counted, not weighed.</numerusform>
+            <numerusform>%n units of models without a mass in the library are counted, not weighed.</numerusform>
+        </translation>
+    </message>
+</context>
+</TS>
