@@ -130,6 +130,13 @@ TEST_CASE("Nothing is clipped at 1280 x 800, in light and dark") {
         Theme::instance().apply(appearance);
         for (int i = 0; i < station_count; ++i) {
             w.go(static_cast<Station>(i));
+            // Also with something said across the top.
+            emit w.window.current_view()->told(
+                QStringLiteral("K4-0193 is not in stock any more, and the tray that it came from has no such well. "
+                               "Scan it again, or look for it at Sort; nothing was recorded."),
+                true);
+            w.settle();
+            INFO("station " << i << ", at least " << w.window.minimumSizeHint().height() << " high");
             CHECK(w.window.width() == 1280);
             CHECK(w.window.height() == 800);
             for (QWidget* child : w.window.current_view()->findChildren<QWidget*>()) {

@@ -25,7 +25,8 @@ void PackPicture::paintEvent(QPaintEvent* /*event*/) {
     painter.setRenderHint(QPainter::Antialiasing, true);
     const Colours& c = colours();
     const double foot = words_.empty() ? 22 : 40;
-    const double w = std::min(96.0, (width() - 60.0) / layout_.series);
+    constexpr double signs = 2 * 42; // the poles stand outside
+    const double w = std::min(96.0, (width() - signs) / layout_.series);
     const double left = (width() - w * layout_.series) / 2;
     const int shown = std::min(layout_.parallel, 12);
     const double d = std::clamp(std::min((height() - foot - 20) / shown, w * 0.72), 5.0, 44.0);

@@ -33,6 +33,8 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPainter>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStandardPaths>
@@ -73,6 +75,63 @@ public:
         const QSize page = currentWidget() == nullptr ? QSize() : currentWidget()->minimumSizeHint();
         return page.expandedTo({0, 0}) + QSize(m.left() + m.right(), m.top() + m.bottom());
     }
+    // What the page can do with at this width; its sentences wrap.
+    [[nodiscard]] int least_height(int width) const {
+        const QMargins m = contentsMargins();
+        const QLayout* layout = currentWidget() == nullptr ? nullptr : currentWidget()->layout();
+        if (layout == nullptr || !layout->hasHeightForWidth())
+            return minimumSizeHint().height();
+        return layout->minimumHeightForWidth(width - m.left() - m.right()) + m.top() + m.bottom();
+    }
+};
+
+// Shows the page whole where there is room; where there is not (a message across the top, a small screen, large type),
+// it scrolls instead of growing out of the screen.
+class PagesInRoom : public QScrollArea {
+public:
+    PagesInRoom(Pages* pages, QWidget* parent) : QScrollArea(parent), pages_(pages) {
+        setFrameShape(QFrame::NoFrame);
+        setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        setFocusPolicy(Qt::NoFocus);
+        viewport()->setAutoFillBackground(false);
+        setWidget(pages);
+        pages->setAutoFillBackground(false);
+        connect(pages, &QStackedWidget::currentChanged, this, [this] {
+            verticalScrollBar()->setValue(0);
+            fit();
+        });
+    }
+    [[nodiscard]] QSize minimumSizeHint() const override {
+        constexpr int least = 300;
+        return {pages_->minimumSizeHint().width(), least};
+    }
+
+protected:
+    bool eventFilter(QObject* object, QEvent* event) override {
+        if (object == pages_ && event->type() == QEvent::LayoutRequest) {
+            updateGeometry();
+            fit();
+        }
+        return QScrollArea::eventFilter(object, event);
+    }
+    void resizeEvent(QResizeEvent* event) override {
+        QScrollArea::resizeEvent(event);
+        fit();
+    }
+
+private:
+    void fit() {
+        const QSize whole = maximumViewportSize();
+        const int needed = pages_->least_height(whole.width());
+        if (needed <= whole.height()) {
+            pages_->resize(whole);
+            return;
+        }
+        const int width = whole.width() - verticalScrollBar()->sizeHint().width();
+        pages_->resize(width, pages_->least_height(width));
+    }
+
+    Pages* pages_;
 };
 
 } // namespace
@@ -95,11 +154,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     middle->setSpacing(0);
     route_ = new Route(central);
     middle->addWidget(route_);
-    stack_ = new Pages(central);
+    auto* pages = new Pages(central);
+    stack_ = pages;
     stack_->setContentsMargins(12, 10, 12, 10);
     start_ = new StartPage(stack_);
     stack_->addWidget(start_);
-    middle->addWidget(stack_, 1);
+    middle->addWidget(new PagesInRoom(pages, central), 1);
     evidence_ = new EvidencePanel(central);
     middle->addWidget(evidence_);
     outer->addLayout(middle, 1);
