@@ -190,7 +190,10 @@ void Workshop::load_units() {
     overrules_ = records_.overrules();
     units_.clear();
     unit_index_.clear();
-    for (auto& record : records_.units()) {
+    auto records = records_.units();
+    units_.reserve(records.size());
+    unit_index_.reserve(records.size());
+    for (auto& record : records) {
         UnitState unit;
         unit.facts.id = record.code.text();
         unit.record = std::move(record);
