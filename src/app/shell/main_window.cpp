@@ -6,6 +6,7 @@
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/library_dialog.h"
+#include "app/shell/pages.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
 #include "app/shell/start_page.h"
@@ -33,8 +34,6 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPainter>
-#include <QScrollArea>
-#include <QScrollBar>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QStandardPaths>
@@ -64,74 +63,6 @@ protected:
         painter.setFont(type(20, true));
         painter.drawText(QRect(52, 0, 120, 46), Qt::AlignVCenter, QStringLiteral("Ingot"));
     }
-};
-
-// Pages of which only the one that is seen asks for room.
-class Pages : public QStackedWidget {
-public:
-    using QStackedWidget::QStackedWidget;
-    [[nodiscard]] QSize minimumSizeHint() const override {
-        const QMargins m = contentsMargins();
-        const QSize page = currentWidget() == nullptr ? QSize() : currentWidget()->minimumSizeHint();
-        return page.expandedTo({0, 0}) + QSize(m.left() + m.right(), m.top() + m.bottom());
-    }
-    // What the page can do with at this width; its sentences wrap.
-    [[nodiscard]] int least_height(int width) const {
-        const QMargins m = contentsMargins();
-        const QLayout* layout = currentWidget() == nullptr ? nullptr : currentWidget()->layout();
-        if (layout == nullptr || !layout->hasHeightForWidth())
-            return minimumSizeHint().height();
-        return layout->minimumHeightForWidth(width - m.left() - m.right()) + m.top() + m.bottom();
-    }
-};
-
-// Shows the page whole where there is room; where there is not (a message across the top, a small screen, large type),
-// it scrolls instead of growing out of the screen.
-class PagesInRoom : public QScrollArea {
-public:
-    PagesInRoom(Pages* pages, QWidget* parent) : QScrollArea(parent), pages_(pages) {
-        setFrameShape(QFrame::NoFrame);
-        setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-        setFocusPolicy(Qt::NoFocus);
-        viewport()->setAutoFillBackground(false);
-        setWidget(pages);
-        pages->setAutoFillBackground(false);
-        connect(pages, &QStackedWidget::currentChanged, this, [this] {
-            verticalScrollBar()->setValue(0);
-            fit();
-        });
-    }
-    [[nodiscard]] QSize minimumSizeHint() const override {
-        constexpr int least = 300;
-        return {pages_->minimumSizeHint().width(), least};
-    }
-
-protected:
-    bool eventFilter(QObject* object, QEvent* event) override {
-        if (object == pages_ && event->type() == QEvent::LayoutRequest) {
-            updateGeometry();
-            fit();
-        }
-        return QScrollArea::eventFilter(object, event);
-    }
-    void resizeEvent(QResizeEvent* event) override {
-        QScrollArea::resizeEvent(event);
-        fit();
-    }
-
-private:
-    void fit() {
-        const QSize whole = maximumViewportSize();
-        const int needed = pages_->least_height(whole.width());
-        if (needed <= whole.height()) {
-            pages_->resize(whole);
-            return;
-        }
-        const int width = whole.width() - verticalScrollBar()->sizeHint().width();
-        pages_->resize(width, pages_->least_height(width));
-    }
-
-    Pages* pages_;
 };
 
 } // namespace
