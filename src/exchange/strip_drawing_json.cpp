@@ -33,8 +33,8 @@ Result<StripDrawing> read_strip_drawing(const std::string& text, int series) {
             out.toggle(face, a, b);
         }
     }
-    out.free_to_slide = json.value("free_to_slide", std::string("front")) == "back" ? StripDrawing::Face::back
-                                                                                    : StripDrawing::Face::front;
+    const auto free = json.find("free_to_slide");
+    out.free_to_slide = free != json.end() && *free == "back" ? StripDrawing::Face::back : StripDrawing::Face::front;
     return out;
 }
 

@@ -1,5 +1,7 @@
 #include "window.h"
 
+#include "app/shell/pages.h"
+
 #include "app/parts/gauge.h"
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
@@ -15,6 +17,7 @@
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QPushButton>
+#include <QScrollBar>
 
 using namespace ingot;
 using namespace ingot::tests;
@@ -158,6 +161,31 @@ TEST_CASE("Nothing is clipped at 1280 x 800, in light and dark") {
         }
     }
     Theme::instance().apply(Theme::Appearance::light);
+}
+
+TEST_CASE("On a low screen a page scrolls, and the keyboard brings what it needs into sight") {
+    Window w;
+    w.go(Station::open);
+    auto* room = w.window.findChild<app::PagesInRoom*>();
+    REQUIRE(room != nullptr);
+    CHECK(room->verticalScrollBar()->maximum() == 0); // at 800 everything fits
+    w.window.resize(1280, 600);
+    w.settle();
+    CHECK(w.window.height() == 600);
+    CHECK(room->verticalScrollBar()->maximum() > 0);
+    // Tab to the tray at the bottom of the form; it must be seen.
+    auto* tray = w.find<QLineEdit>("open_tray");
+    REQUIRE(tray != nullptr);
+    for (int i = 0; i < 40 && QApplication::focusWidget() != tray; ++i)
+        w.key(Qt::Key_Tab);
+    REQUIRE(QApplication::focusWidget() == tray);
+    const QRect seen(QPoint(0, 0), room->viewport()->size());
+    CHECK(seen.contains(QRect(tray->mapTo(room->viewport(), QPoint(0, 0)), tray->size())));
+    // Another station starts at its top.
+    room->verticalScrollBar()->setValue(room->verticalScrollBar()->maximum());
+    w.go(Station::triage);
+    CHECK(room->verticalScrollBar()->value() == 0);
+    w.window.resize(1280, 800);
 }
 
 TEST_CASE("Contrast of text on its grounds is 4.5 to 1 or better, in both appearances") {
