@@ -27,7 +27,9 @@ struct Slip {
     int group = 0; // 0-based
     std::size_t round = 0;
     friend bool operator==(const Slip&, const Slip&) = default;
-    friend auto operator<=>(const Slip&, const Slip&) = default;
+    friend bool operator<(const Slip& a, const Slip& b) {
+        return std::tie(a.group, a.round) < std::tie(b.group, b.round);
+    }
 };
 
 struct Hypothesis {
