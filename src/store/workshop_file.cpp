@@ -169,7 +169,8 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
         return Problem{path, 0, "cannot be made: there is no folder " + folder.string() + "."};
     const int lock = take_writer_lock(path);
     try {
-        auto database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE | SQLite::OPEN_NOMUTEX);
+        auto database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE |
+                                                                     SQLite::OPEN_NOMUTEX);
         database->exec(fmt::format("PRAGMA application_id = {}", application_id));
         database->exec(fmt::format("PRAGMA user_version = {}", schema_version));
         {
@@ -211,7 +212,8 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path
         // beside a file that nobody may write, no other process can be writing: it may be read as it stands.
         const bool frozen = access == Access::reading_only_file && !fs::exists(path + "-wal", error);
         const std::string uri = escaped_uri(path) + (frozen ? "?immutable=1" : "");
-        auto database = std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI | SQLite::OPEN_NOMUTEX);
+        auto database =
+            std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI | SQLite::OPEN_NOMUTEX);
         constexpr int wait_ms = 2000;
         database->setBusyTimeout(wait_ms);
         check_soundness(*database);

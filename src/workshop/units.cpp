@@ -4,6 +4,7 @@
 #include "workshop/wording.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace ingot {
 
@@ -107,7 +108,8 @@ Result<bool> Workshop::open_unit_quarantine(Id unit_id, const std::string& reaso
 }
 
 Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result,
-                                const std::string& file, const std::string& instrument) {
+                                const std::string& file, const std::string& instrument,
+                                const ResistanceResult& resistance) {
     const UnitState* u = unit(unit_id);
     if (u == nullptr)
         return Problem{"", 0, "Choose the unit that the log belongs to first: scan its label."};
@@ -127,24 +129,38 @@ Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, co
         run.protocol = "imported";
         run.imported_at = now();
         const Id id = records_.add_run(run, log.samples);
-        if (result.discharge_capacity_ah) {
-            const Step& step = result.steps[*result.discharge_step];
+        const auto keep = [&](Reading reading) {
             store::ReadingRecord record;
             record.unit_id = unit_id;
             record.run_id = id;
-            record.reading.quantity = Quantity::capacity;
-            record.reading.value = *result.discharge_capacity_ah;
-            record.reading.uncertainty = result.uncertainty_ah;
+            record.reading = std::move(reading);
             record.reading.instrument = instrument;
             record.reading.protocol = "imported";
-            record.reading.conditions.discharge_current_a = step.mean_a;
-            record.reading.conditions.cutoff_v = step.end_v;
-            record.reading.conditions.charged_to_v = step.start_v;
+            if (!log.samples.temperature_c.empty() && std::isfinite(log.samples.temperature_c.front()))
+                record.reading.conditions.temperature_c = log.samples.temperature_c.front();
             record.tray = u->record.tray;
             record.well = u->record.well;
             record.rule_set = rules_.stamp();
             record.taken_at = record.recorded_at = now();
             records_.add(record);
+        };
+        if (result.discharge_capacity_ah) {
+            const Step& step = result.steps[*result.discharge_step];
+            Reading capacity;
+            capacity.quantity = Quantity::capacity;
+            capacity.value = *result.discharge_capacity_ah;
+            capacity.uncertainty = result.uncertainty_ah;
+            capacity.conditions.discharge_current_a = step.mean_a;
+            capacity.conditions.cutoff_v = step.end_v;
+            capacity.conditions.charged_to_v = step.start_v;
+            keep(capacity);
+        }
+        if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {
+            Reading ohms;
+            ohms.quantity = Quantity::dc_resistance;
+            ohms.value = *resistance.dc_resistance_ohm;
+            ohms.uncertainty = resistance.uncertainty_ohm;
+            keep(ohms);
         }
         records_.add(store::EventRecord{now(), "log imported", u->code(), file});
         return id;

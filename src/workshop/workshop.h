@@ -6,6 +6,7 @@
 #include "core/cells/strip_drawing.h"
 #include "core/donors/donors.h"
 #include "core/match/problem.h"
+#include "core/measure/resistance.h"
 #include "core/sort/duty.h"
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
@@ -218,9 +219,11 @@ public:
     // --- Test ---
     Result<Id> record_reading(Id unit, const Reading& reading, const std::string& taken_at = {});
     Result<bool> strike_reading(Id reading, const std::string& reason);
-    // Stores the run and, if the log holds a complete discharge, its capacity as a reading. All or nothing.
+    // Stores the run and, if the log holds them, the capacity of a complete discharge and the DC resistance as
+    // readings. All or nothing.
     Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result,
-                          const std::string& file, const std::string& instrument);
+                          const std::string& file, const std::string& instrument,
+                          const ResistanceResult& resistance = {});
 
     // What a run on a bay has shown: readings and cycles, all or nothing.
     Result<bool> record_concluded(Id unit, const std::vector<Reading>& readings,

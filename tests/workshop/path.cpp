@@ -173,3 +173,35 @@ TEST_CASE("A log makes a capacity reading with its conditions") {
     }
     CHECK(done == 3);
 }
+
+TEST_CASE("A log with the two-level pulse makes a DC resistance reading; one sampled by the minute makes none") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    const Id unit = shop->units().front().record.id;
+    // IEC 61960-3, from memory: 0.2 It for 10 s, then 1.0 It for 1 s. A cell of 60 mohm at 2.6 Ah.
+    exchange::ImportedLog log;
+    constexpr double ohm = 0.060;
+    for (int i = 0; i <= 120; ++i) {
+        const double t = 0.1 * i;
+        const double amperes = t < 0.95 ? 0.0 : t < 10.95 ? -0.52 : -2.6;
+        log.samples.time_s.push_back(t);
+        log.samples.current_a.push_back(amperes);
+        log.samples.voltage_v.push_back(3.7 + amperes * ohm);
+        log.samples.temperature_c.push_back(21.5);
+    }
+    LogSamples samples = log.samples;
+    const ResistanceResult resistance = measure_resistance(samples);
+    REQUIRE(resistance.method == ResistanceMethod::two_level_pulse);
+    REQUIRE(shop->import_log(unit, log, measure_capacity(log.samples), "pulse.csv", "bench tester", resistance));
+    CHECK(*shop->unit(unit)->facts.dc_resistance_ohm == Approx(ohm).epsilon(0.01));
+    const auto readings = shop->records().readings_of_unit(unit);
+    CHECK(readings.front().reading.quantity == Quantity::dc_resistance);
+    CHECK(readings.front().reading.instrument == "bench tester");
+    CHECK(*readings.front().reading.conditions.temperature_c == 21.5);
+
+    const std::string slow = Workshop::shipped_folder("demo") + "/logs-to-import";
+    for (const auto& entry : std::filesystem::directory_iterator(slow)) {
+        auto by_the_minute = exchange::read_log(Temporary::read(entry.path().string()), "log").value();
+        CHECK_FALSE(measure_resistance(by_the_minute.samples).dc_resistance_ohm);
+    }
+}

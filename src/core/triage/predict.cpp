@@ -22,9 +22,10 @@ constexpr double load_timing_sd_v = 0.003;
 constexpr double end_of_charge_sd_v = 0.004;
 constexpr double end_of_charge_charge_sd = 0.004;
 constexpr double usual_leak_per_day = 0.0003;
-constexpr double leak_step = 0.45;                    // half the way to the next rate tried, relative
-constexpr double between_stiffness = 0.13;            // half the way to the next stiffness tried, relative
-constexpr double left_when_used_up = 0.05;            // at most: a group recovers once the load is off
+constexpr double leak_step = 0.45;         // half the way to the next rate tried, relative
+constexpr double between_stiffness = 0.13; // half the way to the next stiffness tried, relative
+constexpr double between_end_shares = 0.1; // of the charge lost at rest, half the way to the next share tried
+constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
 constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
@@ -207,7 +208,7 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
         by_charge[i] = slope * charge_sd;
         if (condition == Condition::end_of_charge) {
             noise += cells_ * std::pow(end_of_charge_sd_v, 2) + std::pow(slope * end_of_charge_charge_sd, 2);
-            by_end[i] = l.level_end_sd;
+            by_end[i] = std::hypot(l.level_end_sd, slope * l.charge_at_end_sd);
         } else {
             by_capacity[i] =
                 l.spread_counted ? 0 : slope * std::max(0.0, 1 - s) * knowledge_.usual_capacity * looseness_.charge;
@@ -406,6 +407,7 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
                     Latent l;
                     l.charge = -lost;
                     l.charge_at_end = -lost * end_share;
+                    l.charge_at_end_sd = lost * between_end_shares;
                     l.per_day = per_day;
                     l.sag = 0.05;
                     l.of_cells = 1;

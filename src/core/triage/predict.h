@@ -101,6 +101,7 @@ private:
         double charge = 0;             // state of charge against the siblings, at rest
         double of_cells = 0;           // that move so; 0: all in series
         double charge_at_end = 0;      // at the end of charge
+        double charge_at_end_sd = 0;   // what is not known of it
         double per_day = 0;            // charge lost a day while stored
         double sag = 0;                // sag beyond the siblings', relative
         double sag_sd = 0;             // what is not known of it

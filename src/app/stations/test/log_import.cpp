@@ -4,6 +4,7 @@
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
+#include "workshop/bench_wording.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -44,6 +45,7 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     steps_ = new QTableWidget(0, 6, this);
     steps_->setHorizontalHeaderLabels({tr("step"), tr("lasted"), tr("Ah"), tr("from V"), tr("to V"), tr("mean A")});
     steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    steps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
     steps_->verticalHeader()->hide();
     steps_->setShowGrid(false);
     steps_->setFrameShape(QFrame::NoFrame);
@@ -102,6 +104,7 @@ void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
         struct Answer {
             std::unique_ptr<exchange::ImportedLog> log;
             CapacityResult result;
+            ResistanceResult resistance;
             QString problem;
         };
         auto answer = std::make_shared<Answer>();
@@ -122,6 +125,8 @@ void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
                 CapacityOptions options;
                 options.test_cutoff_v = test_cutoff_v;
                 answer->result = measure_capacity(answer->log->samples, options);
+                LogSamples samples = answer->log->samples; // may be turned while it is measured
+                answer->resistance = measure_resistance(samples);
             }
         }
         QMetaObject::invokeMethod(
@@ -138,6 +143,7 @@ void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
                 }
                 log_ = std::move(answer->log);
                 result_ = answer->result;
+                resistance_ = answer->resistance;
                 show_preview();
                 emit finished();
             },
@@ -172,6 +178,10 @@ void LogImport::show_preview() {
     else
         outcome_->setText(tr("No capacity in this log"));
     QStringList notes;
+    if (resistance_.dc_resistance_ohm && *resistance_.dc_resistance_ohm > 0)
+        notes << tr("DC resistance %1 (%2).")
+                     .arg(figures::milliohms(*resistance_.dc_resistance_ohm),
+                          wording::resistance_method(resistance_.method));
     if (result_.coulombic_efficiency)
         notes << tr("Coulombic efficiency %1.").arg(figures::percent(*result_.coulombic_efficiency));
     for (const LogNote& note : result_.notes)

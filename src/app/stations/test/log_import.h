@@ -1,6 +1,7 @@
 // Bringing in a tester's log: what was understood, curve, steps, result and warnings, before anything is recorded.
 #pragma once
 
+#include "core/measure/resistance.h"
 #include "exchange/log_csv.h"
 #include "workshop/workshop.h"
 
@@ -31,6 +32,7 @@ public:
     [[nodiscard]] bool reading() const { return worker_.joinable(); }
     [[nodiscard]] const exchange::ImportedLog& log() const { return *log_; }
     [[nodiscard]] const CapacityResult& result() const { return result_; }
+    [[nodiscard]] const ResistanceResult& resistance() const { return resistance_; }
     [[nodiscard]] QString file() const { return file_; }
 
 signals:
@@ -51,6 +53,7 @@ private:
     QString file_;
     std::unique_ptr<exchange::ImportedLog> log_;
     CapacityResult result_;
+    ResistanceResult resistance_;
     std::thread worker_;
     std::atomic<bool> stop_{false};
     int run_ = 0; // answers of an earlier read are ignored

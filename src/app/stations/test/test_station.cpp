@@ -135,7 +135,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     list->head()->addWidget(new PressButton(strike_, list));
     readings_ = new QTableWidget(0, 3, list);
     readings_->setObjectName(QStringLiteral("readings"));
-    readings_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    readings_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    readings_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     readings_->setHorizontalHeaderLabels({tr("quantity"), tr("value"), tr("when")});
     readings_->verticalHeader()->hide();
     readings_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -240,10 +241,13 @@ void TestStation::show_readings() {
         readings_->insertRow(row);
         const QString cells[] = {
             wording::quantity(record.reading.quantity), shown(record.reading),
-            QString::fromStdString(record.taken_at).left(16).replace(QLatin1Char('T'), QLatin1Char(' '))};
+            QString::fromStdString(record.taken_at).left(10)}; // the day; the hour stands in the tip
         for (int c = 0; c < 3; ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(record.id));
+            item->setToolTip(tr("%1, %2").arg(
+                QString::fromStdString(record.taken_at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')),
+                QString::fromStdString(record.reading.instrument)));
             if (!record.struck_reason.empty()) {
                 QFont font = item->font();
                 font.setStrikeOut(true);
@@ -349,7 +353,7 @@ void TestStation::take_log() {
     if (!log_->ready())
         return;
     const auto id = workshop().import_log(unit_, log_->log(), log_->result(), log_->file().toStdString(),
-                                          instrument_->currentText().toStdString());
+                                          instrument_->currentText().toStdString(), log_->resistance());
     if (!fine(id))
         return;
     emit acknowledged(QStringLiteral("log %1").arg(log_->file()));
