@@ -332,6 +332,8 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
 }
 
 double Posterior::spread_log() {
+    if (spread_log_)
+        return *spread_log_;
     const Predictor& usual = *frame(references({}, rounds_), {1, looseness_.resistance}).predictor;
     std::vector<double> logs;
     for (const double sd : spread_sds) {
@@ -346,7 +348,8 @@ double Posterior::spread_log() {
         }
         logs.push_back(sum);
     }
-    return log_sum(logs);
+    spread_log_ = log_sum(logs);
+    return *spread_log_;
 }
 
 double Posterior::weight_of(Hypothesis& h) {

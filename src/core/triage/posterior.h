@@ -135,6 +135,7 @@ private:
     std::optional<double> terminal_shift_;
     double terminal_sum_ = 0;
     double terminal_sd_ = 0.01;
+    std::optional<double> spread_log_;            // the same whichever group leads
     bool slips_in_parts_ = false;                 // also in a faulted group one figure may be misread
     std::map<std::vector<double>, Frame> frames_; // by the references' volts and weights
     std::map<std::vector<int>, Context> contexts_;
