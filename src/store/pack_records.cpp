@@ -66,20 +66,25 @@ Id Records::add(const PhotoRecord& photo) {
     return database_.getLastInsertRowid();
 }
 
-std::vector<PhotoRecord> Records::photos() {
-    std::vector<PhotoRecord> rows;
+// Touches no column behind the pictures themselves: those are long.
+std::map<Id, int> Records::photo_counts() {
+    std::map<Id, int> rows;
     if (!has("photo"))
         return rows;
-    SQLite::Statement s(database_, "SELECT id, pack_id, name, media_type, added_at FROM photo ORDER BY id");
+    SQLite::Statement s(database_, "SELECT pack_id, count(*) FROM photo GROUP BY pack_id");
     while (s.executeStep())
-        rows.push_back(
-            {s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3), s.getColumn(4), {}});
+        rows[s.getColumn(0).getInt64()] = s.getColumn(1).getInt();
     return rows;
 }
 
 std::vector<PhotoRecord> Records::photos_of_pack(Id pack) {
-    std::vector<PhotoRecord> rows = photos();
-    std::erase_if(rows, [pack](const PhotoRecord& photo) { return photo.pack_id != pack; });
+    std::vector<PhotoRecord> rows;
+    if (!has("photo"))
+        return rows;
+    SQLite::Statement s(database_, "SELECT id, name, media_type, added_at FROM photo WHERE pack_id = ? ORDER BY id");
+    s.bind(1, static_cast<std::int64_t>(pack));
+    while (s.executeStep())
+        rows.push_back({s.getColumn(0).getInt64(), pack, s.getColumn(1), s.getColumn(2), s.getColumn(3), {}});
     return rows;
 }
 

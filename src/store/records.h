@@ -221,9 +221,9 @@ public:
     // The newest capacity of each of so many other units of a model, with its conditions.
     [[nodiscard]] std::vector<Reading> newest_capacities_of_model(const std::string& model, std::size_t most,
                                                                   Id but_unit);
-    [[nodiscard]] std::vector<PackNoteRecord> pack_notes(); // that stand, oldest first
-    [[nodiscard]] std::vector<PhotoRecord> photos();        // of all packs, without their data
-    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack);
+    [[nodiscard]] std::vector<PackNoteRecord> pack_notes();         // that stand, oldest first
+    [[nodiscard]] std::map<Id, int> photo_counts();                 // by pack
+    [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack); // without their data
     [[nodiscard]] std::string photo_data(Id photo);
     [[nodiscard]] std::vector<TrayRecord> trays();
     [[nodiscard]] std::map<Id, std::string> drawings();    // by pack

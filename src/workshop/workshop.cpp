@@ -129,9 +129,7 @@ void Workshop::load_packs() {
     trays_ = records_.trays();
     builds_ = records_.builds();
     drawings_ = records_.drawings();
-    photo_counts_.clear();
-    for (const auto& photo : records_.photos())
-        ++photo_counts_[photo.pack_id];
+    photo_counts_ = records_.photo_counts();
 }
 
 void Workshop::set_model(UnitState& unit) {
