@@ -204,6 +204,7 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     }
     QString summary;
     QString narrow;
+    QString objected;
     QString wide;
     QString refused;
     QString done;
@@ -218,6 +219,9 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
         emit tolerance->editingFinished();
         REQUIRE(w.wait_for([&] { return said->text().contains(QStringLiteral("can live")); }));
         narrow = said->text();
+        tolerance->setText(QStringLiteral("much"));
+        emit tolerance->editingFinished();
+        objected = said->text();
         tolerance->setText(QStringLiteral("20"));
         emit tolerance->editingFinished();
         REQUIRE(w.wait_for([&] { return said->text().contains(QStringLiteral("can live")); }));
@@ -247,6 +251,7 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 group moves")));
     CHECK(narrow.contains(QStringLiteral("0 of 2 packs can live")));
     CHECK(wide == summary);
+    CHECK(objected.contains(QStringLiteral("\"much\" is not a figure")));
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
     CHECK(done.contains(QStringLiteral("All moves are done")));
     CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));

@@ -379,19 +379,20 @@ std::vector<double> Posterior::chances_to_lead() {
         };
         return order(a.condition) < order(b.condition);
     });
+    constexpr double closest = 0.004, never_leads = -0.5; // of charge; no curve tells it closer
     const double cells = pack_.layout.cells_per_unit;
     std::vector<double> charges, sds;
     for (const auto& v : telling->volts) {
-        if (!v) {
-            charges.push_back(-1);
-            sds.push_back(0.01);
+        if (!v) { // not read: it does not lead
+            charges.push_back(never_leads);
+            sds.push_back(closest);
             continue;
         }
         const double charge = ocv_.charge(*v / cells);
         const double volts_sd = std::hypot(knowledge_.meter_error_v / 2, knowledge_.usual_ocv_v * std::sqrt(cells));
         const double used = telling->condition == Condition::end_of_charge ? 0 : std::clamp(1 - charge, 0.0, 1.0);
         charges.push_back(charge);
-        sds.push_back(std::hypot(volts_sd / (ocv_.slope(charge) * cells), used * knowledge_.usual_capacity));
+        sds.push_back(std::hypot(closest, volts_sd / (ocv_.slope(charge) * cells), used * knowledge_.usual_capacity));
     }
     // The chance that a group's charge is the highest: its density times the others' chances to lie below.
     constexpr int steps = 400;

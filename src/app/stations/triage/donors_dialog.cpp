@@ -12,6 +12,7 @@
 #include <QHeaderView>
 #include <QLineEdit>
 #include <QProgressBar>
+#include <QStringList>
 #include <QTableWidget>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -97,7 +98,7 @@ public:
         layout->addWidget(caution);
         for (QLineEdit* field : {window_, tolerance_})
             connect(field, &QLineEdit::editingFinished, this, [this] {
-                if (window_->text() + tolerance_->text() != planned_for_) // leaving a field is no new question
+                if (typed() != planned_for_) // leaving a field is no new question
                     plan();
             });
         connect(stop_, &PressButton::clicked, this, [this] { beside_->stop(); });
@@ -156,24 +157,34 @@ private:
         return out;
     }
 
+    [[nodiscard]] QStringList typed() const { return {window_->text(), tolerance_->text()}; }
+
     void plan() {
         const store::PackRecord* kind = workshop_.pack(pack_);
         const Chemistry* chemistry = kind != nullptr ? workshop_.library().chemistry(kind->chemistry) : nullptr;
         if (chemistry == nullptr)
             return;
-        planned_for_ = window_->text() + tolerance_->text();
+        planned_for_ = typed();
+        moves_.clear();
+        left_over_.clear();
+        next_ = 0;
+        table_->setRowCount(0);
+        for (const QLineEdit* field : {window_, tolerance_})
+            if (!field->text().trimmed().isEmpty() && figures::typed(field->text()).value_or(-1) < 0) {
+                beside_->drop();
+                summary_->setText(
+                    tr("\"%1\" is not a figure from 0. Correct it, or leave the field blank.").arg(field->text()));
+                show_step();
+                return;
+            }
         const auto question = std::make_shared<Question>(ask(*kind));
         DonorRules rules;
         rules.cells_per_unit = kind->layout.cells_per_unit;
         rules.voltage_window_v = figures::typed(window_->text());
         constexpr double per_cent = 100;
-        if (const auto tolerance = figures::typed(tolerance_->text()); tolerance && *tolerance >= 0)
+        if (const auto tolerance = figures::typed(tolerance_->text()))
             rules.capacity_tolerance = *tolerance / per_cent;
         rules.one_model = one_model_->isChecked();
-        moves_.clear();
-        left_over_.clear();
-        next_ = 0;
-        table_->setRowCount(0);
         summary_->setText(tr("Planning for %n packs …", nullptr, static_cast<int>(question->ids.size())));
         constexpr int soon_ms = 150;
         QTimer::singleShot(soon_ms, this, [this] {
@@ -308,7 +319,7 @@ private:
     PressButton* stop_ = nullptr;
     QProgressBar* progress_ = nullptr;
     Beside* beside_ = nullptr;
-    QString planned_for_;                 // the fields' texts
+    QStringList planned_for_;             // the fields' texts
     std::map<std::string, Id> left_over_; // packs that the plan does not complete
     QTableWidget* table_ = nullptr;
     std::vector<Move> moves_;
