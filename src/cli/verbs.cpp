@@ -60,14 +60,20 @@ Result<Output> capacity(const CapacityArguments& arguments) {
     if (!log)
         return log.problem();
     CapacityOptions options;
+    int cells = 1;
+    if (chemistry != nullptr) {
+        cells = cells_in_log(log.value().samples, *chemistry);
+        options = capacity_options(*chemistry, cells);
+    }
     options.cutoff_v = arguments.cutoff_v;
-    if (chemistry != nullptr)
-        options.test_cutoff_v = chemistry->test_cutoff_v;
-    const CapacityResult result = measure_capacity(log.value().samples, options);
+    CapacityResult result = measure_capacity(log.value().samples, options);
+    if (cells > 1)
+        result.notes.push_back({LogWarning::several_cells, 0, static_cast<double>(cells)});
 
     Output out;
     out.json["discharge_capacity_ah"] = number_or_null(result.discharge_capacity_ah);
     out.json["discharge_energy_wh"] = number_or_null(result.discharge_energy_wh);
+    out.json["lower_bound_ah"] = number_or_null(result.lower_bound_ah);
     out.json["charge_capacity_ah"] = number_or_null(result.charge_capacity_ah);
     out.json["coulombic_efficiency"] = number_or_null(result.coulombic_efficiency);
     out.json["uncertainty_ah"] = number_or_null(result.uncertainty_ah);
@@ -77,6 +83,9 @@ Result<Output> capacity(const CapacityArguments& arguments) {
                                 *result.discharge_capacity_ah, *result.uncertainty_ah, *result.discharge_energy_wh);
     else
         out.text += "No capacity: there is no complete discharge.\n";
+    if (result.lower_bound_ah)
+        out.text +=
+            fmt::format("At least {:.3f} Ah: a discharge that stopped above the cutoff\n", *result.lower_bound_ah);
     if (result.charge_capacity_ah)
         out.text += fmt::format("Charge before it {:.3f} Ah\n", *result.charge_capacity_ah);
     if (result.coulombic_efficiency)
@@ -153,18 +162,18 @@ Result<Output> sort(const SortArguments& arguments) {
     std::set<std::string> from_pool;
     for (std::size_t i = 0; i < facts.size(); ++i) {
         const auto& row = pool.value().rows[i];
-        UnitReference reference;
-        if (const UnitModel* model = data.value().model(facts[i].model)) {
-            reference = reference_of(*model);
-        } else if (row.rated_ah) {
+        const auto model_siblings = siblings.find(facts[i].model);
+        UnitReference reference = reference_for(data.value().model(facts[i].model),
+                                                model_siblings == siblings.end() ? nullptr : &model_siblings->second,
+                                                row.rated_ah, row.cells_in_series.value_or(1));
+        if (data.value().model(facts[i].model) == nullptr && row.rated_ah) { // what the file says is no guess
             reference.rated_ah = *row.rated_ah;
-            reference.new_dc_resistance_ohm = row.new_dc_resistance_ohm;
-            if (!reference.new_dc_resistance_ohm)
-                reference.new_dc_resistance_ohm = siblings.at(facts[i].model).new_dc_resistance_ohm;
-        } else {
-            reference = siblings.at(facts[i].model);
-            from_pool.insert(facts[i].model);
+            reference.from = ReferenceFrom::model;
+            if (row.new_dc_resistance_ohm)
+                reference.new_dc_resistance_ohm = row.new_dc_resistance_ohm;
         }
+        if (reference.from == ReferenceFrom::siblings)
+            from_pool.insert(facts[i].model);
         const Verdict verdict =
             sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second);
         ++counts[static_cast<std::size_t>(verdict.duty)];

@@ -91,6 +91,14 @@ bool same_unit(std::string_view a, std::string_view b) {
     return true;
 }
 
+// A capital M before a unit that is written with a small one is mega, a million times more.
+bool is_mega(std::string_view text, const UnitName& known) {
+    const bool electrical = known.dimension == Dimension::volt || known.dimension == Dimension::ampere ||
+                            known.dimension == Dimension::ampere_hour || known.dimension == Dimension::watt_hour ||
+                            known.dimension == Dimension::ohm || known.dimension == Dimension::ampere_hour_per_day;
+    return electrical && text.front() == 'M' && known.name.front() == 'm';
+}
+
 bool is_unit(std::string_view text) {
     return !text.empty() && std::any_of(unit_names.begin(), unit_names.end(),
                                         [&](const UnitName& unit) { return same_unit(unit.name, text); });
@@ -127,10 +135,10 @@ ColumnName parse_column(std::string_view header) {
 }
 
 std::optional<double> unit_factor(Dimension dimension, std::string_view unit) {
-    if (unit.empty() || dimension == Dimension::text)
+    if (dimension == Dimension::text || (dimension == Dimension::number && unit.empty()))
         return 1.0;
     for (const UnitName& known : unit_names)
-        if (known.dimension == dimension && same_unit(known.name, unit))
+        if (!unit.empty() && known.dimension == dimension && same_unit(known.name, unit) && !is_mega(unit, known))
             return known.factor;
     return std::nullopt;
 }
@@ -145,7 +153,13 @@ Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& c
             if (column->index)
                 return Problem{header_line.where, header_line.line,
                                fmt::format("column \"{}\" stands twice. Keep one of them.", column->wanted)};
-            const auto factor = unit_factor(column->dimension, name.unit);
+            // "Days" says its unit by its name.
+            const bool said_by_name = name.unit.empty() && column->wanted.find(" / ") == std::string::npos;
+            const auto factor = said_by_name ? 1.0 : unit_factor(column->dimension, name.unit);
+            if (!factor && name.unit.empty())
+                return Problem{header_line.where, header_line.line,
+                               fmt::format("column \"{}\" has no unit. Write \"{}\", with one of {}.",
+                                           reader.header()[i], column->wanted, accepted_units(column->dimension))};
             if (!factor)
                 return Problem{header_line.where, header_line.line,
                                fmt::format("unit \"{}\" of column \"{}\" is not understood. Use one of {}.", name.unit,

@@ -32,7 +32,7 @@ struct ColumnName {
 [[nodiscard]] ColumnName parse_column(std::string_view header);
 
 // Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day, h; nothing if the unit is not of that
-// dimension. A missing unit counts as the base unit.
+// dimension or missing (1800 may be mAh). M is mega, never milli.
 [[nodiscard]] std::optional<double> unit_factor(Dimension dimension, std::string_view unit);
 
 struct Column {

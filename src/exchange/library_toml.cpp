@@ -69,6 +69,7 @@ Chemistry parse_chemistry(const TableReader& t, const std::map<std::string, OcvC
     c.full_v = v.number("full_v");
     c.charge_limit_v = v.number_if("charge_limit_v");
     c.test_cutoff_v = v.number("test_cutoff_v");
+    c.highest_cutoff_v = v.number_if("highest_cutoff_v").value_or(0);
     c.floor_v = v.number("floor_v");
     c.scrap_below_v = v.number("scrap_below_v");
     c.quarantine_below_v = v.number("quarantine_below_v");

@@ -3,6 +3,7 @@
 #include "exchange/columns.h"
 
 #include <fmt/format.h>
+#include <functional>
 #include <unordered_map>
 
 namespace ingot::exchange {
@@ -22,8 +23,9 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
     Column chemistry{"Chemistry", Dimension::text, {"chemistry"}, false, {}, 1, {}};
     Column rated{"Rated Capacity / Ah", Dimension::ampere_hour, {"rated capacity"}, false, {}, 1, {}};
     Column fresh{"New DC Resistance / Ohm", Dimension::ohm, {"new dc resistance"}, false, {}, 1, {}};
-    if (const auto found =
-            find_columns(reader, {&id, &capacity, &dc, &ac, &leak, &model, &voltage, &chemistry, &rated, &fresh});
+    Column cells{"Cells in Series", Dimension::number, {"cells in series"}, false, {}, 1, {}};
+    if (const auto found = find_columns(
+            reader, {&id, &capacity, &dc, &ac, &leak, &model, &voltage, &chemistry, &rated, &fresh, &cells});
         !found)
         return found.problem();
     Pool pool;
@@ -47,28 +49,38 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
         row.unit.chemistry = text_in(fields, chemistry);
         struct Target {
             const Column* column;
-            std::optional<double>* value;
+            std::function<void(double)> keep;
             bool positive;
         };
-        const Target targets[] = {
-            {&capacity, &row.unit.capacity_ah, false}, {&dc, &row.unit.resistance_ohm, true},
-            {&ac, &row.ac_resistance_ohm, true},       {&leak, &row.unit.self_discharge_ah_per_day, false},
-            {&voltage, &row.unit.voltage_v, false},    {&rated, &row.rated_ah, true},
-            {&fresh, &row.new_dc_resistance_ohm, true}};
+        MatchUnit& unit = row.unit;
+        const Target targets[] = {{&capacity, [&](double v) { unit.capacity_ah = v; }, false},
+                                  {&dc, [&](double v) { unit.resistance_ohm = v; }, true},
+                                  {&ac, [&](double v) { row.ac_resistance_ohm = v; }, true},
+                                  {&leak, [&](double v) { unit.self_discharge_ah_per_day = v; }, false},
+                                  {&voltage, [&](double v) { unit.voltage_v = v; }, false},
+                                  {&rated, [&](double v) { row.rated_ah = v; }, true},
+                                  {&fresh, [&](double v) { row.new_dc_resistance_ohm = v; }, true},
+                                  {&cells, [&](double v) { row.cells_in_series = static_cast<int>(v); }, true}};
         for (const Target& target : targets) {
             auto value = number_in(reader, fields, *target.column);
             if (!value)
                 return value.problem();
-            *target.value = value.value();
-            if (target.positive && value.value() && *value.value() <= 0)
+            if (!value.value())
+                continue;
+            if (target.positive && *value.value() <= 0)
                 return reader.problem(fmt::format("\"{}\" must be more than 0. Leave it blank if it is not known.",
                                                   target.column->header));
+            target.keep(*value.value());
         }
+        constexpr int most_cells = 24;
+        if (row.cells_in_series && *row.cells_in_series > most_cells)
+            return reader.problem(
+                fmt::format("{} cells in series in one unit cannot be: 1 to {}.", *row.cells_in_series, most_cells));
         constexpr double largest_ah = 2000;
         if (row.unit.capacity_ah && (*row.unit.capacity_ah < 0 || *row.unit.capacity_ah > largest_ah))
             return reader.problem(
                 fmt::format("a capacity of {} Ah cannot be. Check the sign and the unit in the header (Ah or mAh).",
-                            *row.unit.capacity_ah));
+                            row.unit.capacity_ah->value));
         pool.rows.push_back(std::move(row));
     }
     if (pool.rows.empty())

@@ -1,5 +1,5 @@
 // A pool of units: `Cell ID[,Capacity / Ah,DC Resistance / Ohm,Self-discharge / mAh/day,Model,Voltage / V,Chemistry]`,
-// and for sorting also `AC Resistance / Ohm`, `Rated Capacity / Ah`, `New DC Resistance / Ohm`.
+// and for sorting also `AC Resistance / Ohm`, `Rated Capacity / Ah`, `Cells in Series`, `New DC Resistance / Ohm`.
 #pragma once
 
 #include "core/match/problem.h"
@@ -16,6 +16,7 @@ struct PoolRow {
     std::optional<double> ac_resistance_ohm;
     std::optional<double> rated_ah;
     std::optional<double> new_dc_resistance_ohm;
+    std::optional<int> cells_in_series;
     int line = 0;
 };
 struct Pool {

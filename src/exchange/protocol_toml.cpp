@@ -8,8 +8,8 @@ namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array kinds{ProtocolStepKind::charge, ProtocolStepKind::rest, ProtocolStepKind::discharge,
-                           ProtocolStepKind::pulse, ProtocolStepKind::loop};
+constexpr std::array step_kinds{ProtocolStepKind::charge, ProtocolStepKind::rest, ProtocolStepKind::discharge,
+                                ProtocolStepKind::pulse, ProtocolStepKind::loop};
 
 // Each number of a step with its key.
 template <class Step> auto numbers_of(Step& step) {
@@ -28,7 +28,7 @@ ProtocolStep parse_step(const TableReader& t) {
     ProtocolStep step;
     const std::string kind = t.text("kind");
     bool known = false;
-    for (const ProtocolStepKind k : kinds)
+    for (const ProtocolStepKind k : step_kinds)
         if (kind == code(k)) {
             step.kind = k;
             known = true;

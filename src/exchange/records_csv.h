@@ -3,7 +3,7 @@
 #pragma once
 
 #include "core/cells/claim.h"
-#include "core/cells/reading.h"
+#include "core/measure/measurement.h"
 #include "exchange/csv.h"
 
 #include <optional>
@@ -34,7 +34,7 @@ struct UnitRow {
 struct ReadingRow {
     std::string unit, pack, taken;
     int group = 0;
-    Reading reading;
+    Measurement reading;
     int line = 0;
 };
 struct BuildRow {

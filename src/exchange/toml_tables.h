@@ -1,4 +1,4 @@
-// Reading TOML tables with objections that name file and line. Internals of the library's readers.
+// Measurement TOML tables with objections that name file and line. Internals of the library's readers.
 #pragma once
 
 #include "core/cells/problem.h"

@@ -16,7 +16,6 @@ namespace {
 constexpr std::size_t most_samples = 400'000; // what the tester remembers
 constexpr std::size_t most_at_once = 400;
 constexpr std::size_t most_errors = 20;
-constexpr double seconds_per_hour = 3600;
 constexpr double meter_noise_v = 0.0002;
 constexpr double meter_noise_a = 0.0005;
 constexpr double pulse_first_s = 10;

@@ -8,7 +8,6 @@ namespace sim {
 
 namespace {
 
-constexpr double seconds_per_hour = 3600;
 constexpr std::array<const char*, 6> fault_names{"",           "high-resistance", "early-cutoff", "overheating",
                                                  "loose-clip", "reversed"};
 

@@ -9,6 +9,8 @@
 
 namespace sim {
 
+inline constexpr double seconds_per_hour = 3600;
+
 enum class Kind { lithium, iron_phosphate, nickel };
 enum class Fault { none, high_resistance, early_cutoff, overheating, loose_clip, reversed };
 Fault fault_from(const std::string& name); // "" and unknown names: none

@@ -167,7 +167,7 @@ Id Records::add(const ReadingRecord& r) {
         "condition, state_of_charge, temperature_c, charge_current_a, discharge_current_a, cutoff_v, charged_to_v, "
         "days_since_charge, tray, well, model_version, rule_set, run_id, taken_at, recorded_at) "
         "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
-    const ReadingConditions& c = r.reading.conditions;
+    const Conditions& c = r.reading.conditions;
     bind_id(s, 1, r.unit_id);
     bind_id(s, 2, r.pack_id);
     s.bind(3, r.group);
@@ -451,7 +451,7 @@ std::vector<ReadingRecord> Records::readings_of_unit(Id unit) {
     return rows;
 }
 
-std::vector<Reading> Records::newest_capacities_of_model(const std::string& model, std::size_t most, Id but_unit) {
+std::vector<Measurement> Records::newest_capacities_of_model(const std::string& model, std::size_t most, Id but_unit) {
     SQLite::Statement s(
         database_,
         std::string(reading_columns) +
@@ -461,7 +461,7 @@ std::vector<Reading> Records::newest_capacities_of_model(const std::string& mode
     s.bind(1, model);
     s.bind(2, static_cast<std::int64_t>(but_unit));
     s.bind(3, static_cast<std::int64_t>(most));
-    std::vector<Reading> out;
+    std::vector<Measurement> out;
     while (s.executeStep())
         out.push_back(reading_at(s).reading);
     return out;

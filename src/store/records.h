@@ -3,9 +3,9 @@
 #pragma once
 
 #include "core/cells/claim.h"
-#include "core/cells/reading.h"
 #include "core/cells/unit_code.h"
 #include "core/measure/capacity.h"
+#include "core/measure/measurement.h"
 #include "store/workshop_file.h"
 
 #include <cstdint>
@@ -56,7 +56,7 @@ struct ReadingRecord {
     Id id = 0;
     Id unit_id = 0, pack_id = 0;
     int group = 0;
-    Reading reading;
+    Measurement reading;
     std::string tray;
     int well = 0;
     std::optional<int> model_version;
@@ -219,8 +219,8 @@ public:
     [[nodiscard]] std::vector<ReadingFact> standing_facts();            // the same, lean
     [[nodiscard]] std::vector<ReadingRecord> readings_of_unit(Id unit); // struck ones included, newest first
     // The newest capacity of each of so many other units of a model, with its conditions.
-    [[nodiscard]] std::vector<Reading> newest_capacities_of_model(const std::string& model, std::size_t most,
-                                                                  Id but_unit);
+    [[nodiscard]] std::vector<Measurement> newest_capacities_of_model(const std::string& model, std::size_t most,
+                                                                      Id but_unit);
     [[nodiscard]] std::vector<PackNoteRecord> pack_notes();         // that stand, oldest first
     [[nodiscard]] std::map<Id, int> photo_counts();                 // by pack
     [[nodiscard]] std::vector<PhotoRecord> photos_of_pack(Id pack); // without their data

@@ -29,29 +29,28 @@ void Bays::conclude(BayView& bay) {
     if (unit == nullptr || chemistry == nullptr)
         return;
     LogSamples log = workshop_.records().samples_of(bay.run);
-    CapacityOptions options;
     const BayUnit facts = bay_unit(bay.unit);
-    options.test_cutoff_v = chemistry->test_cutoff_v * facts.cells + 0.01;
+    const CapacityOptions options = capacity_options(*chemistry, facts.cells);
     const CapacityResult measured = measure_capacity(log, options);
-    std::vector<Reading> readings;
-    Reading reading;
+    std::vector<Measurement> readings;
+    Measurement reading;
     reading.instrument = tester_.identity().model;
     reading.protocol = bay.protocol.stamp();
     if (!log.temperature_c.empty())
         reading.conditions.temperature_c = log.temperature_c.front();
     const bool early = !bench::as_meant(bay.stop);
     // A discharge counts when it reached its cutoff: one that a limit ended is none.
-    const bool counts = measured.discharge_step && !(early && *measured.discharge_step + 1 == measured.steps.size());
+    const bool counts = measured.discharge && !(early && measured.discharge->last_step + 1 == measured.steps.size());
     if (counts && bay.protocol.purpose != "resistance") {
-        const Step& step = measured.steps[*measured.discharge_step];
-        Reading capacity = reading;
+        const Discharge& step = *measured.discharge;
+        Measurement capacity = reading;
         capacity.quantity = Quantity::capacity;
         capacity.value = *measured.discharge_capacity_ah;
         capacity.uncertainty = measured.uncertainty_ah;
         capacity.conditions.discharge_current_a = step.mean_a;
         capacity.conditions.cutoff_v = step.end_v;
         // Rested, where a rest came between.
-        const std::size_t at = *measured.discharge_step;
+        const std::size_t at = measured.discharge->first_step;
         const bool rested = at > 0 && measured.steps[at - 1].kind == StepKind::rest;
         capacity.conditions.charged_to_v = rested ? measured.steps[at - 1].end_v : step.start_v;
         readings.push_back(capacity);
@@ -61,7 +60,7 @@ void Bays::conclude(BayView& bay) {
     }
     const ResistanceResult resistance = measure_resistance(log);
     if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {
-        Reading ohms = reading;
+        Measurement ohms = reading;
         ohms.quantity = Quantity::dc_resistance;
         ohms.value = *resistance.dc_resistance_ohm;
         ohms.uncertainty = resistance.uncertainty_ohm;

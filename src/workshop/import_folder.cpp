@@ -183,7 +183,7 @@ Result<bool> Workshop::import_folder(const std::string& folder) {
                 CapacityOptions options;
                 const UnitState* u = unit(unit_id.value());
                 if (const Chemistry* chemistry = library_.chemistry(u->facts.chemistry))
-                    options.test_cutoff_v = chemistry->test_cutoff_v * u->reference.cells_in_series;
+                    options = capacity_options(*chemistry, u->reference.cells_in_series);
                 const CapacityResult result = measure_capacity(log.samples, options);
                 LogSamples samples = log.samples; // may be turned while the resistance is measured
                 if (const auto done = import_log(unit_id.value(), log, result, path.filename().string(), "bench tester",

@@ -52,10 +52,10 @@ std::optional<Problem> Workshop::objection_to_group_reading(const store::PackRec
     // A reversed group is real, but a minus is more often the probes.
     if (volts < 0 && !reversed)
         return Problem{"", 0,
-                       wording::disbelief(Disbelief::negative, Quantity::voltage, volts, limit).toStdString() +
+                       wording::implausible(Implausible::negative, Quantity::voltage, volts, limit).toStdString() +
                            " If the group really is reversed, enter the same value again."};
-    if (const QString objection =
-            wording::disbelief(believe(Quantity::voltage, std::fabs(volts), limit), Quantity::voltage, volts, limit);
+    if (const QString objection = wording::implausible(check_plausible(Quantity::voltage, std::fabs(volts), limit),
+                                                       Quantity::voltage, volts, limit);
         !objection.isEmpty())
         return Problem{"", 0, objection.toStdString()};
     if (condition == Condition::load && !triage(p.id).load_round_allowed)
@@ -232,8 +232,8 @@ Result<bool> Workshop::note_unit_voltages(Id pack_id, int group, const std::vect
     for (std::size_t i = 0; i < volts.size(); ++i) {
         if (!volts[i])
             continue;
-        if (const QString objection = wording::disbelief(believe(Quantity::voltage, std::fabs(*volts[i]), limit),
-                                                         Quantity::voltage, *volts[i], limit);
+        if (const QString objection = wording::implausible(
+                check_plausible(Quantity::voltage, std::fabs(*volts[i]), limit), Quantity::voltage, *volts[i], limit);
             !objection.isEmpty())
             return Problem{"", 0, fmt::format("unit {}: {}", i + 1, objection.toStdString())};
         read.push_back({pack_id, group, static_cast<int>(i) + 1, Quantity::voltage, *volts[i], false, now()});

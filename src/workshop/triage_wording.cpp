@@ -57,6 +57,8 @@ QString during(Condition condition) {
         return tr("at the end of charge");
     case Condition::load:
         return tr("under load");
+    case Condition::charge:
+        return tr("while charging");
     case Condition::stored:
         return tr("after storage");
     }

@@ -8,7 +8,7 @@
 
 namespace ingot {
 
-Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const std::string& taken_at) {
+Result<Id> Workshop::record_reading(Id unit_id, const Measurement& reading, const std::string& taken_at) {
     UnitState* u = unit_at(unit_id);
     if (u == nullptr)
         return Problem{"", 0, "There is no such unit."};
@@ -16,8 +16,8 @@ Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const st
     constexpr double margin = 1.15;
     const double limit =
         (chemistry != nullptr ? chemistry->full_v : 5.0) * std::max(1, u->reference.cells_in_series) * margin;
-    if (const QString objection =
-            wording::disbelief(believe(reading.quantity, reading.value, limit), reading.quantity, reading.value, limit);
+    if (const QString objection = wording::implausible(check_plausible(reading.quantity, reading.value, limit),
+                                                       reading.quantity, reading.value, limit);
         !objection.isEmpty())
         return Problem{"", 0, objection.toStdString()};
     store::ReadingRecord record;
@@ -42,7 +42,8 @@ Result<Id> Workshop::record_reading(Id unit_id, const Reading& reading, const st
                        {},
                        {},
                        {}});
-        judge(*u);
+        prepare_references();
+        judge_all();
         emit changed();
     }
     return id;
@@ -54,7 +55,7 @@ Result<bool> Workshop::strike_reading(Id reading, const std::string& reason) {
     return guarded_step([&] { records_.strike_reading(reading, reason, now()); });
 }
 
-Result<bool> Workshop::record_concluded(Id unit_id, const std::vector<Reading>& readings,
+Result<bool> Workshop::record_concluded(Id unit_id, const std::vector<Measurement>& readings,
                                         const std::vector<store::CycleRecord>& cycles, Id run) {
     const UnitState* u = unit(unit_id);
     if (u == nullptr)
@@ -62,7 +63,7 @@ Result<bool> Workshop::record_concluded(Id unit_id, const std::vector<Reading>& 
     std::vector<store::ReadingFact> facts;
     const auto done = guarded_step(
         [&] {
-            for (const Reading& reading : readings) {
+            for (const Measurement& reading : readings) {
                 store::ReadingRecord record;
                 record.unit_id = unit_id;
                 record.run_id = run;
@@ -129,7 +130,7 @@ Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, co
         run.protocol = "imported";
         run.imported_at = now();
         const Id id = records_.add_run(run, log.samples);
-        const auto keep = [&](Reading reading) {
+        const auto keep = [&](Measurement reading) {
             store::ReadingRecord record;
             record.unit_id = unit_id;
             record.run_id = id;
@@ -145,8 +146,8 @@ Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, co
             records_.add(record);
         };
         if (result.discharge_capacity_ah) {
-            const Step& step = result.steps[*result.discharge_step];
-            Reading capacity;
+            const Discharge& step = *result.discharge;
+            Measurement capacity;
             capacity.quantity = Quantity::capacity;
             capacity.value = *result.discharge_capacity_ah;
             capacity.uncertainty = result.uncertainty_ah;
@@ -156,7 +157,7 @@ Result<Id> Workshop::import_log(Id unit_id, const exchange::ImportedLog& log, co
             keep(capacity);
         }
         if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {
-            Reading ohms;
+            Measurement ohms;
             ohms.quantity = Quantity::dc_resistance;
             ohms.value = *resistance.dc_resistance_ohm;
             ohms.uncertainty = resistance.uncertainty_ohm;

@@ -27,10 +27,42 @@ QString figure_of(const Evidence& evidence, double value) {
     }
 }
 
+QString reference_word(const Evidence& e, const QString& of_model, const QString& of_siblings) {
+    switch (e.reference) {
+    case ReferenceFrom::siblings:
+        return of_siblings;
+    case ReferenceFrom::claim:
+        return tr("what the label claims");
+    case ReferenceFrom::model:
+    case ReferenceFrom::nobody:
+        break;
+    }
+    return of_model;
+}
+
+// Where a limit lies inside the interval of the measurement, and what would settle it.
+QString between(const Evidence& e) {
+    QString what;
+    switch (e.kind) {
+    case EvidenceKind::capacity:
+        what = tr("another capacity test");
+        break;
+    case EvidenceKind::resistance:
+        what = tr("another resistance reading");
+        break;
+    default:
+        what = tr("a longer rest");
+        break;
+    }
+    return tr("between %1 and %2: %3 settles it").arg(wording::duty(*e.at_best), wording::duty(*e.at_worst), what);
+}
+
 // The limit that the next better duty would need, or the last one that was missed.
 QString limit_sentence(const Evidence& evidence) {
     if (evidence.limits.empty())
         return {};
+    if (evidence.at_best && evidence.at_worst)
+        return between(evidence);
     if (evidence.allows == evidence.limits.front().duty)
         return tr("meets %1 (%2)").arg(duty(evidence.allows), figure_of(evidence, evidence.limits.front().value));
     const DutyLimit* missed = &evidence.limits.back();
@@ -52,6 +84,8 @@ QString duty(Duty duty) {
     case Duty::light:
         return tr("Light");
     case Duty::rest_again:
+        return tr("Measure");
+    case Duty::undecided:
         return tr("Undecided");
     case Duty::scrap:
         return tr("Scrap");
@@ -71,6 +105,8 @@ QString duty_meaning(Duty duty) {
         return tr("fit for low draw");
     case Duty::rest_again:
         return tr("a reading is missing before it can be judged");
+    case Duty::undecided:
+        return tr("nobody knows what it was rated at");
     case Duty::scrap:
         return tr("to recycling");
     case Duty::quarantine:
@@ -121,6 +157,8 @@ QString condition(Condition condition) {
         return tr("end of charge");
     case Condition::load:
         return tr("under load");
+    case Condition::charge:
+        return tr("while charging");
     case Condition::stored:
         return tr("after storage");
     }
@@ -178,7 +216,10 @@ QString evidence_name(const Evidence& evidence) {
         return tr("Resistance");
     case EvidenceKind::self_discharge:
     case EvidenceKind::missing_self_discharge:
+    case EvidenceKind::sibling_leak:
         return tr("Self-discharge");
+    case EvidenceKind::missing_reference:
+        return tr("Rating");
     case EvidenceKind::voltage:
         return tr("Voltage at rest");
     case EvidenceKind::finding:
@@ -196,7 +237,13 @@ QString evidence(const Evidence& e) {
     case EvidenceKind::missing_resistance:
         return tr("Resistance not measured: Store at best.");
     case EvidenceKind::missing_self_discharge:
-        return tr("Self-discharge not measured yet.");
+        return tr("Self-discharge not measured: Store at best.");
+    case EvidenceKind::missing_reference:
+        return tr("Its rating is not known: choose its model, give its pack's claimed capacity, or measure eight of "
+                  "its model.");
+    case EvidenceKind::sibling_leak:
+        return tr("Self-discharge %1 is far beyond its siblings' (at most %2): neither Drive nor Store.")
+            .arg(figures::leak(*e.measured), figures::leak(e.limits.front().value));
     case EvidenceKind::finding:
         return tr("Look finding: %1.").arg(QString::fromStdString(e.note));
     case EvidenceKind::overruled:
@@ -212,13 +259,15 @@ QString evidence(const Evidence& e) {
                        : tr("%1 is over the charge limit: hold it apart.").arg(figures::volts(*e.measured));
         return tr("%1 at rest is in order.").arg(figures::volts(*e.measured));
     case EvidenceKind::capacity:
+        if (!e.relative)
+            return tr("Capacity %1; %2.").arg(figure_of(e, *e.measured), limit_sentence(e));
         return tr("Capacity %1 is %2 of %3; %4.")
             .arg(figure_of(e, *e.measured), figures::percent(*e.relative, 0),
-                 e.reference_from_pool ? tr("the best of its siblings") : tr("rated"), limit_sentence(e));
+                 reference_word(e, tr("rated"), tr("the best of its siblings")), limit_sentence(e));
     case EvidenceKind::resistance:
         return tr("%1 %2 is %3 times %4; %5.")
             .arg(evidence_name(e), figure_of(e, *e.measured), figures::plain(*e.relative, 2),
-                 e.reference_from_pool ? tr("the lowest of its siblings") : tr("new"), limit_sentence(e));
+                 reference_word(e, tr("new"), tr("the lowest of its siblings")), limit_sentence(e));
     case EvidenceKind::self_discharge:
         return tr("Self-discharge %1 is %2 a month; %3.")
             .arg(figure_of(e, *e.measured), figures::percent(*e.relative), limit_sentence(e));
@@ -299,15 +348,41 @@ QString log_note(const LogNote& note) {
     case LogWarning::current_turned:
         return tr("The log counts discharge as positive; its sign was turned.");
     case LogWarning::hole_bridged:
-        return tr("A hole of %1 at %2 was bridged: the current is the same on both sides. The uncertainty is wider.")
-            .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+        return note.count > 1
+                   ? tr("%1 gaps, %2 in all, the first at %3, were bridged: the current is the same on both sides. The "
+                        "uncertainty is wider.")
+                         .arg(note.count)
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s))
+                   : tr("A gap of %1 at %2 was bridged: the current is the same on both sides. The uncertainty is "
+                        "wider.")
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
     case LogWarning::hole_lower_bound:
-        return tr("A hole of %1 at %2: the current differs on both sides, so the capacity is a lower bound.")
+        return note.count > 1
+                   ? tr("%1 gaps, %2 in all, the first at %3: the current differs on both sides, so the capacity is a "
+                        "lower bound.")
+                         .arg(note.count)
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s))
+                   : tr("A gap of %1 at %2: the current differs on both sides, so the capacity is a lower bound.")
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+    case LogWarning::interruption_bridged:
+        return note.count > 1
+                   ? tr("The current was away %1 times, %2 in all, the first time at %3, and came back at the same "
+                        "level: counted as one step, with a wider uncertainty.")
+                         .arg(note.count)
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s))
+                   : tr("The current was away for %1 at %2 and came back at the same level: counted as one step, with "
+                        "a wider uncertainty.")
+                         .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+    case LogWarning::pause_joined:
+        return tr("The discharge paused (%1 in all, first at %2) with no charge in between: its parts are counted as "
+                  "one discharge, with a wider uncertainty.")
             .arg(figures::seconds(note.amount), figures::seconds(note.at_s));
+    case LogWarning::several_cells:
+        return tr("The voltages are those of %1 cells in series.").arg(static_cast<int>(note.amount));
     case LogWarning::no_complete_discharge:
         return tr("There is no complete discharge in this log, so no capacity can be concluded.");
     case LogWarning::cutoff_not_reached:
-        return tr("The log ends at %1 while discharging, above the cutoff; this discharge is not complete.")
+        return tr("A discharge stopped at %1, above the cutoff: what it gave is a lower bound of the capacity.")
             .arg(figures::volts(note.amount));
     case LogWarning::time_stands_still:
         return tr("Some samples carry the same time; the later one counts from there.");
@@ -329,6 +404,8 @@ QString match_note(MatchNote note, int count) {
         return tr("Resistance not known, counted at the middle of the model: %1.").arg(count);
     case MatchNote::units_without_self_discharge:
         return tr("Self-discharge not known, counted at the pool's middle: %1.").arg(count);
+    case MatchNote::unlike_capacities:
+        return tr("Measured at another rate, cutoff or temperature than most, so not quite comparable: %1.").arg(count);
     case MatchNote::stopped:
         return tr("Stopped early: this is the best so far, and another run may differ.");
     }
@@ -346,23 +423,25 @@ QString join_advice(const JoinCheck& check) {
     case JoinAdvice::bring_to_voltage:
         return tr("Do not join: charge each to the same voltage first.");
     case JoinAdvice::unknown:
+        if (check.lapsed > 0)
+            return tr("%1 ran since their voltage was read: read them again before joining.").arg(check.lapsed);
         return tr("Voltage or resistance not known of %1: measure before joining.").arg(check.unknown);
     }
     return {};
 }
 
-QString disbelief(Disbelief disbelief, Quantity quantity, double value, double volts_limit_v) {
-    switch (disbelief) {
-    case Disbelief::none:
+QString implausible(Implausible implausible, Quantity quantity, double value, double volts_limit_v) {
+    switch (implausible) {
+    case Implausible::none:
         return {};
-    case Disbelief::negative:
+    case Implausible::negative:
         return tr("%1 cannot be negative. Check the probes and the sign.").arg(wording::quantity(quantity));
-    case Disbelief::too_high:
+    case Implausible::too_high:
         if (quantity == Quantity::voltage)
             return tr("%1 is more than this can have (%2). A slipped decimal?")
                 .arg(figures::volts(value), figures::volts(volts_limit_v, 2));
         return tr("%1: the value is far too high. A slipped decimal, or mAh for Ah?").arg(wording::quantity(quantity));
-    case Disbelief::too_low:
+    case Implausible::too_low:
         return tr("%1: the value is far too low. A slipped decimal?").arg(wording::quantity(quantity));
     }
     return {};

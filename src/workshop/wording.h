@@ -5,9 +5,9 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/claim.h"
 #include "core/cells/evidence.h"
-#include "core/cells/reading.h"
 #include "core/match/problem.h"
 #include "core/measure/capacity.h"
+#include "core/measure/measurement.h"
 #include "core/sort/duty.h"
 #include "core/triage/groups.h"
 
@@ -33,6 +33,6 @@ QString log_note(const LogNote& note);
 QString match_note(MatchNote note, int count);
 QString join_advice(const JoinCheck& check);
 // Why a typed value is not believed; empty when it is.
-QString disbelief(Disbelief disbelief, Quantity quantity, double value, double volts_limit_v);
+QString implausible(Implausible implausible, Quantity quantity, double value, double volts_limit_v);
 
 } // namespace ingot::wording

@@ -246,7 +246,7 @@ void Workshop::apply_reading(const store::ReadingFact& reading) {
         break;
     case Quantity::capacity:
         facts.capacity_ah = reading.value;
-        facts.capacity_uncertainty_ah = reading.uncertainty;
+        facts.capacity_ah->uncertainty = reading.uncertainty;
         break;
     case Quantity::self_discharge:
         facts.self_discharge_ah_per_day = reading.value;
@@ -257,16 +257,22 @@ void Workshop::apply_reading(const store::ReadingFact& reading) {
 }
 
 void Workshop::prepare_references() {
-    std::vector<UnitFacts> unknown;
+    std::vector<UnitFacts> facts;
+    facts.reserve(units_.size());
     for (const UnitState& unit : units_)
-        if (library_.model(unit.record.model) == nullptr)
-            unknown.push_back(unit.facts);
-    references_ = references_from_pool(unknown);
+        facts.push_back(unit.facts);
+    references_ = references_from_pool(facts);
 }
 
 void Workshop::judge(UnitState& unit) {
-    const UnitModel* model = library_.model(unit.record.model);
-    unit.reference = model != nullptr ? reference_of(*model) : references_[unit.record.model];
+    const auto siblings = references_.find(unit.record.model);
+    const store::PackRecord* origin = pack(unit.record.pack_id);
+    std::optional<double> claimed_ah;
+    if (origin != nullptr && origin->claim.capacity_ah && objections(*origin).empty())
+        claimed_ah = *origin->claim.capacity_ah / origin->layout.parallel;
+    unit.reference =
+        reference_for(library_.model(unit.record.model), siblings == references_.end() ? nullptr : &siblings->second,
+                      claimed_ah, origin != nullptr ? origin->layout.cells_per_unit : 1);
     unit.verdict = sort_unit(unit.facts, unit.reference, library_.chemistry(unit.facts.chemistry), rules_);
     for (const auto& overrule : overrules_) {
         if (overrule.unit_id != unit.record.id || unit.verdict.duty == Duty::quarantine)

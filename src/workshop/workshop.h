@@ -217,7 +217,7 @@ public:
     [[nodiscard]] static std::string manifest_csv(const std::vector<ManifestLine>& manifest);
 
     // --- Test ---
-    Result<Id> record_reading(Id unit, const Reading& reading, const std::string& taken_at = {});
+    Result<Id> record_reading(Id unit, const Measurement& reading, const std::string& taken_at = {});
     Result<bool> strike_reading(Id reading, const std::string& reason);
     // Stores the run and, if the log holds them, the capacity of a complete discharge and the DC resistance as
     // readings. All or nothing.
@@ -226,7 +226,7 @@ public:
                           const ResistanceResult& resistance = {});
 
     // What a run on a bay has shown: readings and cycles, all or nothing.
-    Result<bool> record_concluded(Id unit, const std::vector<Reading>& readings,
+    Result<bool> record_concluded(Id unit, const std::vector<Measurement>& readings,
                                   const std::vector<store::CycleRecord>& cycles, Id run);
     // A step of the bench that touches nothing that is judged.
     Result<bool> record_step(const std::function<void()>& work) { return guarded_step(work, touched_nothing); }

@@ -270,7 +270,7 @@ TEST_CASE("Curves are read off and saved; the log is exported in both forms") {
     const auto read = exchange::read_log(Temporary::read(csv), csv);
     REQUIRE(read);
     LogSamples samples = read.value().samples;
-    const auto measured = measure_capacity(samples, {{}, 3.01, {}});
+    const auto measured = measure_capacity(samples, {{}, 3.01, {}, 1, {}});
     REQUIRE(measured.discharge_capacity_ah);
     CHECK(*measured.discharge_capacity_ah == Approx(*w.shop().unit(cells[0])->facts.capacity_ah).epsilon(1e-6));
     const std::string bdf = w.file("log.bdf.csv");

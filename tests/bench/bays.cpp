@@ -70,7 +70,7 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     REQUIRE(facts.capacity_ah);
     CHECK(*facts.capacity_ah > 0.6 * 2.6);
     CHECK(*facts.capacity_ah < 2.6);
-    CHECK(facts.capacity_uncertainty_ah);
+    CHECK(facts.capacity_ah->uncertainty);
     REQUIRE(facts.dc_resistance_ohm);
     CHECK(*facts.dc_resistance_ohm > 0.02);
     CHECK(*facts.dc_resistance_ohm < 0.15);

@@ -90,7 +90,7 @@ TEST_CASE("simulated tester: a charge, its tail, and a discharge whose capacity 
             log.voltage_v.push_back(s.voltage_v);
             log.current_a.push_back(s.current_a);
         }
-    const auto measured = measure_capacity(log, {3.01, {}, {}});
+    const auto measured = measure_capacity(log, {3.01, {}, {}, 1, {}});
     REQUIRE(measured.discharge_capacity_ah);
     // From full to the cutoff is a little less than from full to nothing.
     CHECK(*measured.discharge_capacity_ah < tester.unit(1)->capacity_ah());

@@ -88,6 +88,19 @@ TEST_CASE("capacity: the keys and values of the contract") {
     const Json unfinished =
         run("capacity - --json", "Test Time / s,Voltage / V,Current / A\n0,4.1,-0.5\n10,4.0,-0.5\n").json();
     CHECK(unfinished["discharge_capacity_ah"].is_null());
+    CHECK(unfinished["lower_bound_ah"].get<double>() == Approx(0.5 * 10 / 3600));
+    // K10: 1800 without a unit is refused with what would be right, and M is mega.
+    const Ran unitless = run("match - --series 1 --parallel 1", "Cell ID,Capacity\na,1800\n");
+    CHECK(unitless.exit == 3);
+    CHECK(unitless.err.find("Capacity / Ah") != std::string::npos);
+    const Ran mega = run("match - --series 1 --parallel 1", "Cell ID,Capacity / Ah,DC Resistance / MOhm\na,1.8,40\n");
+    CHECK(mega.exit == 3);
+    CHECK(mega.err.find("mOhm") != std::string::npos);
+    // Times as testers write them.
+    const Json clock = run("capacity - --json", "Test Time,Voltage / V,Current / A,Step\n0:00:00,4.1,-1,1\n"
+                                                "1:00:00,3.5,-1,1\n2:00:00,3.0,-1,1\n")
+                           .json();
+    CHECK(clock["discharge_capacity_ah"].get<double>() == Approx(2.0));
     CHECK(unfinished["warnings"].size() >= 1);
 }
 
@@ -106,7 +119,7 @@ TEST_CASE("sort: duties, reasons and counts") {
         CHECK_FALSE(j["cells"][i]["reasons"].empty());
     }
     CHECK(j["counts"]["scrap"] == 2);
-    CHECK(j["counts"].size() == 6);
+    CHECK(j["counts"].size() == 7);
     const Json unknown = run("sort " + reference + "b501.csv --rules capacity-tested --json").json();
     CHECK_FALSE(unknown["warnings"].empty()); // models that the library does not know
     CHECK(run("sort - --rules capacity-tested", "Cell ID,Chemistry\na,plutonium\n").exit == 3);

@@ -87,7 +87,8 @@ TEST_CASE("A full cycle: steps, capacity, efficiency") {
     REQUIRE(r.steps.size() == 6);
     CHECK(r.steps[0].kind == StepKind::discharge);
     CHECK(r.steps[2].kind == StepKind::charge);
-    CHECK(*r.discharge_step == 4);
+    CHECK(r.discharge->first_step == 4);
+    CHECK(r.discharge->last_step == 4);
     CHECK(*r.discharge_capacity_ah == Approx(0.5 * 14000 / 3600).margin(1e-9));
     CHECK(*r.charge_capacity_ah == Approx(2.0).margin(1e-9));
     CHECK(*r.coulombic_efficiency == Approx(0.5 * 14000 / 7200).margin(1e-9));
@@ -145,30 +146,160 @@ TEST_CASE("A log that counts discharge positive is turned and says so") {
     CHECK(log.current_a == straight.current_a);
 }
 
-TEST_CASE("A discharge is complete when the tester ended it or the log ends at or under the cutoff") {
-    Builder open_end;
-    open_end.run(-0.5, 3600, 4.1, 3.4);
-    SECTION("ends above the cutoff") {
-        CapacityOptions options;
-        options.test_cutoff_v = 3.0;
-        const CapacityResult r = measure_capacity(open_end.log, options);
+namespace {
+
+CapacityOptions of_nmc() {
+    CapacityOptions options; // common practice: tests of salvaged Li-ion cells end at 3.00 V or lower
+    options.test_cutoff_v = 3.0;
+    options.highest_cutoff_v = 3.0;
+    return options;
+}
+
+} // namespace
+
+TEST_CASE("K1: complete means that the cutoff was reached, whether or not something follows") {
+    SECTION("ends above the cutoff: a lower bound") {
+        Builder b;
+        b.run(-0.5, 3600, 4.1, 3.7);
+        b.run(0, 1800, 3.72, 3.75);
+        const CapacityResult r = measure_capacity(b.log, of_nmc());
         CHECK_FALSE(r.discharge_capacity_ah.has_value());
+        CHECK(*r.lower_bound_ah == Approx(0.5));
         CHECK(has(r, LogWarning::cutoff_not_reached));
+        CHECK_FALSE(r.steps.front().complete);
     }
-    SECTION("a given cutoff is reached") {
+    SECTION("a given cutoff is reached, within 20 mV") {
+        Builder b;
+        b.run(-0.5, 3600, 4.1, 3.415);
         CapacityOptions options;
         options.cutoff_v = 3.4;
-        CHECK(measure_capacity(open_end.log, options).discharge_capacity_ah.has_value());
+        CHECK(measure_capacity(b.log, options).discharge_capacity_ah.has_value());
+        options.cutoff_v = 3.39;
+        CHECK_FALSE(measure_capacity(b.log, options).discharge_capacity_ah.has_value());
     }
-    SECTION("the lowest end of the other discharges counts before the chemistry's") {
-        Builder two;
-        two.run(-0.5, 3600, 4.1, 3.4);
-        two.run(0.5, 3600, 3.5, 4.2);
-        two.run(-0.5, 3600, 4.1, 3.4);
-        CapacityOptions options;
-        options.test_cutoff_v = 3.0;
-        CHECK(*measure_capacity(two.log, options).discharge_step == 2);
+    SECTION("the file's own lowest end counts where it can be a cutoff, and not where it cannot") {
+        Builder low;
+        low.run(-0.5, 3600, 4.1, 2.75);
+        low.run(0.5, 3600, 3.5, 4.2);
+        low.run(-0.5, 3600, 4.1, 2.76);
+        CHECK(measure_capacity(low.log, of_nmc()).discharge->first_step == 2);
+        Builder high;
+        high.run(-0.5, 3600, 4.1, 3.4);
+        high.run(0.5, 3600, 3.5, 4.2);
+        high.run(-0.5, 3600, 4.1, 3.4);
+        CHECK_FALSE(measure_capacity(high.log, of_nmc()).discharge.has_value());
     }
+}
+
+TEST_CASE("K1: a pulse or a top-up after a discharge is never the capacity") {
+    LogSamples log = full_cycle();
+    Builder b;
+    b.log = log;
+    b.t = log.time_s.back() + 10;
+    b.run(0, 600, 3.3, 3.35);
+    b.run(-0.4, 10, 3.33, 3.32, 1); // the standard two-level pulse
+    b.run(-2.0, 1, 3.2, 3.2, 1);
+    b.run(0, 300, 3.3, 3.34);
+    b.run(0.5, 1200, 3.4, 3.6); // topped up for storage
+    const CapacityResult r = measure_capacity(b.log, of_nmc());
+    CHECK(*r.discharge_capacity_ah == Approx(0.5 * 14000 / 3600).margin(1e-6));
+    CHECK_FALSE(r.lower_bound_ah.has_value());
+    CHECK(*r.charge_capacity_ah == Approx(2.0).margin(1e-9));
+    CHECK(r.coulombic_efficiency.has_value());
+}
+
+TEST_CASE("K1: a pulse before the discharge belongs to the charge that is emptied") {
+    Builder b;
+    b.run(1.0, 7200, 3.3, 4.2);
+    b.run(0, 1800, 4.18, 4.17);
+    b.run(-1.0, 60, 4.1, 4.09, 1);
+    b.run(0, 1800, 4.15, 4.16);
+    b.run(-0.5, 13000, 4.1, 3.0);
+    const CapacityResult r = measure_capacity(b.log, of_nmc());
+    CHECK(*r.discharge_capacity_ah == Approx((60 + 0.5 * 13000) / 3600).margin(1e-3));
+    CHECK(has(r, LogWarning::pause_joined));
+}
+
+TEST_CASE("K1: a dropped sample or a clip that was touched does not split a discharge") {
+    Builder whole;
+    whole.run(-0.5, 14000, 4.1, 3.0);
+    LogSamples plain = whole.log;
+    const double expected = *measure_capacity(plain, of_nmc()).discharge_capacity_ah;
+    SECTION("one sample reads 0 A while the voltage goes on: it flowed") {
+        LogSamples log = whole.log;
+        log.current_a[700] = 0;
+        const CapacityResult r = measure_capacity(log, of_nmc());
+        REQUIRE(r.steps.size() == 1);
+        CHECK(*r.discharge_capacity_ah == Approx(expected).margin(1e-9));
+        REQUIRE(has(r, LogWarning::interruption_bridged));
+    }
+    SECTION("a clip was off for 40 s and the voltage rose: nothing flowed") {
+        LogSamples log = whole.log;
+        for (std::size_t i = 700; i < 704; ++i) {
+            log.current_a[i] = 0;
+            log.voltage_v[i] += 0.04;
+        }
+        const CapacityResult r = measure_capacity(log, of_nmc());
+        REQUIRE(r.steps.size() == 1);
+        CHECK(*r.discharge_capacity_ah == Approx(expected - 0.5 * 40 / 3600).margin(1e-9));
+        CHECK(*r.uncertainty_ah > 0.5 * 40 / 3600 / 2);
+    }
+    SECTION("ten of them are one note with a count") {
+        LogSamples log = whole.log;
+        for (std::size_t i = 100; i < 1100; i += 100)
+            log.current_a[i] = 0;
+        const CapacityResult r = measure_capacity(log, of_nmc());
+        CHECK(r.steps.size() == 1);
+        CHECK(r.notes.size() == 1);
+        CHECK(r.notes.front().count == 10);
+    }
+}
+
+TEST_CASE("K1: a pause is not the cutoff: both parts are one discharge, with a wider uncertainty") {
+    Builder b;
+    b.run(-0.5, 7000, 4.1, 3.7);
+    b.run(0, 3600, 3.75, 3.78);
+    b.run(-0.5, 7000, 3.7, 3.0);
+    const CapacityResult r = measure_capacity(b.log, of_nmc());
+    REQUIRE(r.steps.size() == 3);
+    CHECK(*r.discharge_capacity_ah == Approx(0.5 * 14000 / 3600).margin(1e-6));
+    CHECK(r.discharge->first_step == 0);
+    CHECK(r.discharge->last_step == 2);
+    CHECK(r.discharge->start_v == 4.1);
+    CHECK(has(r, LogWarning::pause_joined));
+    Builder straight;
+    straight.run(-0.5, 14000, 4.1, 3.0);
+    CHECK(*r.uncertainty_ah > *measure_capacity(straight.log, of_nmc()).uncertainty_ah);
+}
+
+TEST_CASE("K1: a log that names its steps is believed") {
+    Builder b;
+    b.run(1.0, 3600, 3.5, 4.2);
+    b.run(0.3, 1800, 4.2, 4.2); // the same sign, another step
+    b.run(-0.5, 13000, 4.1, 3.0);
+    for (std::size_t i = 0; i < b.log.size(); ++i)
+        b.log.step.push_back(i < 361 ? 1 : i < 542 ? 2 : 3);
+    const CapacityResult r = measure_capacity(b.log, of_nmc());
+    REQUIRE(r.steps.size() == 3);
+    CHECK(r.steps[1].kind == StepKind::charge);
+    CHECK(*r.charge_capacity_ah == Approx(1.15).margin(2e-3));
+}
+
+TEST_CASE("K1: samples as uneven as testers make them have no gaps; what is far longer than around it has") {
+    Builder b; // on change: from 2 s to 110 s
+    double v = 4.1;
+    for (int i = 0; i < 400; ++i) {
+        b.log.time_s.push_back(b.t);
+        b.log.current_a.push_back(-0.5);
+        b.log.voltage_v.push_back(v);
+        b.t += i % 3 == 0 ? 110 : 2 + i % 40;
+        v -= 1.1 / 399;
+    }
+    CHECK_FALSE(has(measure_capacity(b.log, of_nmc()), LogWarning::hole_bridged));
+    for (std::size_t i = 200; i < b.log.size(); ++i)
+        b.log.time_s[i] += 1500;
+    const CapacityResult r = measure_capacity(b.log, of_nmc());
+    CHECK(has(r, LogWarning::hole_bridged));
 }
 
 TEST_CASE("Holes in a log") {
@@ -197,9 +328,9 @@ TEST_CASE("Holes in a log") {
 TEST_CASE("Logs with next to nothing in them") {
     LogSamples none;
     CHECK(has(measure_capacity(none), LogWarning::few_samples));
-    LogSamples one{{0}, {3.7}, {0.1}, {}};
+    LogSamples one{{0}, {3.7}, {0.1}, {}, {}};
     CHECK(has(measure_capacity(one), LogWarning::few_samples));
-    LogSamples still{{5, 5, 5}, {3.7, 3.6, 3.5}, {-1, -1, -1}, {}};
+    LogSamples still{{5, 5, 5}, {3.7, 3.6, 3.5}, {-1, -1, -1}, {}, {}};
     const CapacityResult r = measure_capacity(still);
     CHECK(has(r, LogWarning::time_stands_still));
     CHECK(r.steps.front().capacity_ah == 0);

@@ -1,7 +1,7 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/claim.h"
-#include "core/cells/reading.h"
 #include "core/cells/unit_code.h"
+#include "core/measure/measurement.h"
 
 #include <catch2/catch.hpp>
 
@@ -171,13 +171,13 @@ TEST_CASE("Most cells in series that stay at or under 60 V on charge") {
 }
 
 TEST_CASE("Readings outside belief are named") {
-    CHECK(believe(Quantity::voltage, 3.7, 4.8) == Disbelief::none);
-    CHECK(believe(Quantity::voltage, 37.0, 4.8) == Disbelief::too_high);
-    CHECK(believe(Quantity::voltage, -1.2, 4.8) == Disbelief::none);      // a reversed cell reads negative
-    CHECK(believe(Quantity::capacity, 2450, 4.8) == Disbelief::too_high); // mAh for Ah
-    CHECK(believe(Quantity::capacity, -2.4, 4.8) == Disbelief::negative);
-    CHECK(believe(Quantity::dc_resistance, 45, 4.8) == Disbelief::too_high); // mOhm for ohm
-    CHECK(believe(Quantity::dc_resistance, 0.00001, 4.8) == Disbelief::too_low);
+    CHECK(check_plausible(Quantity::voltage, 3.7, 4.8) == Implausible::none);
+    CHECK(check_plausible(Quantity::voltage, 37.0, 4.8) == Implausible::too_high);
+    CHECK(check_plausible(Quantity::voltage, -1.2, 4.8) == Implausible::none);      // a reversed cell reads negative
+    CHECK(check_plausible(Quantity::capacity, 2450, 4.8) == Implausible::too_high); // mAh for Ah
+    CHECK(check_plausible(Quantity::capacity, -2.4, 4.8) == Implausible::negative);
+    CHECK(check_plausible(Quantity::dc_resistance, 45, 4.8) == Implausible::too_high); // mOhm for ohm
+    CHECK(check_plausible(Quantity::dc_resistance, 0.00001, 4.8) == Implausible::too_low);
     for (const auto q : {Quantity::voltage, Quantity::dc_resistance, Quantity::ac_resistance, Quantity::capacity,
                          Quantity::self_discharge, Quantity::temperature})
         CHECK(quantity_from(code(q)) == q);

@@ -51,12 +51,12 @@ TEST_CASE("correction: another rate by Peukert's law") {
 }
 
 TEST_CASE("correction: which results are not to be compared, and why") {
-    ReadingConditions a;
+    Conditions a;
     a.cutoff_v = 3.0;
     a.discharge_current_a = 0.5;
     a.charged_to_v = 4.2;
     a.temperature_c = 21;
-    ReadingConditions b = a;
+    Conditions b = a;
     CHECK(incomparable(a, b).empty());
     b.cutoff_v = 2.5;
     b.discharge_current_a = 1.25;

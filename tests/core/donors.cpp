@@ -14,7 +14,7 @@ using namespace ingot;
 
 namespace {
 
-Chemistry nmc() {
+Chemistry donor_nmc() {
     Chemistry c;
     c.floor_v = 2.5;
     c.bands = {0.5, 2.0, 3.0, 4.2, 4.23};
@@ -149,14 +149,14 @@ double seconds_since(std::chrono::steady_clock::time_point start) {
 TEST_CASE("Two dead packs make one good, three make two") { // common practice, no source
     const std::vector<DonorGroup> two{{"A", 1, 3.7, {}, ""}, {"A", 2, 0.3, {}, ""}, {"A", 3, 3.7, {}, ""},
                                       {"B", 1, 3.7, {}, ""}, {"B", 2, 3.7, {}, ""}, {"B", 3, 1.2, {}, ""}};
-    const auto one = plan_donors(two, nmc());
+    const auto one = plan_donors(two, donor_nmc());
     REQUIRE(one);
     CHECK(one.value().packs_rebuilt() == 1);
     CHECK(one.value().moved == 1);
     CHECK(one.value().proved);
     auto three = two;
     three.insert(three.end(), {{"C", 1, 3.7, {}, ""}, {"C", 2, 3.7, {}, ""}, {"C", 3, 3.7, {}, ""}});
-    const auto more = plan_donors(three, nmc());
+    const auto more = plan_donors(three, donor_nmc());
     CHECK(more.value().packs_rebuilt() == 2);
     CHECK(more.value().moved == 1);
     check_sound(three, more.value(), {});
@@ -165,19 +165,20 @@ TEST_CASE("Two dead packs make one good, three make two") { // common practice, 
 TEST_CASE("Good: working, and at least 70 % of the median capacity") {
     const std::vector<DonorGroup> groups{
         {"A", 1, 3.7, 8.0, ""}, {"A", 2, 3.7, 5.5, ""}, {"B", 1, 3.7, 8.2, ""}, {"B", 2, 2.6, 8.0, ""}};
-    const auto plan = plan_donors(groups, nmc());
+    const auto plan = plan_donors(groups, donor_nmc());
     REQUIRE(plan);
     CHECK(plan.value().good == std::vector<bool>{true, false, true, false}); // 5.5 < 0.7 x 8.0; 2.6 V is low
     CHECK(plan.value().packs_rebuilt() == 1);
 }
 
 TEST_CASE("What it objects to") {
-    CHECK_FALSE(plan_donors({}, nmc()));
-    CHECK_FALSE(plan_donors({{"A", 1, 3.7, {}, ""}, {"A", 1, 3.7, {}, ""}}, nmc()));
+    CHECK_FALSE(plan_donors({}, donor_nmc()));
+    CHECK_FALSE(plan_donors({{"A", 1, 3.7, {}, ""}, {"A", 1, 3.7, {}, ""}}, donor_nmc()));
     DonorRules windows;
     windows.voltage_window_v = 0.1;
-    CHECK_FALSE(plan_donors({{"A", 1, 3.7, {}, ""}, {"B", 1, 3.7, {}, ""}, {"B", 2, 3.7, {}, ""}}, nmc(), windows));
-    CHECK(plan_donors({{"A", 1, 0.1, {}, ""}}, nmc()).value().packs_rebuilt() == 0);
+    CHECK_FALSE(
+        plan_donors({{"A", 1, 3.7, {}, ""}, {"B", 1, 3.7, {}, ""}, {"B", 2, 3.7, {}, ""}}, donor_nmc(), windows));
+    CHECK(plan_donors({{"A", 1, 0.1, {}, ""}}, donor_nmc()).value().packs_rebuilt() == 0);
 }
 
 TEST_CASE("Packs and moves agree with an exact solver (GLPK) on small shops") {
@@ -192,7 +193,7 @@ TEST_CASE("Packs and moves agree with an exact solver (GLPK) on small shops") {
             rules.capacity_tolerance = 0.10;
             rules.one_model = n % 4 == 3;
         }
-        const auto plan = plan_donors(groups, nmc(), rules);
+        const auto plan = plan_donors(groups, donor_nmc(), rules);
         REQUIRE(plan);
         check_sound(groups, plan.value(), rules);
         const Exact exact = solve(groups, plan.value().good, rules);
@@ -216,7 +217,7 @@ TEST_CASE("Twelve packs of ten with two models and windows: proved, and soon") {
         rules.capacity_tolerance = 0.18;
         rules.one_model = true;
         const auto start = std::chrono::steady_clock::now();
-        const auto plan = plan_donors(groups, nmc(), rules, [&] { return seconds_since(start) < 10; });
+        const auto plan = plan_donors(groups, donor_nmc(), rules, [&] { return seconds_since(start) < 10; });
         REQUIRE(plan);
         check_sound(groups, plan.value(), rules);
         proved += plan.value().proved;
@@ -261,7 +262,7 @@ TEST_CASE("Eighty packs: at most one under a planted optimum") {
         rules.one_model = true;
         const auto start = std::chrono::steady_clock::now();
         // Stopped by count, not by the clock: the same on any machine.
-        const auto plan = plan_donors(groups, nmc(), rules, [asked = 0]() mutable { return ++asked < 32000; });
+        const auto plan = plan_donors(groups, donor_nmc(), rules, [asked = 0]() mutable { return ++asked < 32000; });
         REQUIRE(plan);
         check_sound(groups, plan.value(), rules);
         WARN("planted 50, " << spare << " to spare: found " << plan.value().packs_rebuilt() << " in "

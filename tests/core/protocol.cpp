@@ -9,7 +9,7 @@ using namespace ingot;
 
 namespace {
 
-const exchange::Library& library() {
+const exchange::Library& protocol_library() {
     static const exchange::Library data = exchange::read_library(INGOT_SOURCE_DIR "/data").value();
     return data;
 }
@@ -29,12 +29,12 @@ bool refused(const std::vector<ProtocolObjection>& objections, ProtocolFault fau
 } // namespace
 
 TEST_CASE("protocol: every shipped one may run on a usual unit of its chemistry, and reads back as it is written") {
-    CHECK(library().protocols.size() >= 8);
-    for (const auto& [id, protocol] : library().protocols) {
+    CHECK(protocol_library().protocols.size() >= 8);
+    for (const auto& [id, protocol] : protocol_library().protocols) {
         INFO(id);
         CHECK_FALSE(protocol.source.empty());
         for (const std::string& chemistry : protocol.chemistries) {
-            const Chemistry* c = library().chemistry(chemistry);
+            const Chemistry* c = protocol_library().chemistry(chemistry);
             REQUIRE(c != nullptr);
             BayUnit unit;
             unit.rated_ah = 2.5;
@@ -50,8 +50,8 @@ TEST_CASE("protocol: every shipped one may run on a usual unit of its chemistry,
 }
 
 TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
-    const Chemistry& nmc = *library().chemistry("nmc");
-    Protocol p = *library().protocol("li-capacity");
+    const Chemistry& nmc = *protocol_library().chemistry("nmc");
+    Protocol p = *protocol_library().protocol("li-capacity");
     const auto check = [&](std::optional<double> room = 20) {
         return check_protocol(p, cell(), nmc, {5, 10, true, true}, room);
     };
@@ -74,7 +74,7 @@ TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
         BayUnit deep = cell();
         deep.rested_v = 1.8;
         CHECK(refused(check_protocol(p, deep, nmc, {}, 20), ProtocolFault::charges_deep));
-        CHECK(check_protocol(*library().protocol("li-slow-recovery"), deep, nmc, {}, 20).empty());
+        CHECK(check_protocol(*protocol_library().protocol("li-slow-recovery"), deep, nmc, {}, 20).empty());
     }
     SECTION("under the floor") {
         p.steps[2].volts = 2.0;
@@ -98,16 +98,17 @@ TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
         BayUnit unknown = cell();
         unknown.rated_ah = 0;
         CHECK(refused(check_protocol(p, unknown, nmc, {}, 20), ProtocolFault::no_rating));
-        CHECK(refused(check_protocol(p, cell(), *library().chemistry("lfp"), {}, 20), ProtocolFault::wrong_chemistry));
+        CHECK(refused(check_protocol(p, cell(), *protocol_library().chemistry("lfp"), {}, 20),
+                      ProtocolFault::wrong_chemistry));
     }
     SECTION("nickel needs an end to its charge") {
-        Protocol ni = *library().protocol("ni-conditioning");
+        Protocol ni = *protocol_library().protocol("ni-conditioning");
         ni.steps[0].minus_dv.reset();
         ni.steps[0].capacity_share.reset();
         BayUnit module;
         module.rated_ah = 6.5;
         module.cells = 6;
-        CHECK(refused(check_protocol(ni, module, *library().chemistry("nimh"), {20, 10, true, true}, 20),
+        CHECK(refused(check_protocol(ni, module, *protocol_library().chemistry("nimh"), {20, 10, true, true}, 20),
                       ProtocolFault::no_end_for_nickel));
     }
     SECTION("no step") {
@@ -120,33 +121,33 @@ TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
 TEST_CASE("protocol: amperes and volts of one unit") {
     BayUnit unit;
     unit.rated_ah = 2.5;
-    const BayStep discharge = resolve(library().protocol("li-capacity")->steps[2], unit);
+    const BayStep discharge = resolve(protocol_library().protocol("li-capacity")->steps[2], unit);
     CHECK(discharge.current_a == Approx(-0.5));
     CHECK(*discharge.volts == Approx(3.0));
     // CC-CV end current 0.05 It: 0.125 A for 2.50 Ah, 0.1675 A for 3.35 Ah.
-    CHECK(*resolve(library().protocol("li-capacity")->steps[0], unit).tail_a == Approx(0.125));
+    CHECK(*resolve(protocol_library().protocol("li-capacity")->steps[0], unit).tail_a == Approx(0.125));
     unit.rated_ah = 3.35;
-    CHECK(*resolve(library().protocol("li-capacity")->steps[0], unit).tail_a == Approx(0.1675));
+    CHECK(*resolve(protocol_library().protocol("li-capacity")->steps[0], unit).tail_a == Approx(0.1675));
     // A six-cell module of 6.5 Ah: 3 A in, 1 A out to 6.0 V, stop at 7.5 Ah (common practice, no source).
     BayUnit module;
     module.rated_ah = 6.5;
     module.cells = 6;
-    const Protocol& ni = *library().protocol("ni-conditioning");
+    const Protocol& ni = *protocol_library().protocol("ni-conditioning");
     CHECK(resolve(ni.steps[0], module).current_a == Approx(3.0).epsilon(0.001));
     CHECK(*resolve(ni.steps[0], module).capacity_ah == Approx(7.5).epsilon(0.001));
     CHECK(resolve(ni.steps[2], module).current_a == Approx(-1.0).epsilon(0.001));
     CHECK(*resolve(ni.steps[2], module).volts == Approx(6.0));
-    const BayLimits limits = limits_for(ni, ni.steps[0], module, *library().chemistry("nimh"));
+    const BayLimits limits = limits_for(ni, ni.steps[0], module, *protocol_library().chemistry("nimh"));
     CHECK(limits.high_v == Approx(9.6));
     CHECK(limits.low_c >= 0);
     CHECK(limits.current_a > 3);
-    CHECK(limits_for(ni, ni.steps[2], module, *library().chemistry("nimh")).low_v == Approx(0.8 * 6));
+    CHECK(limits_for(ni, ni.steps[2], module, *protocol_library().chemistry("nimh")).low_v == Approx(0.8 * 6));
 }
 
 TEST_CASE("protocol: loops run as often as they say, nested ones too") {
-    const Protocol& three = *library().protocol("ni-conditioning");
+    const Protocol& three = *protocol_library().protocol("ni-conditioning");
     CHECK(steps_in_all(three) == 12);
-    CHECK(steps_in_all(*library().protocol("ni-conditioning-5")) == 20);
+    CHECK(steps_in_all(*protocol_library().protocol("ni-conditioning-5")) == 20);
     std::vector<int> seen;
     auto position = std::optional<RunPosition>(first_position(three));
     int n = 0;
@@ -172,21 +173,21 @@ TEST_CASE("protocol: how long it takes") {
     module.rated_ah = 6.5;
     module.cells = 6;
     module.capacity_ah = 5.0;
-    const double hours = predicted_hours(*library().protocol("ni-conditioning"), module);
+    const double hours = predicted_hours(*protocol_library().protocol("ni-conditioning"), module);
     CHECK(hours > 3 * (5.0 / 3 + 5.0 + 2 * 0.0833) * 0.99);
     CHECK(hours < 3 * 7.6667);
     // 0.1 It for 16 h by the clock, whatever the capacity.
     BayUnit stick;
     stick.rated_ah = 4;
     stick.capacity_ah = 2;
-    CHECK(predicted_hours(*library().protocol("ni-capacity"), stick) ==
+    CHECK(predicted_hours(*protocol_library().protocol("ni-capacity"), stick) ==
           Approx(2 / 0.8 + 0.5 + 16 + 1 + 2 / 0.8 + 0.0833));
-    CHECK(largest_charge_a(*library().protocol("ni-conditioning"), module) == Approx(3).epsilon(0.001));
-    CHECK(largest_charge_a(*library().protocol("li-pulse"), cell()) == 0);
+    CHECK(largest_charge_a(*protocol_library().protocol("ni-conditioning"), module) == Approx(3).epsilon(0.001));
+    CHECK(largest_charge_a(*protocol_library().protocol("li-pulse"), cell()) == 0);
 }
 
 TEST_CASE("protocol: a broken file is refused with its line") {
-    const std::string good = exchange::write_protocol(*library().protocol("li-capacity"));
+    const std::string good = exchange::write_protocol(*protocol_library().protocol("li-capacity"));
     const auto objects = [&](const std::string& from, const std::string& to, const char* words) {
         std::string text = good;
         REQUIRE(text.find(from) != std::string::npos);

@@ -128,15 +128,15 @@ TEST_CASE("resistance: what is no usable step") {
     SECTION("nothing at all") {
         LogSamples log;
         CHECK_FALSE(measure_resistance(log).dc_resistance_ohm);
-        log = {{1}, {4}, {0}, {}};
+        log = {{1}, {4}, {0}, {}, {}};
         CHECK_FALSE(measure_resistance(log).dc_resistance_ohm);
     }
     SECTION("two samples at one time") {
-        LogSamples log{{0, 0}, {4, 3.9}, {0, -1}, {}};
+        LogSamples log{{0, 0}, {4, 3.9}, {0, -1}, {}, {}};
         CHECK_FALSE(measure_resistance(log).dc_resistance_ohm);
     }
     SECTION("a sample on the edge is not taken for a level") {
-        LogSamples log{{0, 1, 2, 2.5, 3, 4, 5}, {4, 4, 4, 3.97, 3.9, 3.9, 3.9}, {0, 0, 0, -0.3, -1, -1, -1}, {}};
+        LogSamples log{{0, 1, 2, 2.5, 3, 4, 5}, {4, 4, 4, 3.97, 3.9, 3.9, 3.9}, {0, 0, 0, -0.3, -1, -1, -1}, {}, {}};
         const auto result = measure_resistance(log);
         REQUIRE(result.steps.size() == 1);
         CHECK(*result.dc_resistance_ohm == Approx(0.1));

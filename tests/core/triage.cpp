@@ -1,3 +1,4 @@
+#include "core/measure/statistics.h"
 #include "core/triage/groups.h"
 
 #include <catch2/catch.hpp>

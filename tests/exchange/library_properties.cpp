@@ -10,8 +10,8 @@ using namespace ingot::exchange;
 
 namespace {
 const Library& library() {
-    static const Library shipped = read_library(std::string(INGOT_SOURCE_DIR) + "/data").value();
-    return shipped;
+    static const Library read = read_library(std::string(INGOT_SOURCE_DIR) + "/data").value();
+    return read;
 }
 } // namespace
 

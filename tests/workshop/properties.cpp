@@ -129,7 +129,7 @@ TEST_CASE("Random steps, some of them refused, leave window and file alike") {
                     count(shop->set_home(unit, "S" + std::to_string(pick(2) + 1), static_cast<int>(pick(9)) + 1).ok());
                 break;
             default: {
-                Reading r;
+                Measurement r;
                 r.quantity = static_cast<Quantity>(pick(5));
                 const double values[] = {real(1.0, 4.4), real(0.02, 0.2), real(0.01, 0.1), real(0.5, 3.2),
                                          real(0, 0.01)};
@@ -186,7 +186,7 @@ TEST_CASE("A log for the wrong unit is refused") {
         if (u.record.model == "H26")
             cell = u.record.id;
     exchange::ImportedLog log;
-    log.samples = {{0, 10, 20}, {8.1, 8.0, 7.9}, {-1, -1, -1}, {}}; // a module's
+    log.samples = {{0, 10, 20}, {8.1, 8.0, 7.9}, {-1, -1, -1}, {}, {}}; // a module's
     const auto r = shop->import_log(cell, log, {}, "module.csv", "t");
     REQUIRE_FALSE(r.ok());
     CHECK(r.problem().where == "module.csv");

@@ -42,8 +42,8 @@ TEST_CASE("No code is ever shown bare: every value of every list has words") {
         CHECK(wording::evidence(e).size() > 5);
         CHECK_FALSE(wording::evidence_name(e).isEmpty());
     }
-    CHECK(wording::disbelief(Disbelief::too_high, Quantity::voltage, 37, 4.8).contains(QLatin1String("37")));
-    CHECK(wording::disbelief(Disbelief::none, Quantity::voltage, 3.7, 4.8).isEmpty());
+    CHECK(wording::implausible(Implausible::too_high, Quantity::voltage, 37, 4.8).contains(QLatin1String("37")));
+    CHECK(wording::implausible(Implausible::none, Quantity::voltage, 3.7, 4.8).isEmpty());
 }
 
 TEST_CASE("Evidence says what the next better duty would need") {

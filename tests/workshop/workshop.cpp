@@ -25,8 +25,8 @@ struct Fixture {
         p.layout = {series, parallel, 1};
         return p;
     }
-    Reading reading(Quantity q, double v) const {
-        Reading r;
+    Measurement reading(Quantity q, double v) const {
+        Measurement r;
         r.quantity = q;
         r.value = v;
         return r;
@@ -124,8 +124,10 @@ TEST_CASE("Readings make verdicts; strikes take them back; verdicts can be overr
     CHECK_FALSE(f.shop->record_reading(u, f.reading(Quantity::capacity, 2300)).ok()); // mAh for Ah
     const Id capacity = f.shop->record_reading(u, f.reading(Quantity::capacity, 2.3)).value();
     REQUIRE(f.shop->record_reading(u, f.reading(Quantity::dc_resistance, 0.05)).ok());
+    CHECK(f.shop->unit(u)->verdict.duty == Duty::store); // its leak is not measured
+    REQUIRE(f.shop->record_reading(u, f.reading(Quantity::self_discharge, 0.001)).ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::drive);
-    CHECK(announced == 2);
+    CHECK(announced == 3);
     CHECK_FALSE(f.shop->strike_reading(capacity, "").ok());
     REQUIRE(f.shop->strike_reading(capacity, "clip was loose").ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::rest_again);

@@ -81,8 +81,8 @@ void LogPlot::set(const LogSamples& samples, const CapacityResult& result) {
     plot_->rescaleAxes();
     plot_->yAxis->scaleRange(1.1);
     plot_->yAxis2->scaleRange(1.2);
-    if (result.discharge_step) { // the discharge that counts
-        const Step& step = result.steps[*result.discharge_step];
+    if (result.discharge) { // the discharge that counts
+        const Step& step = result.steps[result.discharge->last_step];
         constexpr double per_hour = 3600;
         auto* area = new QCPItemRect(plot_);
         area->topLeft->setType(QCPItemPosition::ptPlotCoords);

@@ -48,6 +48,7 @@ QColor duty_colour(Duty duty) {
     case Duty::light:
         return colours().moss;
     case Duty::rest_again:
+    case Duty::undecided:
         return colours().brass;
     case Duty::scrap:
         return colours().muted;
@@ -104,6 +105,11 @@ void draw_duty(QPainter& painter, const QPointF& centre, double size, Duty duty)
         painter.setBrush(colour);
         painter.setPen(Qt::NoPen);
         painter.drawEllipse(QPointF(centre.x(), centre.y() + size * 0.04), size * 0.11, size * 0.11);
+        break;
+    case Duty::undecided: // hollow: nothing to hold it against
+        painter.setPen(outline);
+        painter.setBrush(colours().surface);
+        painter.drawPath(shape);
         break;
     case Duty::scrap: {
         const double r = size * 0.36;

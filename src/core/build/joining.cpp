@@ -43,11 +43,13 @@ JoinCheck check_joining(std::span<const JoinUnit> units, const JoinLimits& limit
     for (const JoinUnit& unit : units) {
         if (unit.rated_ah > 0)
             smallest_rated = std::min(smallest_rated, unit.rated_ah);
-        if (unit.voltage_v) {
-            check.lowest_v = std::min(check.lowest_v.value_or(*unit.voltage_v), *unit.voltage_v);
-            check.highest_v = std::max(check.highest_v.value_or(*unit.voltage_v), *unit.voltage_v);
+        const bool holds = unit.voltage_v && unit.voltage_v->holds();
+        check.lapsed += unit.voltage_v && !holds ? 1 : 0;
+        if (holds) {
+            check.lowest_v = std::min(check.lowest_v.value_or(unit.voltage_v->value), unit.voltage_v->value);
+            check.highest_v = std::max(check.highest_v.value_or(unit.voltage_v->value), unit.voltage_v->value);
         }
-        if (unit.voltage_v && unit.resistance_ohm && *unit.resistance_ohm > 0)
+        if (holds && unit.resistance_ohm && *unit.resistance_ohm > 0)
             members.push_back({*unit.voltage_v, *unit.resistance_ohm});
         else
             ++check.unknown;

@@ -1,6 +1,8 @@
 // Before joining: what current flows when groups of unequal voltage are put in parallel or units are joined in a group.
 #pragma once
 
+#include "core/measure/facts.h"
+
 #include <optional>
 #include <span>
 #include <vector>
@@ -41,12 +43,13 @@ struct JoinCheck {
     std::optional<double> largest_current_a; // largest magnitude over the members, no leads counted: worst case
     double current_limit_a = 0;
     std::size_t unknown = 0; // members without voltage or resistance
+    std::size_t lapsed = 0;  // of these, voltages that were read before a run moved charge
     JoinAdvice advice = JoinAdvice::unknown;
 };
 
 struct JoinUnit {
-    std::optional<double> voltage_v;
-    std::optional<double> resistance_ohm;
+    std::optional<Fact> voltage_v; // one that no longer holds counts as not read
+    std::optional<Fact> resistance_ohm;
     double rated_ah = 0;
 };
 

@@ -49,6 +49,7 @@ struct Chemistry {
     double full_v = 0;                    // charge limit; for nickel the voltage at which it is full
     std::optional<double> charge_limit_v; // none where the charge is current controlled
     double test_cutoff_v = 0;
+    double highest_cutoff_v = 0; // no usual test ends above this; 0: not known, then the test cutoff
     double floor_v = 0;
     double scrap_below_v = 0;      // rested: under this, scrap
     double quarantine_below_v = 0; // rested: under this, quarantine (never below scrap_below_v)

@@ -6,11 +6,12 @@
 namespace ingot {
 
 namespace {
-constexpr std::array<const char*, duty_count> duty_codes{"drive",      "store", "light",
-                                                         "rest-again", "scrap", "quarantine"};
-constexpr std::array<const char*, 9> evidence_codes{
-    "capacity",         "resistance",         "self-discharge",         "voltage",  "finding",
-    "missing-capacity", "missing-resistance", "missing-self-discharge", "overruled"};
+constexpr std::array<const char*, duty_count> duty_codes{"drive",     "store", "light",     "rest-again",
+                                                         "undecided", "scrap", "quarantine"};
+constexpr std::array<const char*, 11> evidence_codes{
+    "capacity",          "resistance",       "self-discharge",     "voltage",
+    "finding",           "missing-capacity", "missing-resistance", "missing-self-discharge",
+    "missing-reference", "sibling-leak",     "overruled"};
 } // namespace
 
 const char* code(Duty duty) {

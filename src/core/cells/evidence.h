@@ -7,8 +7,11 @@
 
 namespace ingot {
 
-enum class Duty { drive, store, light, rest_again, scrap, quarantine };
-inline constexpr int duty_count = 6;
+// In the order in which one overrides the other. rest_again: something is not measured; undecided: nobody knows what
+// the unit was rated at.
+enum class Duty { drive, store, light, rest_again, undecided, scrap, quarantine };
+inline constexpr int duty_count = 7;
+inline constexpr int working_duty_count = 3; // drive, store, light
 [[nodiscard]] const char* code(Duty duty);
 [[nodiscard]] std::optional<Duty> duty_from(const std::string& code);
 
@@ -22,9 +25,14 @@ enum class EvidenceKind {
     missing_capacity,
     missing_resistance,
     missing_self_discharge,
+    missing_reference,
+    sibling_leak, // far from what its siblings leak
     overruled
 };
 [[nodiscard]] const char* code(EvidenceKind kind);
+
+// Where "rated" and "new" were taken from.
+enum class ReferenceFrom { nobody, model, siblings, claim };
 
 // A limit on a gauge: from `value` on toward the better side the duty is within reach.
 struct DutyLimit {
@@ -38,12 +46,14 @@ struct Evidence {
     std::optional<double> uncertainty; // k = 2
     std::vector<DutyLimit> limits;     // best duty first; same unit as measured
     bool higher_is_better = true;
-    Duty allows = Duty::drive;        // the best duty this piece of evidence leaves open
-    bool decides = false;             // true for what set the verdict
-    std::optional<double> relative;   // share of rated capacity, multiple of the new resistance, % per month / 100
-    bool reference_from_pool = false; // the reference was taken from the siblings, the model being unknown
-    std::string source;               // where the limits come from
-    std::string note;                 // code of a look finding, or the reason of an overrule
+    Duty allows = Duty::drive; // the best duty this piece of evidence leaves open
+    bool decides = false;      // true for what set the verdict
+    // Where a limit lies inside the interval of the measurement: the duties at its better and its worse end.
+    std::optional<Duty> at_best, at_worst;
+    std::optional<double> relative; // share of rated capacity, multiple of the new resistance, % per month / 100
+    ReferenceFrom reference = ReferenceFrom::nobody;
+    std::string source; // where the limits come from
+    std::string note;   // code of a look finding, or the reason of an overrule
 };
 
 struct Verdict {

@@ -1,6 +1,7 @@
 #include "core/donors/donors.h"
 
 #include "core/donors/donor_search.h"
+#include "core/measure/statistics.h"
 #include "core/triage/groups.h"
 
 #include <algorithm>

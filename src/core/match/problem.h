@@ -7,6 +7,7 @@
 #pragma once
 
 #include "core/cells/problem.h"
+#include "core/measure/facts.h"
 
 #include <cstddef>
 #include <cstdint>
@@ -19,10 +20,10 @@ namespace ingot {
 
 struct MatchUnit {
     std::string id;
-    std::optional<double> capacity_ah;               // > 0
-    std::optional<double> resistance_ohm;            // > 0, all by one method
-    std::optional<double> self_discharge_ah_per_day; // may be 0
-    std::optional<double> voltage_v;
+    std::optional<Fact> capacity_ah;               // > 0
+    std::optional<Fact> resistance_ohm;            // > 0, all by one method
+    std::optional<Fact> self_discharge_ah_per_day; // may be 0
+    std::optional<Fact> voltage_v;
     std::string model;
     std::string chemistry;
 };
@@ -60,6 +61,7 @@ enum class MatchNote {
     units_without_capacity,       // left out
     units_without_resistance,     // counted at the middle of their model
     units_without_self_discharge, // counted at the pool's median
+    unlike_capacities,            // used, but measured under other conditions than most of the pool
     stopped,                      // by the person or a time limit: the best so far
 };
 [[nodiscard]] const char* code(MatchNote note);

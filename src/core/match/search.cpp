@@ -1,8 +1,7 @@
 // Ingot's search: usable capacity first, then levelness within what may be given up.
 #include "core/match/arena.h"
 #include "core/match/ways.h"
-
-#include "core/triage/groups.h"
+#include "core/measure/statistics.h"
 
 #include <algorithm>
 #include <cmath>
@@ -374,6 +373,26 @@ std::optional<Problem> objection(const MatchProblem& problem, MatchWay way) {
 
 } // namespace
 
+namespace {
+
+// So many of the units that are used have a capacity that does not compare with those of most of the pool.
+int unlike_capacities(const MatchProblem& problem, const MatchResult& result) {
+    std::vector<std::optional<Fact>> capacities;
+    capacities.reserve(problem.pool.size());
+    for (const MatchUnit& unit : problem.pool)
+        capacities.push_back(unit.capacity_ah);
+    std::set<std::size_t> unlike;
+    for (const Unlike& u : unlike_most(capacities))
+        unlike.insert(u.index);
+    int count = 0;
+    for (const GroupSums& group : result.groups)
+        for (const std::size_t u : group.units)
+            count += unlike.contains(u) ? 1 : 0;
+    return count;
+}
+
+} // namespace
+
 Result<MatchResult> match(const MatchProblem& problem, MatchWay way, const MatchObserver& observer) {
     if (auto problem_found = objection(problem, way))
         return std::move(*problem_found);
@@ -382,6 +401,8 @@ Result<MatchResult> match(const MatchProblem& problem, MatchWay way, const Match
             return groups.problem();
         MatchResult result = figures_of(problem, groups.value());
         result.way = way;
+        if (const int unlike = unlike_capacities(problem, result); unlike > 0)
+            result.notes.emplace_back(MatchNote::unlike_capacities, unlike);
         return result;
     };
     switch (way) {
@@ -396,7 +417,10 @@ Result<MatchResult> match(const MatchProblem& problem, MatchWay way, const Match
     }
     if (const auto possible = by_deal(problem); !possible)
         return possible.problem();
-    return Search(problem, observer).run();
+    MatchResult found = Search(problem, observer).run();
+    if (const int unlike = unlike_capacities(problem, found); unlike > 0)
+        found.notes.emplace_back(MatchNote::unlike_capacities, unlike);
+    return found;
 }
 
 } // namespace ingot

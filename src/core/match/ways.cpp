@@ -1,6 +1,6 @@
 #include "core/match/ways.h"
 
-#include "core/triage/groups.h"
+#include "core/measure/statistics.h"
 
 #include <algorithm>
 #include <array>
@@ -37,6 +37,8 @@ const char* code(MatchNote note) {
         return "units-without-resistance";
     case MatchNote::units_without_self_discharge:
         return "units-without-self-discharge";
+    case MatchNote::unlike_capacities:
+        return "unlike-capacities";
     case MatchNote::stopped:
         return "stopped";
     }
@@ -193,8 +195,8 @@ void narrowest(const MatchProblem& problem, const std::vector<std::size_t>& sort
         for (std::size_t from = 0; from + slice <= sorted.size(); from += stride) {
             std::vector<std::size_t> units(sorted.begin() + static_cast<std::ptrdiff_t>(from),
                                            sorted.begin() + static_cast<std::ptrdiff_t>(from + slice));
-            const auto resistance = [&](std::size_t u) { return problem.pool[u].resistance_ohm.value_or(0); };
-            const auto capacity = [&](std::size_t u) { return *problem.pool[u].capacity_ah; };
+            const auto resistance = [&](std::size_t u) -> double { return problem.pool[u].resistance_ohm.value_or(0); };
+            const auto capacity = [&](std::size_t u) -> double { return *problem.pool[u].capacity_ah; };
             std::stable_sort(units.begin(), units.end(),
                              [&](std::size_t a, std::size_t b) { return resistance(a) < resistance(b); });
             for (std::size_t i = 0; i + need <= units.size(); ++i) {
@@ -259,8 +261,8 @@ FilledPool fill(const MatchProblem& problem) {
         const double stand_in = of_model != middle.end() ? of_model->second : overall;
         filled.conductance_s.push_back(
             !filled.has_conductance ? 0 : (unit.resistance_ohm ? 1 / *unit.resistance_ohm : stand_in));
-        filled.leak_ah_per_day.push_back(filled.has_leak ? unit.self_discharge_ah_per_day.value_or(filled.median_leak)
-                                                         : 0);
+        filled.leak_ah_per_day.push_back(
+            filled.has_leak ? unit.self_discharge_ah_per_day.value_or(filled.median_leak).value : 0.0);
     }
     return filled;
 }

@@ -18,6 +18,7 @@ struct LogSamples {
     std::vector<double> voltage_v;
     std::vector<double> current_a;
     std::vector<double> temperature_c; // empty, or one per sample (NaN = not known)
+    std::vector<int> step;             // empty, or the step that the log itself gives to each sample; believed
     [[nodiscard]] std::size_t size() const { return time_s.size(); }
 };
 
@@ -34,24 +35,30 @@ struct Step {
     double energy_wh = 0;   // positive
     double start_v = 0;
     double end_v = 0;
-    double mean_a = 0; // positive
-    bool complete = false;
-    double hole_ah = 0; // capacity that was bridged over holes in the log
+    double mean_a = 0;        // positive
+    bool complete = false;    // a discharge: reached its cutoff; everything else: something follows
+    double doubt_ah = 0;      // k = 2: what holes and interruptions leave open
+    double last_interval = 0; // s, between its last two samples
 };
 
 enum class LogWarning {
-    current_turned,   // the log counts discharge positive; its sign was turned
-    hole_bridged,     // same current on both sides of a hole
-    hole_lower_bound, // the current changed across a hole inside a step: capacity is a lower bound
-    no_complete_discharge,
-    cutoff_not_reached,
-    time_stands_still, // samples with the same time were seen
+    current_turned,        // the log counts discharge positive; its sign was turned
+    hole_bridged,          // same current on both sides of a hole
+    hole_lower_bound,      // the current changed across a hole inside a step: capacity is a lower bound
+    interruption_bridged,  // the current was away for at most a minute
+    pause_joined,          // a longer pause without a charge: both parts are one discharge
+    no_complete_discharge, // nothing that counts reached the cutoff
+    cutoff_not_reached,    // a discharge that is large enough to count ended above the cutoff
+    time_stands_still,     // samples with the same time were seen
     few_samples,
+    several_cells, // the voltages are those of several cells in series
 };
+// Many alike are one note with their count.
 struct LogNote {
     LogWarning warning{};
-    double at_s = 0;
-    double amount = 0; // seconds of the hole, volts at the end
+    double at_s = 0;   // of the first
+    double amount = 0; // seconds of all holes, interruptions or pauses; volts at the end; cells
+    int count = 1;
 };
 
 // The instrument's own errors, k = 2. Defaults: an ordinary hobby-grade multi-channel tester (common practice, no
@@ -61,24 +68,47 @@ struct InstrumentErrors {
     double current_offset_a = 0.002;
 };
 
+// Voltages over the whole unit. What ends a discharge is, in this order: the cutoff that a person gave; the lowest end
+// of the log's own long discharges, where that is at or under the highest usual cutoff; the chemistry's test cutoff.
 struct CapacityOptions {
-    std::optional<double> cutoff_v;      // given by the person
-    std::optional<double> test_cutoff_v; // of the chemistry, over the whole unit
+    std::optional<double> cutoff_v;
+    std::optional<double> test_cutoff_v;
+    std::optional<double> highest_cutoff_v; // above this no end is a cutoff; not known: every end may be one
+    int cells = 1;                          // in series, for what counts as reached (20 mV a cell)
     InstrumentErrors errors;
+};
+struct Chemistry;
+// Of a unit of so many cells in series.
+[[nodiscard]] CapacityOptions capacity_options(const Chemistry& chemistry, int cells = 1);
+// How many cells of this chemistry stand in series, judged by the mean voltage of the log's discharges.
+[[nodiscard]] int cells_in_log(const LogSamples& log, const Chemistry& chemistry);
+
+// One discharge: a step, or several with only pauses between them.
+struct Discharge {
+    std::size_t first_step = 0, last_step = 0; // indices, both inclusive
+    double capacity_ah = 0;
+    double energy_wh = 0;
+    double start_v = 0;
+    double end_v = 0;
+    double mean_a = 0;         // positive, of its discharging steps
+    double uncertainty_ah = 0; // k = 2
+    bool complete = false;     // reached its cutoff
 };
 
 struct CapacityResult {
-    std::optional<double> discharge_capacity_ah; // last complete discharge
+    std::optional<Discharge> discharge;          // the last complete one that counts
+    std::optional<double> discharge_capacity_ah; // its capacity
     std::optional<double> discharge_energy_wh;
+    std::optional<double> lower_bound_ah;       // of the largest discharge that counts but did not reach its cutoff
     std::optional<double> charge_capacity_ah;   // the charge before it
     std::optional<double> coulombic_efficiency; // only where that charge followed a complete discharge
     std::optional<double> uncertainty_ah;       // k = 2, of the discharge capacity
-    std::optional<std::size_t> discharge_step;  // index of the discharge that counts
     std::vector<Step> steps;
     std::vector<LogNote> notes;
 };
 
-// Splits and integrates. The current may be turned in place when the log has it the other way round.
+// Splits and integrates. The current may be turned in place when the log has it the other way round. A discharge counts
+// when it moved at least half of what the log's largest moved: pulses and short discharges are never the capacity.
 [[nodiscard]] CapacityResult measure_capacity(LogSamples& log, const CapacityOptions& options = {});
 
 // Integral of y over time by the trapezoid rule, in y times seconds.

@@ -56,7 +56,7 @@ double at_another_rate(double capacity_ah, double rated_hours, double current_a,
     return capacity_ah * std::pow(current_a * rated_hours / capacity_ah, 1 - k);
 }
 
-std::vector<Incomparable> incomparable(const ReadingConditions& one, const ReadingConditions& other) {
+std::vector<Incomparable> incomparable(const Conditions& one, const Conditions& other) {
     std::vector<Incomparable> out;
     if (apart(one.cutoff_v, other.cutoff_v, same_volts))
         out.push_back(Incomparable::other_cutoff);

@@ -7,7 +7,7 @@
 #pragma once
 
 #include "core/cells/chemistry.h"
-#include "core/cells/reading.h"
+#include "core/measure/measurement.h"
 
 #include <optional>
 #include <vector>
@@ -35,6 +35,6 @@ struct CorrectedCapacity {
 
 // Why two capacities are not to be compared; empty: they are.
 enum class Incomparable { other_cutoff, other_rate, other_charge, other_temperature };
-[[nodiscard]] std::vector<Incomparable> incomparable(const ReadingConditions& one, const ReadingConditions& other);
+[[nodiscard]] std::vector<Incomparable> incomparable(const Conditions& one, const Conditions& other);
 
 } // namespace ingot

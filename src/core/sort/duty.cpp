@@ -1,5 +1,7 @@
 #include "core/sort/duty.h"
 
+#include "core/measure/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
@@ -25,12 +27,6 @@ int severity(Duty duty) {
     return static_cast<int>(duty);
 }
 
-double percentile(std::vector<double> values, double share) {
-    const auto at = static_cast<std::size_t>(std::lround(share * static_cast<double>(values.size() - 1)));
-    std::nth_element(values.begin(), values.begin() + static_cast<std::ptrdiff_t>(at), values.end());
-    return values[at];
-}
-
 Evidence missing(EvidenceKind kind, Duty allows) {
     Evidence evidence;
     evidence.kind = kind;
@@ -38,22 +34,42 @@ Evidence missing(EvidenceKind kind, Duty allows) {
     return evidence;
 }
 
+// What the limits say at both ends of the measurement's interval, where they do not agree.
+void mark_interval(Evidence& evidence) {
+    if (!evidence.uncertainty || !(*evidence.uncertainty > 0))
+        return;
+    const double toward_better = evidence.higher_is_better ? *evidence.uncertainty : -*evidence.uncertainty;
+    const Duty best = best_allowed(*evidence.measured + toward_better, evidence.limits, evidence.higher_is_better);
+    const Duty worst = best_allowed(*evidence.measured - toward_better, evidence.limits, evidence.higher_is_better);
+    if (best != worst) {
+        evidence.at_best = best;
+        evidence.at_worst = worst;
+    }
+}
+
 Evidence judge_capacity(const UnitFacts& unit, const UnitReference& reference, const std::array<DutyLimits, 3>& limits,
                         const ModelLimits* absolute) {
-    if (!unit.capacity_ah || reference.rated_ah <= 0)
+    if (!unit.capacity_ah)
         return missing(EvidenceKind::missing_capacity, Duty::rest_again);
+    if (reference.rated_ah <= 0 && absolute == nullptr) {
+        Evidence evidence = missing(EvidenceKind::missing_reference, Duty::undecided);
+        evidence.measured = unit.capacity_ah;
+        return evidence;
+    }
     Evidence evidence;
     evidence.kind = EvidenceKind::capacity;
     evidence.measured = unit.capacity_ah;
-    evidence.uncertainty = unit.capacity_uncertainty_ah;
-    evidence.relative = *unit.capacity_ah / reference.rated_ah;
-    evidence.reference_from_pool = reference.from_pool;
+    evidence.uncertainty = unit.capacity_ah->uncertainty;
+    if (reference.rated_ah > 0)
+        evidence.relative = *unit.capacity_ah / reference.rated_ah;
+    evidence.reference = reference.from;
     for (std::size_t i = 0; i < limits.size(); ++i) {
         const double relative = limits[i].least_capacity * reference.rated_ah;
         evidence.limits.push_back(
             {absolute != nullptr ? absolute->least_capacity_ah[i].value_or(relative) : relative, working_duties[i]});
     }
     evidence.allows = best_allowed(*evidence.measured, evidence.limits, true);
+    mark_interval(evidence);
     return evidence;
 }
 
@@ -68,10 +84,12 @@ Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
     Evidence evidence;
     evidence.kind = EvidenceKind::resistance;
     evidence.note = dc ? "dc" : "ac";
-    evidence.measured = dc ? unit.dc_resistance_ohm : unit.ac_resistance_ohm;
+    const Fact& fact = dc ? *unit.dc_resistance_ohm : *unit.ac_resistance_ohm;
+    evidence.measured = fact;
+    evidence.uncertainty = fact.uncertainty;
     evidence.higher_is_better = false;
     evidence.relative = *evidence.measured / when_new;
-    evidence.reference_from_pool = reference.from_pool;
+    evidence.reference = reference.from;
     for (std::size_t i = 0; i < limits.size(); ++i) {
         const double relative = limits[i].largest_resistance * when_new;
         evidence.limits.push_back(
@@ -79,23 +97,45 @@ Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
              working_duties[i]});
     }
     evidence.allows = best_allowed(*evidence.measured, evidence.limits, false);
+    mark_interval(evidence);
     return evidence;
 }
 
 Evidence judge_self_discharge(const UnitFacts& unit, const UnitReference& reference,
                               const std::array<DutyLimits, 3>& limits) {
     if (!unit.self_discharge_ah_per_day || reference.rated_ah <= 0)
-        return missing(EvidenceKind::missing_self_discharge, Duty::drive);
+        return missing(EvidenceKind::missing_self_discharge, Duty::store);
     Evidence evidence;
     evidence.kind = EvidenceKind::self_discharge;
     evidence.measured = unit.self_discharge_ah_per_day;
     evidence.higher_is_better = false;
+    evidence.uncertainty = unit.self_discharge_ah_per_day->uncertainty;
     evidence.relative = *unit.self_discharge_ah_per_day * days_per_month / reference.rated_ah;
-    evidence.reference_from_pool = reference.from_pool;
+    evidence.reference = reference.from;
     for (std::size_t i = 0; i < limits.size(); ++i)
         evidence.limits.push_back(
             {limits[i].largest_self_discharge * reference.rated_ah / days_per_month, working_duties[i]});
     evidence.allows = best_allowed(*evidence.measured, evidence.limits, false);
+    mark_interval(evidence);
+    return evidence;
+}
+
+// Far beyond what its siblings leak, a unit is neither for motors nor for banks, whatever the absolute limit allows.
+std::optional<Evidence> judge_against_siblings(const UnitFacts& unit, const UnitReference& reference) {
+    if (!unit.self_discharge_ah_per_day || !reference.siblings_leak_ah_per_day)
+        return std::nullopt;
+    constexpr double deviations = 6;
+    const double limit = *reference.siblings_leak_ah_per_day + deviations * *reference.siblings_leak_scale_ah_per_day;
+    if (*unit.self_discharge_ah_per_day <= limit)
+        return std::nullopt;
+    Evidence evidence;
+    evidence.kind = EvidenceKind::sibling_leak;
+    evidence.measured = unit.self_discharge_ah_per_day;
+    evidence.uncertainty = unit.self_discharge_ah_per_day->uncertainty;
+    evidence.higher_is_better = false;
+    evidence.limits = {{limit, Duty::drive}};
+    evidence.reference = ReferenceFrom::siblings;
+    evidence.allows = Duty::light;
     return evidence;
 }
 
@@ -146,15 +186,44 @@ const std::array<DutyLimits, 3>& RuleSet::limits_for(const std::string& chemistr
 }
 
 UnitReference reference_of(const UnitModel& model) {
-    return {model.rated_ah, model.new_dc_resistance_ohm, model.new_ac_resistance_ohm, model.cells_in_series, false};
+    UnitReference out;
+    out.rated_ah = model.rated_ah;
+    out.new_dc_resistance_ohm = model.new_dc_resistance_ohm;
+    out.new_ac_resistance_ohm = model.new_ac_resistance_ohm;
+    out.cells_in_series = model.cells_in_series;
+    out.from = ReferenceFrom::model;
+    return out;
+}
+
+UnitReference reference_for(const UnitModel* model, const UnitReference* siblings, std::optional<double> claimed_ah,
+                            int cells_in_series) {
+    UnitReference out;
+    if (model != nullptr) {
+        out = reference_of(*model);
+    } else {
+        if (siblings != nullptr)
+            out = *siblings;
+        if (!(out.rated_ah > 0) && claimed_ah && *claimed_ah > 0) {
+            out.rated_ah = *claimed_ah;
+            out.from = ReferenceFrom::claim;
+        }
+        out.cells_in_series = std::max(1, cells_in_series);
+    }
+    if (siblings != nullptr) {
+        out.siblings_leak_ah_per_day = siblings->siblings_leak_ah_per_day;
+        out.siblings_leak_scale_ah_per_day = siblings->siblings_leak_scale_ah_per_day;
+    }
+    return out;
 }
 
 std::map<std::string, UnitReference> references_from_pool(const std::vector<UnitFacts>& units) {
     struct Columns {
-        std::vector<double> capacity, dc, ac;
+        std::vector<double> capacity, dc, ac, leak;
     };
     std::map<std::string, Columns> by_model;
     for (const UnitFacts& unit : units) {
+        if (unit.model.empty()) // strangers are no siblings
+            continue;
         Columns& columns = by_model[unit.model];
         if (unit.capacity_ah)
             columns.capacity.push_back(*unit.capacity_ah);
@@ -162,19 +231,31 @@ std::map<std::string, UnitReference> references_from_pool(const std::vector<Unit
             columns.dc.push_back(*unit.dc_resistance_ohm);
         if (unit.ac_resistance_ohm)
             columns.ac.push_back(*unit.ac_resistance_ohm);
+        if (unit.self_discharge_ah_per_day)
+            columns.leak.push_back(*unit.self_discharge_ah_per_day);
     }
     constexpr double strong = 0.95;
     constexpr double fresh = 0.10;
     std::map<std::string, UnitReference> references;
     for (const auto& [model, columns] : by_model) {
         UnitReference reference;
-        reference.from_pool = true;
-        if (!columns.capacity.empty())
-            reference.rated_ah = percentile(columns.capacity, strong);
-        if (!columns.dc.empty())
-            reference.new_dc_resistance_ohm = percentile(columns.dc, fresh);
-        if (!columns.ac.empty())
-            reference.new_ac_resistance_ohm = percentile(columns.ac, fresh);
+        if (columns.capacity.size() >= least_siblings) {
+            reference.rated_ah = quantile(columns.capacity, strong);
+            reference.from = ReferenceFrom::siblings;
+        }
+        if (columns.dc.size() >= least_siblings)
+            reference.new_dc_resistance_ohm = quantile(columns.dc, fresh);
+        if (columns.ac.size() >= least_siblings)
+            reference.new_ac_resistance_ohm = quantile(columns.ac, fresh);
+        if (columns.leak.size() >= least_siblings) {
+            const RobustSpread leak = robust_spread(columns.leak);
+            // Siblings that all read alike to the last digit still differ by a little.
+            constexpr double least_share = 0.05;
+            constexpr double least_ah_per_day = 1e-5;
+            reference.siblings_leak_ah_per_day = leak.centre;
+            reference.siblings_leak_scale_ah_per_day =
+                std::max({leak.scale, least_share * std::fabs(leak.centre), least_ah_per_day});
+        }
         references[model] = reference;
     }
     return references;
@@ -201,6 +282,11 @@ Verdict sort_unit(const UnitFacts& unit, const UnitReference& reference, const C
         evidence.source = rules.source;
         verdict.evidence.push_back(std::move(evidence));
     }
+    if (auto leak = judge_against_siblings(unit, reference))
+        verdict.evidence.push_back(std::move(*leak));
+    // Without a rating nothing can be said, measured or not.
+    if (!unit.capacity_ah && reference.rated_ah <= 0 && absolute == nullptr)
+        verdict.evidence.push_back(missing(EvidenceKind::missing_reference, Duty::undecided));
     verdict.duty = Duty::drive;
     for (const Evidence& evidence : verdict.evidence)
         if (severity(evidence.allows) > severity(verdict.duty))

@@ -5,6 +5,7 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/evidence.h"
 #include "core/cells/model.h"
+#include "core/measure/facts.h"
 
 #include <array>
 #include <map>
@@ -40,38 +41,34 @@ struct RuleSet {
     [[nodiscard]] std::string stamp() const { return id + " v" + std::to_string(version); }
 };
 
-// Consequence of a look finding for the unit that shows it.
+// Consequence of an inspection finding for the unit that shows it.
 enum class Consequence { go_on, with_care, quarantine, refuse };
 [[nodiscard]] const char* code(Consequence consequence);
 [[nodiscard]] std::optional<Consequence> consequence_from(const std::string& code);
 
-// What is known of a unit. Ah, ohm, Ah per day, V over the whole unit.
-struct UnitFacts {
-    std::string id;
-    std::string model; // id; may be empty
-    std::string chemistry;
-    std::optional<double> capacity_ah;
-    std::optional<double> capacity_uncertainty_ah;
-    std::optional<double> dc_resistance_ohm;
-    std::optional<double> ac_resistance_ohm;
-    std::optional<double> self_discharge_ah_per_day;
-    std::optional<double> rest_voltage_v;
-    std::vector<std::string> quarantine_findings; // codes of look findings that demand quarantine or refusal
-};
-
-// What "rated" and "new" mean for a unit: from its model, or from its siblings when the model is not in the library.
+// What "rated" and "new" mean for a unit, and what its siblings are like.
 struct UnitReference {
     double rated_ah = 0; // 0 = not known
     std::optional<double> new_dc_resistance_ohm;
     std::optional<double> new_ac_resistance_ohm;
     int cells_in_series = 1;
-    bool from_pool = false;
+    ReferenceFrom from = ReferenceFrom::nobody;
+    // Of the units of the same model that have one, where there are enough of them.
+    std::optional<double> siblings_leak_ah_per_day, siblings_leak_scale_ah_per_day;
 };
 
-// References for models that the library does not know: the 95th percentile of capacity and the 10th of resistance of
-// all units of that model stand in for "rated" and "new" (common practice, no source). Key: model id.
+// So many units of a model have to be measured before they say anything about one of them (common practice, no source).
+inline constexpr std::size_t least_siblings = 8;
+// What the units of each model say about their model: for models that the library does not know the 95th percentile of
+// capacity and the 10th of resistance stand in for "rated" and "new" (common practice, no source); for all models the
+// middle and the spread of self-discharge. Nothing is said by fewer than `least_siblings`. Key: model id.
 [[nodiscard]] std::map<std::string, UnitReference> references_from_pool(const std::vector<UnitFacts>& units);
 [[nodiscard]] UnitReference reference_of(const UnitModel& model);
+// The reference of one unit: its model's, else its siblings', else what its pack or its label claims, else nobody's.
+// `model` and `siblings` may be null; `claimed_ah` is of one unit; `cells_in_series` of the pack's layout stands in
+// while the model is not known.
+[[nodiscard]] UnitReference reference_for(const UnitModel* model, const UnitReference* siblings,
+                                          std::optional<double> claimed_ah, int cells_in_series);
 
 // `chemistry` may be null when unknown: then the voltage is not judged.
 [[nodiscard]] Verdict sort_unit(const UnitFacts& unit, const UnitReference& reference, const Chemistry* chemistry,

@@ -1,5 +1,6 @@
 // What is known beside the groups' voltages: terminals, single units, temperatures, capacities, symptoms, swapped
 // leads.
+#include "core/measure/statistics.h"
 #include "core/triage/densities.h"
 #include "core/triage/groups.h"
 #include "core/triage/posterior.h"

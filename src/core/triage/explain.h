@@ -4,7 +4,7 @@
 
 #include "core/cells/chemistry.h"
 #include "core/cells/claim.h"
-#include "core/cells/reading.h"
+#include "core/measure/measurement.h"
 
 #include <array>
 #include <optional>

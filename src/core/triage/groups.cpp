@@ -1,5 +1,7 @@
 #include "core/triage/groups.h"
 
+#include "core/measure/statistics.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -30,24 +32,6 @@ const char* code(PackTriage triage) {
         return "sum-misses-terminals";
     }
     return "";
-}
-
-double median(std::vector<double> values) {
-    const auto half = values.size() / 2;
-    const auto middle = values.begin() + static_cast<std::ptrdiff_t>(half);
-    std::nth_element(values.begin(), middle, values.end());
-    if (values.size() % 2 == 1)
-        return *middle;
-    return (*middle + *std::max_element(values.begin(), middle)) / 2;
-}
-
-RobustSpread robust_spread(const std::vector<double>& values) {
-    const double centre = median(values);
-    std::vector<double> away;
-    away.reserve(values.size());
-    for (const double v : values)
-        away.push_back(std::fabs(v - centre));
-    return {centre, 1.4826 * median(away)};
 }
 
 TriageResult triage_groups(const GroupVoltages& voltages, const Chemistry& chemistry) {

@@ -45,13 +45,4 @@ struct TriageResult {
 
 [[nodiscard]] TriageResult triage_groups(const GroupVoltages& voltages, const Chemistry& chemistry);
 
-// Median; the mean of the middle two for an even count. The vector must not be empty.
-[[nodiscard]] double median(std::vector<double> values);
-// Median and 1.4826 times the median absolute deviation: a robust estimate of a normal distribution's spread.
-struct RobustSpread {
-    double median = 0;
-    double scale = 0;
-};
-[[nodiscard]] RobustSpread robust_spread(const std::vector<double>& values);
-
 } // namespace ingot

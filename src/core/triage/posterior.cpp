@@ -1,5 +1,6 @@
 #include "core/triage/posterior.h"
 
+#include "core/measure/statistics.h"
 #include "core/triage/densities.h"
 #include "core/triage/groups.h"
 

@@ -159,6 +159,7 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
             return (cells_ > 1 ? 1.0 : 1 - sinks_by) * *l.level_v - reference + l.offset_v;
         case Condition::load:
             return *l.level_v - 2 * sag(round) - reference - l.level_load_sd * 0.5 + l.offset_v;
+        case Condition::charge:
         case Condition::end_of_charge:
             return 0.5 * (*l.level_v + chemistry_.full_v * cells_) - reference + l.offset_v;
         }
@@ -173,6 +174,7 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
         return moved(l.charge - l.per_day * rounds_[round].days) + l.offset_v;
     case Condition::end_of_charge:
         return moved(l.charge_at_end) + l.offset_v;
+    case Condition::charge: // its sag is negative
     case Condition::load: {
         // Only the cells that are emptier than their siblings are stiffer for it.
         const double stiffer = 1 + moving / cells_ * (resistance_at(s + l.charge) / resistance_at(s) - 1);

@@ -1,5 +1,6 @@
 #include "core/triage/ways.h"
 
+#include "core/measure/statistics.h"
 #include "core/triage/groups.h"
 
 #include <algorithm>

@@ -18,11 +18,11 @@ namespace ingot::app {
 
 namespace {
 
-// Marks, words and counts of the six duties.
+// Marks, words and counts of the duties.
 class DutyCounts : public QWidget {
 public:
     DutyCounts(const Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
-        setFixedHeight(6 * 30 + 6);
+        setFixedHeight(duty_count * row_px + 4);
     }
 
 protected:
@@ -32,12 +32,12 @@ protected:
         QStringList described;
         for (int d = 0; d < duty_count; ++d) {
             const auto duty = static_cast<Duty>(d);
-            draw_duty(painter, QPointF(12, d * 30 + 15), 20, duty);
+            draw_duty(painter, QPointF(12, d * row_px + row_px / 2), 20, duty);
             painter.setPen(colours().ink);
             painter.setFont(type(14));
-            painter.drawText(QRectF(30, d * 30, 90, 30), Qt::AlignVCenter, wording::duty(duty));
+            painter.drawText(QRectF(30, d * row_px, 90, row_px), Qt::AlignVCenter, wording::duty(duty));
             painter.setFont(type(17, true));
-            painter.drawText(QRectF(0, d * 30, width() - 2, 30), Qt::AlignRight | Qt::AlignVCenter,
+            painter.drawText(QRectF(0, d * row_px, width() - 2, row_px), Qt::AlignRight | Qt::AlignVCenter,
                              QString::number(counts[static_cast<std::size_t>(d)]));
             described << QStringLiteral("%1 %2").arg(wording::duty(duty)).arg(counts[static_cast<std::size_t>(d)]);
         }
@@ -46,6 +46,7 @@ protected:
     }
 
 private:
+    static constexpr int row_px = 26;
     const Workshop& workshop_;
 };
 

@@ -282,7 +282,7 @@ void TestStation::read_meter() {
                          return;
                      (void)workshop().record_step(
                          [&] { workshop().records().set_meta("meter_address", address.toStdString()); });
-                     Reading reading = typed_reading(0);
+                     Measurement reading = typed_reading(0);
                      reading.quantity = wanted;
                      reading.value = value.value();
                      reading.protocol = "bench meter";

@@ -534,7 +534,7 @@ QStringList BenchView::capacity_notes() const {
     const Chemistry* chemistry = unit == nullptr ? nullptr : workshop_.library().chemistry(unit->facts.chemistry);
     if (chemistry == nullptr)
         return notes;
-    std::optional<Reading> newest;
+    std::optional<Measurement> newest;
     std::map<QString, int> reasons;
     int siblings = 0;
     int unlike = 0;
@@ -546,7 +546,7 @@ QStringList BenchView::capacity_notes() const {
     if (!newest)
         return notes;
     const int cells = std::max(1, unit->reference.cells_in_series);
-    const ReadingConditions& conditions = newest->conditions;
+    const Conditions& conditions = newest->conditions;
     constexpr double clearly_less = 0.06; // V a cell
     // Emptied to its cutoff: by definition the curve's empty end.
     if (conditions.charged_to_v && !chemistry->ocv.empty() &&

@@ -91,7 +91,7 @@ void LogImport::clear() {
                        "anything is recorded."));
 }
 
-void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
+void LogImport::read(const QString& path, const CapacityOptions& options) {
     clear();
     file_ = QFileInfo(path).fileName();
     words_->setText(tr("Reading %1…").arg(file_));
@@ -99,7 +99,7 @@ void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
     busy_->show();
     stop_ = false;
     const int run = run_;
-    worker_ = std::thread([this, run, name = path.toStdString(), test_cutoff_v] {
+    worker_ = std::thread([this, run, name = path.toStdString(), options] {
         // What the thread found goes back to the GUI thread in one message.
         struct Answer {
             std::unique_ptr<exchange::ImportedLog> log;
@@ -122,8 +122,6 @@ void LogImport::read(const QString& path, std::optional<double> test_cutoff_v) {
                 answer->problem = QString::fromStdString(log.problem().text());
             } else {
                 answer->log = std::make_unique<exchange::ImportedLog>(std::move(log).value());
-                CapacityOptions options;
-                options.test_cutoff_v = test_cutoff_v;
                 answer->result = measure_capacity(answer->log->samples, options);
                 LogSamples samples = answer->log->samples; // may be turned while it is measured
                 answer->resistance = measure_resistance(samples);

@@ -24,8 +24,8 @@ class LogImport : public QWidget {
 public:
     explicit LogImport(QWidget* parent = nullptr);
     ~LogImport() override;
-    // Reads off the GUI thread. `test_cutoff_v` is over the whole unit.
-    void read(const QString& path, std::optional<double> test_cutoff_v);
+    // Reads off the GUI thread.
+    void read(const QString& path, const CapacityOptions& options);
     void stop();
     void clear();
     [[nodiscard]] bool ready() const { return log_ != nullptr; }

@@ -42,7 +42,7 @@ constexpr std::array<QuantityChoice, 6> choices{
                                        "C"),
       1}}};
 
-QString shown(const Reading& reading) {
+QString shown(const Measurement& reading) {
     switch (reading.quantity) {
     case Quantity::voltage:
         return figures::volts(reading.value);
@@ -269,8 +269,8 @@ bool TestStation::show_unit(Id unit) {
     return true;
 }
 
-Reading TestStation::typed_reading(double shown_value) const {
-    Reading reading;
+Measurement TestStation::typed_reading(double shown_value) const {
+    Measurement reading;
     reading.quantity = quantity();
     reading.value = shown_value * choices[static_cast<std::size_t>(quantity_->chosen())].factor;
     reading.instrument = instrument_->currentText().toStdString();
@@ -341,11 +341,11 @@ void TestStation::import_file(const QString& path) {
     if (looks_like_unit_code(stem))
         if (const auto found = workshop().find_unit(stem); found)
             show_unit(found.value());
-    std::optional<double> cutoff;
+    CapacityOptions options;
     if (const UnitState* unit = workshop().unit(unit_))
         if (const Chemistry* chemistry = workshop().library().chemistry(unit->facts.chemistry))
-            cutoff = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
-    log_->read(path, cutoff);
+            options = capacity_options(*chemistry, unit->reference.cells_in_series);
+    log_->read(path, options);
     refresh();
 }
 

@@ -53,7 +53,7 @@ private:
     void move_home();
     void next_waiting();
     [[nodiscard]] Quantity quantity() const;
-    [[nodiscard]] Reading typed_reading(double shown) const;
+    [[nodiscard]] Measurement typed_reading(double shown) const;
 
     Panel* head_ = nullptr;
     QLabel* head_words_ = nullptr;

@@ -1,4 +1,4 @@
-#include "core/cells/reading.h"
+#include "core/measure/measurement.h"
 
 #include <array>
 #include <utility>
@@ -13,9 +13,10 @@ constexpr std::array<std::pair<Quantity, const char*>, 6> quantities{{{Quantity:
                                                                       {Quantity::capacity, "capacity"},
                                                                       {Quantity::self_discharge, "self-discharge"},
                                                                       {Quantity::temperature, "temperature"}}};
-constexpr std::array<std::pair<Condition, const char*>, 4> conditions{{{Condition::rest, "rest"},
+constexpr std::array<std::pair<Condition, const char*>, 5> conditions{{{Condition::rest, "rest"},
                                                                        {Condition::end_of_charge, "end-of-charge"},
                                                                        {Condition::load, "load"},
+                                                                       {Condition::charge, "charge"},
                                                                        {Condition::stored, "stored"}}};
 
 template <class Table, class Key> const char* name_in(const Table& table, Key key) {
@@ -70,13 +71,13 @@ std::optional<Condition> condition_from(const std::string& code) {
     return value_in<Condition>(conditions, code);
 }
 
-Disbelief believe(Quantity quantity, double value, double volts_limit_v) {
+Implausible check_plausible(Quantity quantity, double value, double volts_limit_v) {
     const auto [low, high] = range_of(quantity, volts_limit_v);
     if (value > high)
-        return Disbelief::too_high;
+        return Implausible::too_high;
     if (value < low)
-        return value < 0 && quantity != Quantity::temperature ? Disbelief::negative : Disbelief::too_low;
-    return Disbelief::none;
+        return value < 0 && quantity != Quantity::temperature ? Implausible::negative : Implausible::too_low;
+    return Implausible::none;
 }
 
 } // namespace ingot
