@@ -84,7 +84,7 @@ int main(int argc, char** argv) {
     const double busy = share_over(seconds);
     int holes = 0;
     for (const BayView& bay : bays.bays())
-        holes += bay.holes;
+        holes += bay.gaps;
     std::printf("%d bays, %.1f samples a second on each, %d holes: %.2f %% of one core; nothing running: %.2f %%\n",
                 next - 1, static_cast<double>(bays.tester().last_sequence() - from) / seconds / (next - 1), holes,
                 100 * busy, 100 * idle);

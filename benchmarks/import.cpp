@@ -3,7 +3,10 @@
 #include "core/measure/capacity.h"
 #include "exchange/log_csv.h"
 #include "exchange/text_file.h"
-#include "store/records.h"
+#include "store/connection.h"
+#include "store/runs.h"
+#include "store/units.h"
+#include "store/workshop_file.h"
 
 #include <chrono>
 #include <cmath>
@@ -49,14 +52,18 @@ int main() {
     for (int run = 0; run < 3; ++run) {
         const std::string workshop = (folder / ("w" + std::to_string(run) + ".ingot")).string();
         auto file = store::WorkshopFile::create(workshop).value();
-        store::Records records(*file);
-        const auto unit = records.add(store::UnitRecord{0, {"K4", 1}, 0, 0, 0, "H26", "", "", 0}, "now");
+        store::Units units(file->connection());
+        store::Runs runs(file->connection());
+        Unit fresh;
+        fresh.code = {"K4", 1};
+        fresh.model = "H26";
+        const auto unit = units.add(fresh, "now");
         auto start = Clock::now();
         const auto text = exchange::read_text(csv);
         auto log = exchange::read_log(text.value(), csv).value();
         const auto result = measure_capacity(log.samples);
-        const auto id = records.add_run(store::RunRecord{0, unit, csv, "", "", "now", 0}, log.samples);
-        const LogSamples back = records.samples_of(id);
+        const auto id = runs.add(Run{0, unit, csv, "", "", "", "", "now", 0}, log.samples);
+        const LogSamples back = runs.samples_of(id);
         best_ingot = std::min(best_ingot, seconds_since(start));
         if (back.voltage_v != log.samples.voltage_v || result.steps.size() != 10)
             return 3;

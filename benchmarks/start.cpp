@@ -2,6 +2,7 @@
 // processes from start to the first painted frame, best of seven each, in the same run.
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
+#include "large_shop.h"
 
 #include <QApplication>
 #include <QMainWindow>
@@ -11,37 +12,10 @@
 #include <chrono>
 #include <cstdio>
 #include <filesystem>
-#include <random>
 
 namespace {
 
 using namespace ingot;
-
-void make_shop(const std::string& path) {
-    auto shop = Workshop::create(path, "Large").value();
-    std::mt19937 random(5);
-    std::normal_distribution<double> normal;
-    auto& records = shop->records();
-    records.together([&] {
-        constexpr int units = 5000;
-        for (int i = 1; i <= units; ++i) {
-            const store::Id id = records.add(
-                store::UnitRecord{0, {"K4", i}, 0, 0, 0, "H26", "S" + std::to_string(i / 40), "", i % 40 + 1},
-                "2026-01-01");
-            const double health = 0.82 + 0.07 * normal(random);
-            const double values[] = {3.64, 0.045 * (2 - health), 2.6 * health};
-            const Quantity quantities[] = {Quantity::voltage, Quantity::dc_resistance, Quantity::capacity};
-            for (int k = 0; k < 3; ++k) {
-                store::ReadingRecord r;
-                r.unit_id = id;
-                r.reading.quantity = quantities[k];
-                r.reading.value = values[k];
-                r.taken_at = r.recorded_at = "2026-01-01";
-                records.add(r);
-            }
-        }
-    });
-}
 
 // One process: shows its window and ends after the first frame.
 int show_and_end(QApplication& application, QWidget& window) {
@@ -85,7 +59,7 @@ int main(int argc, char** argv) {
     std::filesystem::remove_all(folder);
     std::filesystem::create_directories(folder);
     const std::string path = (folder / "large.ingot").string();
-    make_shop(path);
+    benchmarks::make_large_shop(path, 5000, 1);
     const QString program = QApplication::applicationFilePath();
     const double empty = best_of(program, {QStringLiteral("--empty")});
     const double full = best_of(program, {QStringLiteral("--ingot"), QString::fromStdString(path)});

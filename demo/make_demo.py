@@ -6,6 +6,7 @@ grows with lost health and scatters log-normally; self-discharge is log-normal w
 a few units are dead. Logs are a constant-current charge with a tail, a rest and a constant-current discharge over a
 simple OCV curve minus current times resistance. Nothing here is anybody's data.
 """
+import datetime
 import math
 import os
 import random
@@ -252,11 +253,16 @@ def write(name, header, rows):
 
 
 write("lots.csv", "Lot,Source,Received,Note", lots)
-write("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Format,Model,Claimed Capacity / Ah,Claimed Voltage / V,Stage,Findings,Shelf", packs)
+write("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Format,Model,Claimed Capacity / Ah,Claimed Voltage / V,Stage,Findings,Shelf,Gate Passed",
+      [p + (("2026-10-06" if 100.8 in p and p[10] == "opened" else ""),) for p in packs])
 write("units.csv", "Unit ID,Pack,Group,Place,Model,Tray,Well,Findings", units)
 write("readings.csv", "Unit ID,Pack,Group,Quantity,Value,Unit,Condition,Instrument,Taken,Temperature / degC,Days since Charge",
       [(r["unit"], r["pack"], r["group"], r["quantity"], r["value"], r["uom"], r["condition"], r["instrument"], r["taken"], r["temperature"], r["days"]) for r in readings])
 write("builds.csv", "Build,Unit ID,Group,Taken", sorted(builds, key=lambda b: b[2]))
+# A log is taken before its unit rests for the leak: 15 days before the voltage that was read after it.
+read_at = {r["unit"]: r["taken"] for r in readings if r["quantity"] == "voltage" and r["unit"]}
+write("logs.csv", "File,Taken", [(c + ".csv", (datetime.datetime.fromisoformat(read_at[c].replace("Z", "+00:00"))
+      - datetime.timedelta(days=15)).strftime("%Y-%m-%dT%H:%M:%SZ")) for c in logged])
 for folder, codes in (("logs", logged), ("logs-to-import", by_hand)):
     os.makedirs(os.path.join(HERE, folder), exist_ok=True)
     for old in os.listdir(os.path.join(HERE, folder)):

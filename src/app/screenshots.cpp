@@ -164,7 +164,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot(Station::receive, QStringLiteral("receive.png"));
     {
         const auto& packs = window.workshop()->packs();
-        const auto mower = std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.stage == "triage"; });
+        const auto mower =
+            std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.state == AssemblyState::in_triage; });
         WorthDialog worth(&window, *window.workshop(), mower == packs.end() ? 0 : mower->id);
         worth.pose();
         worth.show();
@@ -187,7 +188,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
         show_donors(&window, *window.workshop(), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
     const auto& packs = window.workshop()->packs();
-    const auto opening = std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.stage == "open"; });
+    const auto opening =
+        std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.state == AssemblyState::to_open; });
     const auto picture = [&](QDialog& dialog, const QString& name) {
         dialog.show();
         settle([] { return true; });

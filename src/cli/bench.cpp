@@ -20,14 +20,6 @@ namespace ingot::cli {
 
 namespace {
 
-std::string shown_name(const std::string& path) {
-    return path == "-" ? "standard input" : path;
-}
-
-Json or_null(const std::optional<double>& value) {
-    return value ? Json(*value) : Json(nullptr);
-}
-
 constexpr qint64 ms_per_hour = 3'600'000;
 constexpr const char* calendar_time = "yyyyMMddTHHmmss";
 

@@ -50,7 +50,7 @@ Result<Output> donors(const DonorsArguments& arguments) {
     for (const RebuiltPack& pack : plan.packs) {
         Json places = Json::array();
         std::string moves;
-        for (const Placement& p : pack.groups) {
+        for (const PlacedGroup& p : pack.groups) {
             const DonorGroup& from = groups[p.from];
             places.push_back({{"position", p.position}, {"from_pack", from.pack}, {"from_group", from.group}});
             if (from.pack != pack.pack)

@@ -19,14 +19,6 @@ namespace {
 
 constexpr double per_thousand = 1000.0;
 
-Json number_or_null(const std::optional<double>& value) {
-    return value ? Json(*value) : Json(nullptr);
-}
-
-std::string shown_name(const std::string& path) {
-    return path == "-" ? "standard input" : path;
-}
-
 Result<exchange::Library> library() {
     return exchange::read_library(Workshop::shipped_folder("data"));
 }
@@ -71,12 +63,12 @@ Result<Output> capacity(const CapacityArguments& arguments) {
         result.notes.push_back({LogWarning::several_cells, 0, static_cast<double>(cells)});
 
     Output out;
-    out.json["discharge_capacity_ah"] = number_or_null(result.discharge_capacity_ah);
-    out.json["discharge_energy_wh"] = number_or_null(result.discharge_energy_wh);
-    out.json["lower_bound_ah"] = number_or_null(result.lower_bound_ah);
-    out.json["charge_capacity_ah"] = number_or_null(result.charge_capacity_ah);
-    out.json["coulombic_efficiency"] = number_or_null(result.coulombic_efficiency);
-    out.json["uncertainty_ah"] = number_or_null(result.uncertainty_ah);
+    out.json["discharge_capacity_ah"] = or_null(result.discharge_capacity_ah);
+    out.json["discharge_energy_wh"] = or_null(result.discharge_energy_wh);
+    out.json["lower_bound_ah"] = or_null(result.lower_bound_ah);
+    out.json["charge_capacity_ah"] = or_null(result.charge_capacity_ah);
+    out.json["coulombic_efficiency"] = or_null(result.coulombic_efficiency);
+    out.json["uncertainty_ah"] = or_null(result.uncertainty_ah);
     out.json["steps"] = Json::array();
     if (result.discharge_capacity_ah)
         out.text += fmt::format("Discharge capacity {:.3f} Ah ± {:.3f} Ah, energy {:.3f} Wh\n",
@@ -268,7 +260,7 @@ Result<Output> match(const MatchArguments& arguments) {
     out.json["best_usable_ah"] = if_known(result.best_usable_ah);
     out.json["proved"] = result.proved;
     out.json["capacity_spread"] = if_known(result.capacity_spread);
-    out.json["conductance_spread"] = number_or_null(result.conductance_spread);
+    out.json["conductance_spread"] = or_null(result.conductance_spread);
     out.json["leak_spread_mah_per_day"] = milli(result.leak_spread_ah_per_day);
     out.json["stranded_ah"] = if_known(result.stranded_ah);
     out.json["levelness"] = if_known(result.levelness);
@@ -293,7 +285,7 @@ Result<Output> match(const MatchArguments& arguments) {
         }
         out.json["groups"].push_back({{"group", ++n},
                                       {"capacity_ah", if_known(group.capacity_ah)},
-                                      {"conductance_s", number_or_null(group.conductance_s)},
+                                      {"conductance_s", or_null(group.conductance_s)},
                                       {"leak_mah_per_day", milli(group.leak_ah_per_day)},
                                       {"cells", cells}});
         out.text += fmt::format("  group {:>3}  {:.3f} Ah {}\n", n, group.capacity_ah, list);
@@ -326,11 +318,16 @@ Result<Output> demo(const DemoArguments& arguments) {
         return done.problem();
     Output out;
     out.json["file"] = arguments.file;
-    for (const char* table : {"lot", "pack", "unit", "reading", "run", "build"})
-        out.json[std::string(table) + "s"] = workshop.records().count(table);
-    out.text =
-        fmt::format("Made {}: {} packs, {} units, {} readings, {} logs.\n", arguments.file, workshop.packs().size(),
-                    workshop.units().size(), workshop.records().count("reading"), workshop.records().count("run"));
+    const LedgerCounts counts = workshop.ledger().counts();
+    for (const auto& [name, count] : {std::pair<const char*, std::int64_t>{"lots", counts.lots},
+                                      {"packs", counts.packs},
+                                      {"units", counts.units},
+                                      {"readings", counts.measurements},
+                                      {"runs", counts.runs},
+                                      {"builds", counts.builds}})
+        out.json[name] = count;
+    out.text = fmt::format("Made {}: {} packs, {} units, {} readings, {} logs.\n", arguments.file, counts.packs,
+                           counts.units, counts.measurements, counts.runs);
     return out;
 }
 

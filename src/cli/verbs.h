@@ -17,6 +17,15 @@ struct Output {
     std::string text;
 };
 
+// What is not known is null.
+[[nodiscard]] inline Json or_null(const std::optional<double>& value) {
+    return value ? Json(*value) : Json(nullptr);
+}
+// A file as problems name it.
+[[nodiscard]] inline std::string shown_name(const std::string& path) {
+    return path == "-" ? "standard input" : path;
+}
+
 struct CapacityArguments {
     std::string log;
     std::string chemistry = "nmc";

@@ -1,5 +1,6 @@
 #include "exchange/records_csv.h"
 
+#include "core/measure/moment.h"
 #include "exchange/columns.h"
 
 #include <cmath>
@@ -122,33 +123,37 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
     Column model = text_column("Model", {"model"});
     Column shelf = text_column("Shelf", {"shelf"});
     Column stage = text_column("Stage", {"stage"});
+    Column gate = text_column("Gate Passed", {"gate passed"});
     Column findings = text_column("Findings", {"findings"});
     Column capacity = number_column("Claimed Capacity / Ah", Dimension::ampere_hour, {"claimed capacity"});
     Column voltage = number_column("Claimed Voltage / V", Dimension::volt, {"claimed voltage"});
-    return each_row<PackRow>(text, file,
-                             {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage,
-                              &findings, &capacity, &voltage},
-                             [&](CsvReader& reader, const Fields& fields, PackRow& row) -> std::optional<Problem> {
-                                 row.lot = text_in(fields, lot);
-                                 row.label = text_in(fields, label);
-                                 row.chemistry = text_in(fields, chemistry);
-                                 row.format = text_in(fields, format);
-                                 row.model = text_in(fields, model);
-                                 row.shelf = text_in(fields, shelf);
-                                 row.stage = text_in(fields, stage);
-                                 row.findings = codes_in(text_in(fields, findings));
-                                 if (row.label.empty())
-                                     return reader.problem("\"Pack\" is blank. Give every pack a label.");
-                                 if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
-                                     return p;
-                                 if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
-                                     return p;
-                                 if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
-                                     return p;
-                                 return optional_numbers(
-                                     reader, fields,
-                                     {{&capacity, &row.claim.capacity_ah}, {&voltage, &row.claim.voltage_v}});
-                             });
+    return each_row<PackRow>(
+        text, file,
+        {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &gate, &findings,
+         &capacity, &voltage},
+        [&](CsvReader& reader, const Fields& fields, PackRow& row) -> std::optional<Problem> {
+            row.lot = text_in(fields, lot);
+            row.label = text_in(fields, label);
+            row.chemistry = text_in(fields, chemistry);
+            row.format = text_in(fields, format);
+            row.model = text_in(fields, model);
+            row.shelf = text_in(fields, shelf);
+            row.stage = text_in(fields, stage);
+            row.gate_passed = text_in(fields, gate);
+            if (!row.gate_passed.empty() && !normal_moment(row.gate_passed))
+                return reader.problem(fmt::format("\"{}\" is no moment. Write it as 2026-11-27.", row.gate_passed));
+            row.findings = codes_in(text_in(fields, findings));
+            if (row.label.empty())
+                return reader.problem("\"Pack\" is blank. Give every pack a label.");
+            if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
+                return p;
+            if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
+                return p;
+            if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
+                return p;
+            return optional_numbers(reader, fields,
+                                    {{&capacity, &row.claim.capacity_ah}, {&voltage, &row.claim.voltage_v}});
+        });
 }
 
 Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file) {
@@ -236,6 +241,30 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
                                     {{&temperature, &row.reading.conditions.temperature_c},
                                      {&days, &row.reading.conditions.days_since_charge}});
         });
+}
+
+Result<std::map<std::string, std::string>> read_log_dates(std::string_view text, const std::string& file) {
+    struct Row {
+        std::string log, taken;
+        int line = 0;
+    };
+    Column log = text_column("File", {"file"}, true);
+    Column taken = text_column("Taken", {"taken"}, true);
+    const auto rows = each_row<Row>(
+        text, file, {&log, &taken}, [&](CsvReader& reader, const Fields& fields, Row& row) -> std::optional<Problem> {
+            row.log = text_in(fields, log);
+            row.taken = text_in(fields, taken);
+            if (!normal_moment(row.taken))
+                return reader.problem(
+                    fmt::format("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", row.taken));
+            return std::nullopt;
+        });
+    if (!rows)
+        return rows.problem();
+    std::map<std::string, std::string> out;
+    for (const Row& row : rows.value())
+        out[row.log] = row.taken;
+    return out;
 }
 
 Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::string& file) {

@@ -6,6 +6,7 @@
 #include "core/measure/measurement.h"
 #include "exchange/csv.h"
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -18,7 +19,7 @@ struct LotRow {
     int line = 0;
 };
 struct PackRow {
-    std::string lot, label, chemistry, format, model, shelf, stage;
+    std::string lot, label, chemistry, format, model, shelf, stage, gate_passed;
     PackLayout layout;
     PackClaim claim;
     std::vector<std::string> findings; // codes
@@ -48,6 +49,8 @@ struct BuildRow {
 [[nodiscard]] Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::string& file);
+// When each log was written: `File,Taken`; by file name, ISO 8601.
+[[nodiscard]] Result<std::map<std::string, std::string>> read_log_dates(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<BuildRow>> read_builds(std::string_view text, const std::string& file);
 
 } // namespace ingot::exchange

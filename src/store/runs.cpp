@@ -1,165 +1,189 @@
-// Log samples, packed by columns: chunks of up to 65,536 samples; in each, time, voltage, current and (if any)
-// temperature as little-endian doubles one column after the other, bytes of equal weight together, Zstandard (RFC
-// 8878).
-#include "store/records.h"
+#include "store/runs.h"
 
-#include <algorithm>
-#include <bit>
-#include <cstring>
-#include <stdexcept>
-#include <zstd.h>
+#include "store/connection.h"
 
 namespace ingot::store {
 
 namespace {
 
-constexpr std::size_t chunk_samples = 65'536;
-constexpr int compression_level = 1;
-static_assert(std::endian::native == std::endian::little, "chunks are written in memory order");
-
-// Bytes of equal weight of neighbouring samples are alike; side by side they compress far better.
-void shuffle(const double* values, std::size_t count, char* out) {
-    const char* bytes = reinterpret_cast<const char*>(values);
-    for (std::size_t b = 0; b < sizeof(double); ++b)
-        for (std::size_t i = 0; i < count; ++i)
-            out[b * count + i] = bytes[i * sizeof(double) + b];
+std::optional<std::string> or_null(const std::string& text) {
+    return text.empty() ? std::nullopt : std::optional(text);
 }
 
-void unshuffle(const char* in, std::size_t count, double* values) {
-    char* bytes = reinterpret_cast<char*>(values);
-    for (std::size_t b = 0; b < sizeof(double); ++b)
-        for (std::size_t i = 0; i < count; ++i)
-            bytes[i * sizeof(double) + b] = in[b * count + i];
+#define CYCLE_COLUMNS                                                                                                  \
+    "SELECT run_id, unit_id, number, capacity_ah, energy_wh, charge_ah, stop, is_full, taken_at FROM cycle "
+
+std::vector<Cycle> cycles_in(Query row) {
+    std::vector<Cycle> out;
+    while (row.next())
+        out.push_back({row.id(0), row.id(1), row.whole(2), row.number(3), row.number(4), row.number_if(5), row.text(6),
+                       row.whole(7) != 0, row.text(8)});
+    return out;
 }
 
 } // namespace
 
-void Records::add_chunks(Id run, int sequence, const LogSamples& samples) {
-    SQLite::Statement c(database_, "INSERT INTO run_chunk VALUES (?, ?, ?, ?)");
-    std::vector<const std::vector<double>*> columns{&samples.time_s, &samples.voltage_v, &samples.current_a};
-    if (!samples.temperature_c.empty())
-        columns.push_back(&samples.temperature_c);
-    std::vector<char> packed;
-    std::vector<char> squeezed;
-    for (std::size_t from = 0; from < samples.size(); from += chunk_samples) {
-        const std::size_t count = std::min(chunk_samples, samples.size() - from);
-        packed.resize(columns.size() * count * sizeof(double));
-        for (std::size_t k = 0; k < columns.size(); ++k)
-            shuffle(columns[k]->data() + from, count, packed.data() + k * count * sizeof(double));
-        squeezed.resize(ZSTD_compressBound(packed.size()));
-        const std::size_t size =
-            ZSTD_compress(squeezed.data(), squeezed.size(), packed.data(), packed.size(), compression_level);
-        if (ZSTD_isError(size) != 0)
-            throw std::runtime_error(ZSTD_getErrorName(size));
-        c.reset();
-        c.bind(1, static_cast<std::int64_t>(run));
-        c.bind(2, sequence++);
-        c.bind(3, static_cast<std::int64_t>(count));
-        c.bind(4, squeezed.data(), static_cast<int>(size));
-        c.exec();
-    }
+void Runs::add(Id run, const RunStep& s) {
+    connection_.run(
+        "INSERT INTO run_step (run_id, number, kind, start_s, end_s, ended_by, as_meant, charge_ah, energy_wh, "
+        "start_v, end_v, mean_a, hottest_c, first_sample, last_sample) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, "
+        "?, ?, ?)",
+        run, s.number, code(s.kind), s.start_s, s.end_s, s.end, s.as_meant ? 1 : 0, s.charge_ah, s.energy_wh, s.start_v,
+        s.end_v, s.mean_a, s.hottest_c, s.first_sample, s.last_sample);
 }
 
-Id Records::add_run(const RunRecord& run, const LogSamples& samples) {
+std::vector<RunStep> Runs::steps_of(Id run) {
+    std::vector<RunStep> out;
+    Query row =
+        connection_.query("SELECT number, kind, start_s, end_s, ended_by, as_meant, charge_ah, energy_wh, start_v, "
+                          "end_v, mean_a, hottest_c, first_sample, last_sample FROM run_step WHERE run_id = ? ORDER "
+                          "BY number",
+                          run);
+    while (row.next()) {
+        const auto kind = run_step_kind_from(row.text(1));
+        if (!kind)
+            throw SQLite::Exception("a run's step is of an unknown kind: " + row.text(1));
+        out.push_back({row.whole(0), *kind, row.number(2), row.number(3), row.text(4), row.whole(5) != 0,
+                       row.number_if(6), row.number_if(7), row.number_if(8), row.number_if(9), row.number_if(10),
+                       row.number_if(11), row.id(12), row.id(13)});
+    }
+    return out;
+}
+
+std::vector<Run> Runs::of_unit(Id unit) {
+    std::vector<Run> out;
+    Query row =
+        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
+                          "FROM run WHERE unit_id = ? ORDER BY id DESC",
+                          unit);
+    while (row.next())
+        out.push_back({row.id(0), row.id(1), row.text(2), row.text(3), row.text(4), row.text(5), row.text(6),
+                       row.text(7), row.id(8)});
+    return out;
+}
+
+std::vector<Id> Runs::of_model(const std::string& model, std::size_t most, Id but_unit) {
+    std::vector<Id> out;
+    Query row =
+        connection_.query("SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id <> ? "
+                          "GROUP BY u.id ORDER BY 1 DESC LIMIT ?",
+                          model, but_unit, static_cast<std::int64_t>(most));
+    while (row.next())
+        out.push_back(row.id(0));
+    return out;
+}
+
+// A run that still goes on moves charge now: its begin counts.
+std::map<Id, std::string> Runs::last_run_at() {
+    std::map<Id, std::string> out;
+    Query row = connection_.query(
+        "SELECT unit_id, max(max(began_at, ended_at)) FROM run WHERE unit_id IS NOT NULL GROUP BY unit_id");
+    while (row.next())
+        if (std::string at = row.text(1); !at.empty())
+            out[row.id(0)] = std::move(at);
+    return out;
+}
+
+std::string Runs::last_run_at(Id unit) {
+    Query row = connection_.query("SELECT max(max(began_at, ended_at)) FROM run WHERE unit_id = ?", unit);
+    return row.next() ? row.text(0) : std::string();
+}
+
+std::int64_t Runs::count() {
+    Query row = connection_.query("SELECT count(*) FROM run");
+    return row.next() ? row.id(0) : 0;
+}
+
+Id Runs::begin(const Run& run, const BayRun& b) {
     Id id = 0;
-    together([&] {
-        const bool warm = !samples.temperature_c.empty();
-        SQLite::Statement s(
-            database_,
-            "INSERT INTO run (unit_id, file, instrument, protocol, samples, has_temperature, imported_at) VALUES "
-            "(?, ?, ?, ?, ?, ?, ?)");
-        if (run.unit_id != 0)
-            s.bind(1, static_cast<std::int64_t>(run.unit_id));
-        s.bind(2, run.file);
-        s.bind(3, run.instrument);
-        s.bind(4, run.protocol);
-        s.bind(5, static_cast<std::int64_t>(samples.size()));
-        s.bind(6, warm ? 1 : 0);
-        s.bind(7, run.imported_at);
-        s.exec();
-        id = database_.getLastInsertRowid();
-        add_chunks(id, 0, samples);
+    connection_.together([&] {
+        LogSamples none;
+        none.temperature_c.push_back(0); // a tester's log has temperatures; none is written yet
+        id = add(run, none);
+        connection_.run(
+            "INSERT INTO bay_run (run_id, tester, bay, protocol, protocol_version, protocol_text, step, loops, state, "
+            "started_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+            id, b.tester, b.bay, b.protocol, b.protocol_version, b.protocol_text, b.step, b.loops, b.state,
+            b.started_at);
     });
     return id;
 }
 
-std::vector<RunRecord> Records::runs_of_unit(Id unit) {
-    SQLite::Statement s(database_, "SELECT id, unit_id, file, instrument, protocol, imported_at, samples FROM run "
-                                   "WHERE unit_id = ? ORDER BY id DESC");
-    s.bind(1, static_cast<std::int64_t>(unit));
-    std::vector<RunRecord> rows;
-    while (s.executeStep())
-        rows.push_back({s.getColumn(0).getInt64(), s.getColumn(1).getInt64(), s.getColumn(2), s.getColumn(3),
-                        s.getColumn(4), s.getColumn(5), s.getColumn(6).getInt64()});
-    return rows;
+void Runs::update(const BayRun& b) {
+    connection_.run(
+        "UPDATE bay_run SET step = ?, loops = ?, state = ?, stop = ?, began_s = ?, holes = ?, ended_at = ?, lifted_at "
+        "= ? WHERE run_id = ?",
+        b.step, b.loops, b.state, b.stop, b.began_s, b.gaps, or_null(b.ended_at), or_null(b.lifted_at), b.run);
+    if (!b.ended_at.empty())
+        connection_.run("UPDATE run SET ended_at = ? WHERE id = ?", b.ended_at, b.run);
 }
 
-std::vector<Id> Records::runs_of_model(const std::string& model, std::size_t most, Id but_unit) {
-    SQLite::Statement s(database_,
-                        "SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id "
-                        "<> ? GROUP BY u.id ORDER BY 1 DESC LIMIT ?");
-    s.bind(1, model);
-    s.bind(2, static_cast<std::int64_t>(but_unit));
-    s.bind(3, static_cast<std::int64_t>(most));
-    std::vector<Id> runs;
-    while (s.executeStep())
-        runs.push_back(s.getColumn(0).getInt64());
-    return runs;
-}
-
-LogSamples Records::samples_of(Id run) {
-    SQLite::Statement head(database_, "SELECT has_temperature FROM run WHERE id = ?");
-    head.bind(1, static_cast<std::int64_t>(run));
-    const bool warm = head.executeStep() && head.getColumn(0).getInt() != 0;
-    LogSamples samples;
-    std::vector<std::vector<double>*> columns{&samples.time_s, &samples.voltage_v, &samples.current_a};
-    if (warm)
-        columns.push_back(&samples.temperature_c);
-    SQLite::Statement s(database_, "SELECT samples, data FROM run_chunk WHERE run_id = ? ORDER BY sequence");
-    s.bind(1, static_cast<std::int64_t>(run));
-    std::vector<char> packed;
-    while (s.executeStep()) {
-        const auto count = static_cast<std::size_t>(s.getColumn(0).getInt64());
-        const SQLite::Column data = s.getColumn(1);
-        packed.resize(columns.size() * count * sizeof(double));
-        const std::size_t size =
-            ZSTD_decompress(packed.data(), packed.size(), data.getBlob(), static_cast<std::size_t>(data.getBytes()));
-        if (ZSTD_isError(size) != 0 || size != packed.size())
-            throw SQLite::Exception("a chunk of samples is damaged");
-        for (std::size_t k = 0; k < columns.size(); ++k) {
-            const std::size_t at = columns[k]->size();
-            columns[k]->resize(at + count);
-            unshuffle(packed.data() + k * count * sizeof(double), count, columns[k]->data() + at);
-        }
+std::vector<BayRun> Runs::open() {
+    std::vector<BayRun> out;
+    Query row =
+        connection_.query("SELECT b.run_id, r.unit_id, tester, bay, b.protocol, protocol_text, protocol_version, step, "
+                          "loops, state, stop, last_sequence, began_s, holes, started_at, b.ended_at, lifted_at FROM "
+                          "bay_run b JOIN run r ON r.id = b.run_id WHERE state <> 'lifted' ORDER BY b.run_id");
+    while (row.next()) {
+        BayRun& b = out.emplace_back();
+        b.run = row.id(0);
+        b.unit = row.id(1);
+        b.tester = row.text(2);
+        b.bay = row.whole(3);
+        b.protocol = row.text(4);
+        b.protocol_text = row.text(5);
+        b.protocol_version = row.whole(6);
+        b.step = row.whole(7);
+        b.loops = row.text(8);
+        b.state = row.text(9);
+        b.stop = row.text(10);
+        b.last_sequence = static_cast<std::uint64_t>(row.id(11));
+        b.began_s = row.number_if(12);
+        b.gaps = row.whole(13);
+        b.started_at = row.text(14);
+        b.ended_at = row.text(15);
+        b.lifted_at = row.text(16);
     }
-    return samples;
+    return out;
 }
 
-void Records::append_samples(Id run, const LogSamples& samples, std::uint64_t last_sequence) {
-    together([&] {
-        SQLite::Statement head(database_, "SELECT coalesce(max(sequence), -1) + 1 FROM run_chunk WHERE run_id = ?");
-        head.bind(1, static_cast<std::int64_t>(run));
-        head.executeStep();
-        add_chunks(run, head.getColumn(0).getInt(), samples);
-        SQLite::Statement count(database_, "UPDATE run SET samples = samples + ? WHERE id = ?");
-        count.bind(1, static_cast<std::int64_t>(samples.size()));
-        count.bind(2, static_cast<std::int64_t>(run));
-        count.exec();
-        SQLite::Statement last(database_, "UPDATE bay_run SET last_sequence = ? WHERE run_id = ?");
-        last.bind(1, static_cast<std::int64_t>(last_sequence));
-        last.bind(2, static_cast<std::int64_t>(run));
-        last.exec();
-    });
+void Runs::add(const Cycle& c) {
+    connection_.run(
+        "INSERT INTO cycle (run_id, number, unit_id, capacity_ah, energy_wh, charge_ah, stop, is_full, taken_at) "
+        "VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        c.run, c.number, c.unit, c.capacity_ah, c.energy_wh, c.charge_ah, c.stop, c.full ? 1 : 0, c.taken_at);
 }
 
-void Records::pack_run(Id run) {
-    const LogSamples samples = samples_of(run);
-    together([&] {
-        SQLite::Statement away(database_, "DELETE FROM run_chunk WHERE run_id = ?");
-        away.bind(1, static_cast<std::int64_t>(run));
-        away.exec();
-        add_chunks(run, 0, samples);
-    });
+std::vector<Cycle> Runs::cycles() {
+    return cycles_in(connection_.query(CYCLE_COLUMNS "ORDER BY unit_id, run_id, number"));
+}
+
+std::vector<Cycle> Runs::cycles_of(Id unit) {
+    return cycles_in(connection_.query(CYCLE_COLUMNS "WHERE unit_id = ? ORDER BY run_id, number", unit));
+}
+
+void Runs::set(const Waiting& q) {
+    connection_.run(
+        "INSERT INTO bay_queue (unit_id, protocol, row_name, position, due_at, insisted_at, insisted_bay) VALUES (?, "
+        "?, ?, ?, ?, ?, ?) ON CONFLICT (unit_id) DO UPDATE SET protocol = excluded.protocol, row_name = "
+        "excluded.row_name, position = excluded.position, due_at = excluded.due_at, insisted_at = "
+        "excluded.insisted_at, insisted_bay = excluded.insisted_bay",
+        q.unit, q.protocol, q.row, q.position, or_null(q.due_at), or_null(q.insisted_at), q.insisted_bay);
+}
+
+void Runs::leave_queue(Id unit) {
+    connection_.run("DELETE FROM bay_queue WHERE unit_id = ?", unit);
+}
+
+std::vector<Waiting> Runs::queue() {
+    std::vector<Waiting> out;
+    Query row = connection_.query(
+        "SELECT unit_id, protocol, row_name, position, due_at, insisted_at, insisted_bay FROM bay_queue "
+        "ORDER BY row_name, position, unit_id");
+    while (row.next())
+        out.push_back(
+            {row.id(0), row.text(1), row.text(2), row.whole_if(3), row.text(4), row.text(5), row.whole_if(6)});
+    return out;
 }
 
 } // namespace ingot::store

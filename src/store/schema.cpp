@@ -2,7 +2,9 @@
 
 namespace ingot::store {
 
-const char* const schema_sql = R"sql(
+namespace {
+
+const char* const version_1_sql = R"sql(
 CREATE TABLE meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 
 -- What the workshop was made with and edits: the texts of the library's files. A higher version replaces, nothing is lost.
@@ -90,7 +92,7 @@ CREATE TRIGGER event_is_immutable BEFORE UPDATE ON event BEGIN SELECT RAISE(ABOR
 CREATE TRIGGER event_stays BEFORE DELETE ON event BEGIN SELECT RAISE(ABORT, 'an event is never deleted'); END;
 )sql";
 
-const char* const upgrade_2_sql = R"sql(
+const char* const version_2_sql = R"sql(
 -- What is said or done about a pack beside its readings: a symptom, a unit replaced, a lead swapped, a step of the
 -- teardown plan ticked. Struck out, never deleted.
 CREATE TABLE pack_note (
@@ -109,7 +111,7 @@ CREATE TABLE photo (
 CREATE TABLE tray (name TEXT PRIMARY KEY, columns INTEGER NOT NULL CHECK (columns > 0), rows INTEGER NOT NULL CHECK (rows > 0)) WITHOUT ROWID;
 )sql";
 
-const char* const upgrade_3_sql = R"sql(
+const char* const version_3_sql = R"sql(
 -- A run on a bay of a tester: the protocol it follows (the text as it was), where it stands, how it ended. One row per
 -- run that was begun from here; imported logs have none.
 CREATE TABLE bay_run (
@@ -142,7 +144,7 @@ CREATE TABLE bay_queue (
     position INTEGER, due_at TEXT, insisted_at TEXT, insisted_bay INTEGER);
 )sql";
 
-const char* const upgrade_4_sql = R"sql(
+const char* const version_4_sql = R"sql(
 -- Inside a group also the group's own capacity is kept (place_no 0).
 CREATE TABLE inside_group_widened (
     id INTEGER PRIMARY KEY, pack_id INTEGER NOT NULL REFERENCES pack(id), group_no INTEGER NOT NULL,
@@ -154,5 +156,17 @@ DROP TABLE inside_group;
 ALTER TABLE inside_group_widened RENAME TO inside_group;
 CREATE INDEX inside_group_of_pack ON inside_group (pack_id, id);
 )sql";
+
+Migration text(const char* sql) {
+    return [sql](SQLite::Database& database) { database.exec(sql); };
+}
+
+} // namespace
+
+const std::array<Migration, schema_version>& migrations() {
+    static const std::array<Migration, schema_version> all{text(version_1_sql), text(version_2_sql),
+                                                           text(version_3_sql), text(version_4_sql), migrate_to_5};
+    return all;
+}
 
 } // namespace ingot::store

@@ -1,6 +1,9 @@
 #include "store/workshop_file.h"
 
+#include "store/connection.h"
 #include "store/schema.h"
+
+#include <SQLiteCpp/Backup.h>
 
 #include <algorithm>
 #include <array>
@@ -83,12 +86,12 @@ Problem damaged(const std::string& path, const std::string& how) {
                 "). It was not changed. Open the newest backup copy; keep this file, parts of it can often be read."};
 }
 
-// Every table but the bulky samples, so that a workshop with long logs still opens at once; units and readings are read
-// whole right after and object by themselves.
+// Every table but the bulky ones, so that a workshop with long logs still opens at once; units and measurements are
+// read whole right after and object by themselves.
 void check_soundness(SQLite::Database& database) {
-    SQLite::Statement tables(database,
-                             "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' "
-                             "AND name NOT IN ('run_chunk', 'reading', 'unit')");
+    SQLite::Statement tables(
+        database, "SELECT name FROM sqlite_schema WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT IN "
+                  "('run_chunk', 'reading', 'measurement', 'unit', 'placement', 'run_step')");
     int seen = 0;
     while (tables.executeStep()) {
         ++seen;
@@ -96,14 +99,17 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr std::array tables_of_version{12, 16, 20, 20};
+    constexpr std::array tables_of_version{12, 16, 20, 20, 19};
     static_assert(tables_of_version.size() == schema_version);
     const int version = std::clamp(database.execAndGet("PRAGMA user_version").getInt(), 1, schema_version);
     if (seen < tables_of_version.at(static_cast<std::size_t>(version) - 1))
         throw SQLite::Exception("tables are missing");
-    // Reads the whole schema: a missing column shows here and not at the first reading.
-    database.exec("SELECT id, unit_id, pack_id, group_no, quantity, value, taken_at FROM reading LIMIT 1");
-    database.exec("SELECT id, roll, number, state FROM unit LIMIT 1");
+    // Reads the whole schema: a missing column shows here and not at the first step.
+    constexpr int with_measurements = 5;
+    database.exec(version >= with_measurements
+                      ? "SELECT id, unit_id, assembly_id, group_no, quantity, value, taken_at FROM measurement LIMIT 1"
+                      : "SELECT id, unit_id, pack_id, group_no, quantity, value, taken_at FROM reading LIMIT 1");
+    database.exec("SELECT id, roll, number, model FROM unit LIMIT 1");
 }
 
 void set_up_writing(SQLite::Database& database) {
@@ -114,7 +120,21 @@ void set_up_writing(SQLite::Database& database) {
     database.exec("PRAGMA foreign_keys = ON");
 }
 
-// An older file is brought up to date; the file as it was stays beside it. All or nothing.
+// From the version that the file has to the newest. All or nothing. Tables are made anew on the way, so foreign keys
+// are off until it is done; the last migration checks them.
+void bring_up_to_date(SQLite::Database& database, int version) {
+    database.exec("PRAGMA foreign_keys = OFF");
+    {
+        SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
+        for (int next = version; next < schema_version; ++next)
+            migrations()[static_cast<std::size_t>(next)](database);
+        database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
+        transaction.commit();
+    }
+    database.exec("PRAGMA foreign_keys = ON");
+}
+
+// The file as it was stays beside it.
 void upgrade(SQLite::Database& database, const std::string& path) {
     const int version = database.execAndGet("PRAGMA user_version").getInt();
     if (version >= schema_version)
@@ -125,14 +145,17 @@ void upgrade(SQLite::Database& database, const std::string& path) {
     SQLite::Statement copy(database, "VACUUM INTO ?");
     copy.bind(1, kept);
     copy.exec();
-    SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
-    if (version < 2)
-        database.exec(upgrade_2_sql);
-    if (version < 3)
-        database.exec(upgrade_3_sql);
-    database.exec(upgrade_4_sql);
-    database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
-    transaction.commit();
+    bring_up_to_date(database, version);
+}
+
+// A copy in memory, brought up to date: the file itself may not be written.
+std::unique_ptr<SQLite::Database> in_memory(SQLite::Database& file) {
+    auto copy = std::make_unique<SQLite::Database>(":memory:", SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+    SQLite::Backup backup(*copy, file);
+    (void)backup.executeStep();
+    bring_up_to_date(*copy, file.execAndGet("PRAGMA user_version").getInt());
+    copy->exec("PRAGMA query_only = ON");
+    return copy;
 }
 
 std::string escaped_uri(const std::string& path) {
@@ -148,11 +171,17 @@ std::string escaped_uri(const std::string& path) {
 
 } // namespace
 
-WorkshopFile::WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<SQLite::Database> database)
-    : path_(std::move(path)), lock_(lock), access_(access), database_(std::move(database)) {}
+struct WorkshopFile::Handle {
+    std::unique_ptr<SQLite::Database> database;
+};
+
+WorkshopFile::WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<Handle> handle)
+    : path_(std::move(path)), lock_(lock), access_(access), handle_(std::move(handle)),
+      connection_(std::make_unique<Connection>(*handle_->database)) {}
 
 WorkshopFile::~WorkshopFile() {
-    database_.reset();
+    connection_.reset();
+    handle_.reset();
     if (lock_ >= 0) {
         std::error_code error;
         fs::remove(path_ + "-lock", error);
@@ -172,17 +201,10 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
         auto database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE |
                                                                      SQLite::OPEN_NOMUTEX);
         database->exec(fmt::format("PRAGMA application_id = {}", application_id));
-        database->exec(fmt::format("PRAGMA user_version = {}", schema_version));
-        {
-            SQLite::Transaction transaction(*database);
-            database->exec(schema_sql);
-            database->exec(upgrade_2_sql);
-            database->exec(upgrade_3_sql);
-            database->exec(upgrade_4_sql);
-            transaction.commit();
-        }
+        bring_up_to_date(*database, 0);
         set_up_writing(*database);
-        return std::unique_ptr<WorkshopFile>(new WorkshopFile(path, lock, Access::writing, std::move(database)));
+        return std::unique_ptr<WorkshopFile>(
+            new WorkshopFile(path, lock, Access::writing, std::make_unique<Handle>(Handle{std::move(database)})));
     } catch (const SQLite::Exception& exception) {
         if (lock >= 0)
             ::close(lock);
@@ -221,8 +243,11 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path
             database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_NOMUTEX);
             set_up_writing(*database);
             upgrade(*database, path);
+        } else if (database->execAndGet("PRAGMA user_version").getInt() < schema_version) {
+            database = in_memory(*database);
         }
-        return std::unique_ptr<WorkshopFile>(new WorkshopFile(path, lock, access, std::move(database)));
+        return std::unique_ptr<WorkshopFile>(
+            new WorkshopFile(path, lock, access, std::make_unique<Handle>(Handle{std::move(database)})));
     } catch (const SQLite::Exception& exception) {
         if (lock >= 0) {
             fs::remove(path + "-lock", error);

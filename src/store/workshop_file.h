@@ -3,21 +3,22 @@
 
 #include "core/cells/problem.h"
 
-#include <SQLiteCpp/SQLiteCpp.h>
+#include "core/shop/shop_records.h"
 
 #include <memory>
 #include <string>
 
 namespace ingot::store {
 
-enum class Access { writing, reading_other_window, reading_only_file };
+class Connection;
 
 class WorkshopFile {
 public:
     // Makes a new file; refuses if one is there already.
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> create(const std::string& path);
     // Problems, each a clear sentence: no such file, not a workshop, newer, damaged. A read-only file, or one that
-    // another window writes, opens for reading: see access().
+    // another window writes, opens for reading: see access(). One of an older version that may only be read is read
+    // from a copy in memory that is brought up to date.
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> open(const std::string& path);
     ~WorkshopFile();
     WorkshopFile(const WorkshopFile&) = delete;
@@ -25,15 +26,17 @@ public:
 
     [[nodiscard]] const std::string& path() const { return path_; }
     [[nodiscard]] Access access() const { return access_; }
-    [[nodiscard]] SQLite::Database& database() { return *database_; }
+    [[nodiscard]] Connection& connection() { return *connection_; }
 
 private:
-    WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<SQLite::Database> database);
+    struct Handle; // of the database
+    WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<Handle> handle);
 
     std::string path_;
     int lock_ = -1; // file descriptor that holds the writer's lock
     Access access_;
-    std::unique_ptr<SQLite::Database> database_;
+    std::unique_ptr<Handle> handle_;
+    std::unique_ptr<Connection> connection_;
 };
 
 } // namespace ingot::store

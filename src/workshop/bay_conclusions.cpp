@@ -21,93 +21,136 @@ void judge_row(ConditioningRow& row, const UnitState& unit, double rated_ah, dou
     row.result = judge_conditioning(row.cycles, rules);
 }
 
+// The pulse step where there is one, with the sample before it; else every usable step of current.
+ResistanceResult resistance_of(const std::vector<RunStep>& steps, LogSamples& log) {
+    for (auto step = steps.rbegin(); step != steps.rend(); ++step) {
+        if (step->kind != RunStepKind::pulse || !step->as_meant)
+            continue;
+        const auto from = static_cast<std::size_t>(std::max<std::int64_t>(0, step->first_sample - 1));
+        const auto to = std::min(log.size(), static_cast<std::size_t>(step->last_sample + 1));
+        LogSamples pulse;
+        for (std::size_t i = from; i < to; ++i) {
+            pulse.time_s.push_back(log.time_s[i]);
+            pulse.voltage_v.push_back(log.voltage_v[i]);
+            pulse.current_a.push_back(log.current_a[i]);
+        }
+        const ResistanceResult measured = measure_resistance(pulse);
+        if (measured.dc_resistance_ohm)
+            return measured;
+    }
+    return measure_resistance(log);
+}
+
 } // namespace
+
+// What the steps say; a run that an older Ingot began has none, then its log is split by the sign of the current.
+std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vector<RunStep>& steps, LogSamples& log,
+                                             const Chemistry& chemistry) const {
+    if (!steps.empty())
+        return capacity_of_run(steps, workshop_.test().errors_of(tester_.identity().model));
+    const CapacityResult measured = measure_capacity(log, capacity_options(chemistry, bay_unit(bay.unit).cells));
+    if (!measured.discharge)
+        return std::nullopt;
+    RunCapacity out;
+    out.capacity_ah = measured.discharge->capacity_ah;
+    out.energy_wh = measured.discharge->energy_wh;
+    out.uncertainty_ah = measured.uncertainty_ah;
+    out.coulombic_efficiency = measured.coulombic_efficiency;
+    out.cutoff_v = measured.discharge->end_v;
+    out.charged_to_v = measured.discharge->start_v;
+    out.mean_a = measured.discharge->mean_a;
+    return out;
+}
+
+std::vector<Cycle> Bays::cycles_of(const BayView& bay, const std::vector<RunStep>& steps) const {
+    std::vector<Cycle> cycles;
+    double charge = 0;
+    constexpr double coldest_c = -273;
+    double hottest_c = coldest_c;
+    const double hot_c = bay.protocol.limits.charge_high_c - nearly_hot_k;
+    for (const RunStep& step : steps) {
+        hottest_c = std::max(hottest_c, step.hottest_c.value_or(coldest_c));
+        if (step.kind == RunStepKind::charge)
+            charge += step.charge_ah.value_or(0);
+        if (step.kind != RunStepKind::discharge)
+            continue;
+        Cycle cycle;
+        cycle.run = bay.run;
+        cycle.unit = bay.unit;
+        cycle.number = static_cast<int>(cycles.size()) + 1;
+        cycle.capacity_ah = step.charge_ah.value_or(0);
+        cycle.energy_wh = step.energy_wh.value_or(0);
+        if (charge > 0)
+            cycle.charge_ah = charge;
+        // One that a limit ended, or that ran nearly as hot as the limit, weighs little.
+        const bool hot = hottest_c > hot_c;
+        cycle.full = step.as_meant && !hot;
+        cycle.stop = !step.as_meant ? step.end : hot ? bench::code(bench::StepEnd::hot) : "cutoff";
+        cycle.taken_at = workshop_.now();
+        cycles.push_back(cycle);
+        charge = 0;
+        hottest_c = coldest_c;
+    }
+    return cycles;
+}
 
 void Bays::conclude(BayView& bay) {
     const UnitState* unit = workshop_.unit(bay.unit);
     const Chemistry* chemistry = chemistry_of(bay.unit);
     if (unit == nullptr || chemistry == nullptr)
         return;
-    LogSamples log = workshop_.records().samples_of(bay.run);
-    const BayUnit facts = bay_unit(bay.unit);
-    const CapacityOptions options = capacity_options(*chemistry, facts.cells);
-    const CapacityResult measured = measure_capacity(log, options);
-    std::vector<Measurement> readings;
-    Measurement reading;
-    reading.instrument = tester_.identity().model;
-    reading.protocol = bay.protocol.stamp();
-    if (!log.temperature_c.empty())
-        reading.conditions.temperature_c = log.temperature_c.front();
-    const bool early = !bench::as_meant(bay.stop);
-    // A discharge counts when it reached its cutoff: one that a limit ended is none.
-    const bool counts = measured.discharge && !(early && measured.discharge->last_step + 1 == measured.steps.size());
-    if (counts && bay.protocol.purpose != "resistance") {
-        const Discharge& step = *measured.discharge;
-        Measurement capacity = reading;
-        capacity.quantity = Quantity::capacity;
-        capacity.value = *measured.discharge_capacity_ah;
-        capacity.uncertainty = measured.uncertainty_ah;
-        capacity.conditions.discharge_current_a = step.mean_a;
-        capacity.conditions.cutoff_v = step.end_v;
-        // Rested, where a rest came between.
-        const std::size_t at = measured.discharge->first_step;
-        const bool rested = at > 0 && measured.steps[at - 1].kind == StepKind::rest;
-        capacity.conditions.charged_to_v = rested ? measured.steps[at - 1].end_v : step.start_v;
-        readings.push_back(capacity);
-        bay.capacity_ah = measured.discharge_capacity_ah;
-        bay.energy_wh = measured.discharge_energy_wh;
-        bay.efficiency = measured.coulombic_efficiency;
+    try {
+        workshop_.session_.runs.pack(bay.run);
+        LogSamples log = workshop_.session_.runs.samples_of(bay.run);
+        const auto steps = workshop_.session_.runs.steps_of(bay.run);
+        conclude(bay, *unit, *chemistry, log, steps);
+    } catch (const std::exception& exception) {
+        emit told(tr("The run of %1 is safe, but what it shows could not be concluded: %2")
+                      .arg(QString::fromStdString(bay.code), QString::fromUtf8(exception.what())),
+                  true);
     }
-    const ResistanceResult resistance = measure_resistance(log);
+}
+
+void Bays::conclude(BayView& bay, const UnitState& unit, const Chemistry& chemistry, LogSamples& log,
+                    const std::vector<RunStep>& steps) {
+    std::vector<Measurement> measured;
+    Measurement common;
+    common.instrument = tester_.identity().model;
+    common.protocol = bay.protocol.stamp();
+    const auto capacity = capacity_of(bay, steps, log, chemistry);
+    if (capacity && bay.protocol.purpose != "resistance") {
+        Measurement& m = measured.emplace_back(common);
+        m.quantity = Quantity::capacity;
+        m.value = capacity->capacity_ah;
+        m.uncertainty = capacity->uncertainty_ah;
+        m.conditions.discharge_current_a = capacity->mean_a;
+        m.conditions.cutoff_v = capacity->cutoff_v;
+        m.conditions.charged_to_v = capacity->charged_to_v;
+        m.conditions.temperature_c = capacity->temperature_c;
+        bay.capacity_ah = capacity->capacity_ah;
+        bay.energy_wh = capacity->energy_wh;
+        bay.efficiency = capacity->coulombic_efficiency;
+    }
+    const ResistanceResult resistance = resistance_of(steps, log);
     if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {
-        Measurement ohms = reading;
-        ohms.quantity = Quantity::dc_resistance;
-        ohms.value = *resistance.dc_resistance_ohm;
-        ohms.uncertainty = resistance.uncertainty_ohm;
-        readings.push_back(ohms);
+        Measurement& m = measured.emplace_back(common);
+        m.quantity = Quantity::dc_resistance;
+        m.value = *resistance.dc_resistance_ohm;
+        m.uncertainty = resistance.uncertainty_ohm;
+        if (!log.temperature_c.empty() && std::isfinite(log.temperature_c.front()))
+            m.conditions.temperature_c = log.temperature_c.front();
     }
-    std::vector<store::CycleRecord> cycles;
-    if (bay.protocol.purpose == "conditioning") {
-        double charge = 0;
-        double hottest_c = -273;
-        const double hot_c = bay.protocol.limits.charge_high_c - nearly_hot_k;
-        for (std::size_t i = 0; i < measured.steps.size(); ++i) {
-            const Step& step = measured.steps[i];
-            for (std::size_t k = step.first; k <= step.last && k < log.temperature_c.size(); ++k)
-                hottest_c = std::max(hottest_c, log.temperature_c[k]);
-            if (step.kind == StepKind::charge)
-                charge += step.capacity_ah;
-            if (step.kind != StepKind::discharge)
-                continue;
-            const bool last = i + 1 == measured.steps.size();
-            store::CycleRecord cycle;
-            cycle.run_id = bay.run;
-            cycle.unit_id = bay.unit;
-            cycle.number = static_cast<int>(cycles.size()) + 1;
-            cycle.capacity_ah = step.capacity_ah;
-            cycle.energy_wh = step.energy_wh;
-            if (charge > 0)
-                cycle.charge_ah = charge;
-            // One that a limit ended, or that ran nearly as hot as the limit, weighs little.
-            const bool hot = hottest_c > hot_c;
-            cycle.full = !(last && early) && !hot;
-            cycle.stop = last && early ? bench::code(bay.stop) : hot ? bench::code(bench::StepEnd::hot) : "cutoff";
-            hottest_c = -273;
-            cycle.taken_at = workshop_.now();
-            cycles.push_back(cycle);
-            charge = 0;
-        }
-    }
-    const auto done = workshop_.record_concluded(bay.unit, readings, cycles, bay.run);
-    if (!done)
+    std::vector<Cycle> cycles;
+    if (bay.protocol.purpose == "conditioning")
+        cycles = cycles_of(bay, steps);
+    if (const auto done = workshop_.test().record_concluded(bay.unit, measured, cycles, bay.run); !done)
         emit told(QString::fromStdString(done.problem().text()), true);
     if (cycles.empty())
         return;
     ConditioningRow row; // of this unit alone: the others have not changed
-    for (const auto& cycle : workshop_.records().cycles())
-        if (cycle.unit_id == bay.unit)
-            row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
-    judge_row(row, *unit, facts.rated_ah, bar_of(bay.unit));
+    for (const Cycle& cycle : workshop_.session_.runs.cycles_of(bay.unit))
+        row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+    judge_row(row, unit, bay_unit(bay.unit).rated_ah, bar_of(bay.unit));
     bay.verdict = row.result.verdict;
 }
 
@@ -119,9 +162,9 @@ double Bays::bar_of(Id unit) const {
 
 std::vector<ConditioningRow> Bays::conditioning_rows() const {
     std::map<Id, ConditioningRow> rows;
-    for (const auto& cycle : workshop_.records().cycles()) {
-        ConditioningRow& row = rows[cycle.unit_id];
-        row.unit = cycle.unit_id;
+    for (const auto& cycle : workshop_.session_.runs.cycles()) {
+        ConditioningRow& row = rows[cycle.unit];
+        row.unit = cycle.unit;
         row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
     }
     std::vector<ConditioningRow> out;

@@ -20,6 +20,12 @@ QDateTime time_of(const std::string& text) {
     return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate);
 }
 
+ChangeSet queue_changed() {
+    ChangeSet changes;
+    changes.queue = true;
+    return changes;
+}
+
 double hours_between(const QDateTime& from, const QDateTime& to) {
     return static_cast<double>(from.msecsTo(to)) / ms_per_hour;
 }
@@ -33,20 +39,24 @@ int BaySchedule::bays_known() const {
 BenchHours BaySchedule::hours() const {
     BenchHours out;
     out.attended = exchange::parse_shift("08:00-18:00").value();
-    if (const auto shift = exchange::parse_shift(workshop_.records().meta("attended_hours")); shift)
+    if (const auto shift = exchange::parse_shift(workshop_.catalogue().setting("attended_hours")); shift)
         out.attended = shift.value();
-    if (const std::string days = workshop_.records().meta("attended_days"); !days.empty())
+    if (const std::string days = workshop_.catalogue().setting("attended_days"); !days.empty())
         (void)exchange::parse_days(days, out.attended);
-    out.supply_a = exchange::parse_number(workshop_.records().meta("supply_a"));
+    out.supply_a = exchange::parse_number(workshop_.catalogue().setting("supply_a"));
     return out;
 }
 
 Result<bool> BaySchedule::set_hours(const BenchHours& hours) {
-    return workshop_.record_step([&] {
-        workshop_.records().set_meta("attended_hours", exchange::write_shift(hours.attended));
-        workshop_.records().set_meta("attended_days", exchange::write_days(hours.attended));
-        workshop_.records().set_meta("supply_a", exchange::csv_number(hours.supply_a));
-    });
+    ChangeSet changes;
+    changes.settings = true;
+    return workshop_.session_.step(
+        [&] {
+            workshop_.session_.catalogue.set("attended_hours", exchange::write_shift(hours.attended));
+            workshop_.session_.catalogue.set("attended_days", exchange::write_days(hours.attended));
+            workshop_.session_.catalogue.set("supply_a", exchange::csv_number(hours.supply_a));
+        },
+        changes);
 }
 
 Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::string& protocol_id,
@@ -56,13 +66,13 @@ Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::strin
     for (const auto& waiting : queue())
         if (!row.empty() && waiting.row == row)
             position = std::max(position, waiting.position.value_or(0));
-    std::vector<store::QueueRecord> records;
+    std::vector<Waiting> records;
     for (const Id unit : units) {
         const UnitState* u = workshop_.unit(unit);
         if (u == nullptr || u->quarantined || bays_.bay_of(unit) != nullptr)
             continue;
-        store::QueueRecord record;
-        record.unit_id = unit;
+        Waiting record;
+        record.unit = unit;
         record.protocol = protocol_id.empty() ? bays_.usual_protocol(unit) : protocol_id;
         const Protocol* protocol = workshop_.library().protocol(record.protocol);
         if (protocol == nullptr)
@@ -79,34 +89,36 @@ Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::strin
         return Problem{"", 0,
                        "None of these units can wait for a bay: their chemistry is not known, they are in "
                        "quarantine, or they run already."};
-    const auto done = workshop_.record_step([&] {
-        for (const auto& record : records)
-            workshop_.records().set(record);
-    });
+    const auto done = workshop_.session_.step(
+        [&] {
+            for (const auto& record : records)
+                workshop_.session_.runs.set(record);
+        },
+        queue_changed());
     if (!done)
         return done.problem();
     return count;
 }
 
 Result<bool> BaySchedule::leave_queue(Id unit) {
-    return workshop_.record_step([&] { workshop_.records().leave_queue(unit); });
+    return workshop_.session_.step([&] { workshop_.session_.runs.leave_queue(unit); }, queue_changed());
 }
 
 Result<bool> BaySchedule::insist(Id unit, const QDateTime& at, int bay) {
-    for (store::QueueRecord record : queue())
-        if (record.unit_id == unit) {
+    for (Waiting record : queue())
+        if (record.unit == unit) {
             record.insisted_at = at.isValid() ? at.toString(Qt::ISODate).toStdString() : std::string();
             record.insisted_bay = at.isValid() ? std::optional(bay) : std::nullopt;
-            return workshop_.record_step([&] { workshop_.records().set(record); });
+            return workshop_.session_.step([&] { workshop_.session_.runs.set(record); }, queue_changed());
         }
     return Problem{"", 0, "This unit does not wait for a bay."};
 }
 
 Result<bool> BaySchedule::set_due(Id unit, const QDateTime& due) {
-    for (store::QueueRecord record : queue())
-        if (record.unit_id == unit) {
+    for (Waiting record : queue())
+        if (record.unit == unit) {
             record.due_at = due.isValid() ? due.toString(Qt::ISODate).toStdString() : std::string();
-            return workshop_.record_step([&] { workshop_.records().set(record); });
+            return workshop_.session_.step([&] { workshop_.session_.runs.set(record); }, queue_changed());
         }
     return Problem{"", 0, "This unit does not wait for a bay."};
 }
@@ -152,13 +164,13 @@ BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optio
         add(std::move(job), bay.unit, bay.protocol.id);
     }
     for (const auto& waiting : queue()) {
-        const UnitState* unit = workshop_.unit(waiting.unit_id);
+        const UnitState* unit = workshop_.unit(waiting.unit);
         const Protocol* protocol = workshop_.library().protocol(waiting.protocol);
-        if (unit == nullptr || protocol == nullptr || unit->quarantined || bays_.bay_of(waiting.unit_id) != nullptr)
+        if (unit == nullptr || protocol == nullptr || unit->quarantined || bays_.bay_of(waiting.unit) != nullptr)
             continue;
         PlanJob job;
         job.unit = unit->code();
-        const BayUnit facts = bays_.bay_unit(waiting.unit_id);
+        const BayUnit facts = bays_.bay_unit(waiting.unit);
         job.duration_h = std::max(0.01, predicted_hours(*protocol, facts));
         job.position = waiting.position;
         job.row = waiting.row;
@@ -170,7 +182,7 @@ BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optio
             job.start_h = hours_between(now, insisted);
             job.bay = std::clamp(waiting.insisted_bay.value_or(0), 0, problem.bays - 1);
         }
-        add(std::move(job), waiting.unit_id, waiting.protocol);
+        add(std::move(job), waiting.unit, waiting.protocol);
     }
     if (problem
             .supply_a) // one that alone is over the supply is planned as if it just fitted; the check refuses it later

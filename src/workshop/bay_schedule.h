@@ -21,7 +21,7 @@ public:
     Result<bool> set_hours(const BenchHours& hours);
 
     // --- What waits ---
-    [[nodiscard]] std::vector<store::QueueRecord> queue() const { return workshop_.records().queue(); }
+    [[nodiscard]] std::vector<Waiting> queue() const { return workshop_.session_.runs.queue(); }
     // Units that wait for a bay, each with its usual protocol; `row`: they are clamped side by side in this order.
     Result<int> let_wait(const std::vector<Id>& units, const std::string& protocol, const std::string& row);
     Result<bool> leave_queue(Id unit);

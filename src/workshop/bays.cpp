@@ -6,7 +6,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <sstream>
+#include <stdexcept>
+#include <utility>
 
 namespace ingot {
 
@@ -76,7 +79,7 @@ Bays::Bays(Workshop& workshop, QObject* parent) : QObject(parent), workshop_(wor
     connect(&tester_, &bench::Tester::hole, this, [this](std::uint64_t, std::uint64_t) {
         for (BayView& bay : bays_)
             if (bay.look == BayLook::running) {
-                ++bay.holes;
+                ++bay.gaps;
                 save(bay, "running");
             }
         emit told(tr("Samples were lost: the tester remembers no further back. The logs show the hole."), true);
@@ -95,13 +98,17 @@ void Bays::attach(const std::string& address) {
     // From where the runs under way were last written.
     std::uint64_t after = 0;
     bool first = true;
-    for (const auto& run : workshop_.records().open_bay_runs())
+    for (const auto& run : workshop_.session_.runs.open())
         if (run.tester == address && run.state == "running") {
             after = first ? run.last_sequence : std::min(after, run.last_sequence);
             first = false;
         }
     tester_.start_after(after);
     tester_.open(address);
+}
+
+bool Bays::left_running() const {
+    return !workshop_.session_.runs.open().empty();
 }
 
 void Bays::detach() {
@@ -111,6 +118,7 @@ void Bays::detach() {
     bays_.clear();
     pending_.clear();
     records_.clear();
+    so_far_.clear();
     silent_ = false;
     emit changed();
 }
@@ -150,9 +158,28 @@ void Bays::became_ready() {
             bays_[b].bay = static_cast<int>(b) + 1;
         pick_up();
     }
-    if (tester_.identity().simulated())
+    if (tester_.identity().simulated()) {
         set_rate(rate_);
+        describe_simulated();
+    }
     emit changed();
+}
+
+// Its errors are known, because they are made: its meter's noise.
+void Bays::describe_simulated() {
+    const std::string name = tester_.identity().model;
+    if (!workshop_.writable() || workshop_.test().errors_of(name))
+        return;
+    Instrument instrument;
+    instrument.name = name;
+    instrument.kind = "tester";
+    instrument.channels = std::max(1, tester_.bays());
+    constexpr double noise_a = 0.0005;
+    constexpr double gain = 0.0005;
+    instrument.current_gain = gain;
+    instrument.current_offset_a = noise_a;
+    if (const auto done = workshop_.catalogue().set_instrument(instrument); !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
 }
 
 void Bays::set_rate(double rate) {
@@ -165,45 +192,84 @@ std::string Bays::tag_of(const BayView& bay) const {
     return "ingot#" + std::to_string(bay.run) + "#" + std::to_string(bay.done);
 }
 
+void Bays::StepSoFar::take(double time_s, double volts, double amperes, double celsius) {
+    constexpr double seconds_per_half = 0.5;
+    if (samples++ == 0) {
+        start_s = time_s;
+        start_v = volts;
+    } else {
+        energy_ws += seconds_per_half * (last_v * last_a + volts * amperes) * (time_s - last_s);
+    }
+    if (std::isfinite(celsius))
+        hottest_c = std::max(hottest_c.value_or(celsius), celsius);
+    last_s = time_s;
+    last_v = volts;
+    last_a = amperes;
+}
+
 // Runs that were not lifted when Ingot was last here.
 void Bays::pick_up() {
-    for (const auto& record : workshop_.records().open_bay_runs()) {
-        BayView* bay = record.tester == address_ ? at(record.bay) : nullptr;
-        const UnitState* unit = workshop_.unit(record.unit_id);
-        if (bay == nullptr || unit == nullptr)
-            continue;
-        const auto protocol = exchange::read_protocol(record.protocol_text, record.protocol);
-        if (!protocol)
-            continue;
-        bay->run = record.run_id;
-        bay->unit = record.unit_id;
-        bay->code = unit->code();
-        bay->protocol = protocol.value();
-        bay->position = {record.step, split(record.loops)};
-        bay->position.runs.resize(bay->protocol.steps.size(), 0);
-        bay->steps = steps_in_all(bay->protocol);
-        bay->done = steps_done(bay->protocol, bay->position);
-        bay->holes = record.holes;
-        bay->began_s = record.began_s.value_or(0);
-        bay->stop = bench::end_from(record.stop).value_or(bench::StepEnd::none);
-        bay->look = record.state == "running" ? BayLook::running
-                    : record.state == "done"  ? BayLook::lift_out
-                                              : BayLook::stopped;
-        records_[record.run_id] = record;
-        const LogSamples so_far = workshop_.records().samples_of(record.run_id);
-        const std::size_t every = std::max<std::size_t>(1, so_far.size() / most_trace_points);
-        for (std::size_t i = 0; i < so_far.size(); i += every)
-            bay->trace.add({so_far.time_s[i], so_far.voltage_v[i], so_far.current_a[i],
-                            so_far.temperature_c.empty() ? 0 : so_far.temperature_c[i], 0, bay->done});
-        if (so_far.size() > 0) {
-            bay->last.voltage_v = so_far.voltage_v.back();
-            bay->last.time_s = bay->began_s + so_far.time_s.back();
-        }
-        if (bay->look == BayLook::lift_out)
-            bay->capacity_ah = unit->facts.capacity_ah;
-        bay->step_began_s = bay->last.time_s;
-        estimate(*bay);
+    try {
+        for (const BayRun& record : workshop_.session_.runs.open())
+            if (BayView* bay = record.tester == address_ ? at(record.bay) : nullptr;
+                bay != nullptr && workshop_.unit(record.unit) != nullptr)
+                pick_up(record, *bay);
+    } catch (const std::exception& exception) {
+        emit told(tr("The runs that were under way could not be read (%1). The tester watches its own limits.")
+                      .arg(QString::fromUtf8(exception.what())),
+                  true);
     }
+}
+
+void Bays::pick_up(const BayRun& record, BayView& bay) {
+    const UnitState* unit = workshop_.unit(record.unit);
+    bay.run = record.run;
+    bay.unit = record.unit;
+    bay.code = unit->code();
+    bay.gaps = record.gaps;
+    bay.began_s = record.began_s.value_or(0);
+    bay.stop = bench::end_from(record.stop).value_or(bench::StepEnd::none);
+    records_[record.run] = record;
+    const auto protocol = exchange::read_protocol(record.protocol_text, record.protocol);
+    if (!protocol) { // its bay is not free all the same
+        bay.look = BayLook::stopped;
+        bay.stop_words = tr("Its protocol cannot be read: %1")
+                             .arg(QString::fromStdString(protocol.problem().sentence))
+                             .toStdString();
+        emit told(tr("Bay %1 holds %2, whose protocol cannot be read. Stop it at the tester, then lift it out.")
+                      .arg(bay.bay)
+                      .arg(QString::fromStdString(bay.code)),
+                  true);
+        return;
+    }
+    bay.protocol = protocol.value();
+    bay.position = {record.step, split(record.loops)};
+    bay.position.runs.resize(bay.protocol.steps.size(), 0);
+    bay.steps = steps_in_all(bay.protocol);
+    bay.done = steps_done(bay.protocol, bay.position);
+    bay.look = record.state == "running" ? BayLook::running
+               : record.state == "done"  ? BayLook::lift_out
+                                         : BayLook::stopped;
+    const LogSamples so_far = workshop_.session_.runs.samples_of(record.run);
+    const std::size_t every = std::max<std::size_t>(1, so_far.size() / most_trace_points);
+    for (std::size_t i = 0; i < so_far.size(); i += every)
+        bay.trace.add({so_far.time_s[i], so_far.voltage_v[i], so_far.current_a[i],
+                       so_far.temperature_c.empty() ? 0 : so_far.temperature_c[i], 0, bay.done});
+    if (so_far.size() > 0) {
+        bay.last.voltage_v = so_far.voltage_v.back();
+        bay.last.time_s = bay.began_s + so_far.time_s.back();
+    }
+    // The step under way begins after the last one that was written.
+    const auto steps = workshop_.session_.runs.steps_of(record.run);
+    StepSoFar& step = so_far_[record.run];
+    step.first_sample = steps.empty() ? 0 : steps.back().last_sample + 1;
+    for (auto i = static_cast<std::size_t>(step.first_sample); i < so_far.size(); ++i)
+        step.take(so_far.time_s[i], so_far.voltage_v[i], so_far.current_a[i],
+                  so_far.temperature_c.empty() ? std::numeric_limits<double>::quiet_NaN() : so_far.temperature_c[i]);
+    if (bay.look == BayLook::lift_out && unit->facts.capacity_ah)
+        bay.capacity_ah = unit->facts.capacity_ah->value;
+    bay.step_began_s = bay.last.time_s;
+    estimate(bay);
 }
 
 BayUnit Bays::bay_unit(Id unit) const {
@@ -215,7 +281,7 @@ BayUnit Bays::bay_unit(Id unit) const {
     out.cells = std::max(1, u->reference.cells_in_series);
     if (const UnitModel* model = workshop_.library().model(u->record.model))
         out.continuous_a = model->continuous_a;
-    out.rested_v = u->facts.rest_voltage_v;
+    out.rested_v = u->facts.fresh_voltage_v();
     out.capacity_ah = u->facts.capacity_ah;
     return out;
 }
@@ -265,7 +331,7 @@ Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
         return Problem{"", 0, u->code() + " is in bay " + std::to_string(other->bay) + " already."};
     if (u->quarantined || u->verdict.duty == Duty::quarantine)
         return Problem{"", 0, u->code() + " is in quarantine. It is not put on a bay."};
-    if (!u->in_stock() && u->record.state != "reserved")
+    if (!u->in_stock() && u->record.whereabouts != Whereabouts::reserved)
         return Problem{"", 0, u->code() + " is not in stock."};
     const Protocol* protocol = workshop_.library().protocol(protocol_id);
     if (protocol == nullptr)
@@ -273,36 +339,41 @@ Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     if (const auto objected = objections(unit, *protocol); !objected.empty())
         return Problem{"", 0,
                        u->code() + ": " + wording::protocol_objection(objected.front(), *protocol).toStdString()};
-    store::RunRecord run;
-    run.unit_id = unit;
+    Run run;
+    run.unit = unit;
     run.instrument = tester_.identity().model;
     run.protocol = protocol->stamp();
-    run.imported_at = workshop_.now();
-    store::BayRunRecord record;
-    record.unit_id = unit;
+    run.began_at = run.recorded_at = workshop_.now();
+    BayRun record;
+    record.unit = unit;
     record.tester = address_;
     record.bay = number;
     record.protocol = protocol->id;
     record.protocol_version = protocol->version;
     record.protocol_text = exchange::write_protocol(*protocol);
     record.state = "running";
-    record.started_at = workshop_.now();
+    record.started_at = run.began_at;
     record.loops = joined(first_position(*protocol).runs);
-    try {
-        workshop_.records().together([&] {
-            record.run_id = workshop_.records().begin_bay_run(run, record);
-            workshop_.records().leave_queue(unit);
-            workshop_.records().add(store::EventRecord{workshop_.now(), "put in a bay", u->code(),
-                                                       "bay " + std::to_string(number) + ", " + protocol->stamp()});
-        });
-    } catch (const std::exception& exception) {
-        return Problem{workshop_.path(), 0,
-                       std::string("could not be written (") + exception.what() + "). Nothing was started."};
-    }
-    records_[record.run_id] = record;
+    const std::string code = u->code();
+    ChangeSet changes = ChangeSet::unit(unit); // its rest voltage holds no longer
+    changes.queue = true;
+    const auto begun = workshop_.session_.commit(
+        [&] {
+            const Id id = workshop_.session_.runs.begin(run, record);
+            workshop_.session_.runs.leave_queue(unit);
+            workshop_.session_.event("put in a bay", code, "bay " + std::to_string(number) + ", " + protocol->stamp());
+            return id;
+        },
+        changes);
+    if (!begun)
+        return Problem{workshop_.path(), 0, begun.problem().sentence + " Nothing was started."};
+    record.run = begun.value();
+    u = workshop_.unit(unit);
+    so_far_[record.run] = {};
+    records_[record.run] = record;
     *bay = {};
     bay->bay = number;
-    bay->run = record.run_id;
+    bay->run = record.run;
     bay->unit = unit;
     bay->code = u->code();
     bay->protocol = *protocol;
@@ -324,7 +395,7 @@ Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     }
     start_step(*bay);
     emit changed();
-    return record.run_id;
+    return record.run;
 }
 
 void Bays::start_step(BayView& bay) {
@@ -369,6 +440,7 @@ void Bays::take_samples(const std::vector<bench::TesterSample>& samples) {
         Pending& pending = pending_[bay->run];
         if (!records_[bay->run].began_s) {
             records_[bay->run].began_s = sample.time_s;
+            pending.header = true;
             bay->began_s = bay->step_began_s = sample.time_s;
         }
         if (bay->step_began_s == 0 || bay->last.end != bench::StepEnd::none)
@@ -379,6 +451,7 @@ void Bays::take_samples(const std::vector<bench::TesterSample>& samples) {
         pending.samples.current_a.push_back(sample.current_a);
         pending.samples.temperature_c.push_back(sample.temperature_c);
         pending.last_sequence = sample.sequence;
+        so_far_[bay->run].take(t, sample.voltage_v, sample.current_a, sample.temperature_c);
         bay->last = sample;
         bay->trace.add({t, sample.voltage_v, sample.current_a, sample.temperature_c, sample.moved_ah, bay->done});
         if (sample.end != bench::StepEnd::none)
@@ -410,43 +483,104 @@ void Bays::take_statuses(const std::vector<bench::BayStatus>& statuses) {
         }
         if (tester_.line().waiting() > 0)
             continue; // just being started
-        ++bay->holes;
+        ++bay->gaps;
         bay->stop_words = tr("The tester no longer knows this run.").toStdString();
         finish(*bay, bench::StepEnd::stopped);
     }
 }
 
 void Bays::flush() {
-    if (pending_.empty() || !workshop_.writable())
+    if (!workshop_.writable())
         return;
+    std::vector<Id> over;
     try {
-        workshop_.records().together([&] {
-            for (auto& [run, pending] : pending_)
-                if (pending.samples.size() > 0)
-                    workshop_.records().append_samples(run, pending.samples, pending.last_sequence);
-            for (auto& [run, pending] : pending_)
-                if (const auto record = records_.find(run); record != records_.end()) {
-                    record->second.last_sequence = pending.last_sequence;
-                    workshop_.records().update(record->second);
+        const auto written = workshop_.session_.step(
+            [&] {
+                for (auto& [run, pending] : pending_) {
+                    if (pending.samples.size() > 0)
+                        workshop_.session_.runs.append(run, pending.samples, pending.last_sequence);
+                    for (const RunStep& step : pending.steps)
+                        workshop_.session_.runs.add(run, step);
+                    if (pending.header)
+                        workshop_.session_.runs.update(records_.at(run));
                 }
-        });
-        pending_.clear();
+            },
+            {});
+        if (!written)
+            throw std::runtime_error(written.problem().sentence);
     } catch (const std::exception& exception) {
-        emit told(tr("The logs could not be written (%1). Check the disk; Ingot keeps the samples and tries again.")
-                      .arg(QString::fromUtf8(exception.what())),
-                  true);
+        if (!std::exchange(unwritten_, true))
+            emit told(tr("The logs could not be written (%1). Check the disk; Ingot keeps the samples and tries again.")
+                          .arg(QString::fromUtf8(exception.what())),
+                      true);
+        return;
     }
+    if (std::exchange(unwritten_, false))
+        emit told(tr("The logs are written again; nothing was lost."), false);
+    for (auto& [run, pending] : pending_) {
+        if (pending.samples.size() > 0)
+            records_[run].last_sequence = pending.last_sequence;
+        if (pending.conclude)
+            over.push_back(run);
+    }
+    pending_.clear();
+    for (const Id run : over)
+        for (BayView& bay : bays_)
+            if (bay.run == run)
+                conclude(bay);
 }
 
 void Bays::save(const BayView& bay, const char* state) {
-    auto& record = records_[bay.run];
-    record.run_id = bay.run;
+    BayRun& record = records_[bay.run];
+    record.run = bay.run;
+    record.unit = bay.unit;
     record.step = bay.position.step;
     record.loops = joined(bay.position.runs);
     record.state = state;
     record.stop = bay.stop == bench::StepEnd::none ? "" : bench::code(bay.stop);
-    record.holes = bay.holes;
-    workshop_.records().update(record);
+    record.gaps = bay.gaps;
+    pending_[bay.run].header = true;
+}
+
+// The step as the instrument said it, to be written with its samples.
+void Bays::end_step(BayView& bay, bench::StepEnd end) {
+    const ProtocolStep& protocol_step = bay.protocol.steps[static_cast<std::size_t>(bay.position.step)];
+    const StepSoFar so_far = so_far_[bay.run];
+    RunStep step;
+    step.number = bay.done + 1;
+    switch (protocol_step.kind) {
+    case ProtocolStepKind::charge:
+        step.kind = RunStepKind::charge;
+        break;
+    case ProtocolStepKind::discharge:
+        step.kind = RunStepKind::discharge;
+        break;
+    case ProtocolStepKind::pulse:
+        step.kind = RunStepKind::pulse;
+        break;
+    case ProtocolStepKind::rest:
+    case ProtocolStepKind::loop:
+        step.kind = RunStepKind::rest;
+        break;
+    }
+    step.end = bench::code(end);
+    step.as_meant = bench::as_meant(end);
+    step.start_s = so_far.start_s;
+    step.end_s = so_far.last_s;
+    step.charge_ah = bay.last.moved_ah;
+    step.energy_wh = std::fabs(so_far.energy_ws) / seconds_per_hour;
+    if (so_far.samples > 0) {
+        step.start_v = so_far.start_v;
+        step.end_v = so_far.last_v;
+        step.hottest_c = so_far.hottest_c;
+    }
+    if (step.end_s > step.start_s)
+        step.mean_a = bay.last.moved_ah * seconds_per_hour / (step.end_s - step.start_s);
+    step.first_sample = so_far.first_sample;
+    step.last_sample = std::max(so_far.first_sample, so_far.first_sample + so_far.samples - 1);
+    pending_[bay.run].steps.push_back(step);
+    so_far_[bay.run] = {};
+    so_far_[bay.run].first_sample = so_far.first_sample + so_far.samples;
 }
 
 void Bays::step_ended(BayView& bay, bench::StepEnd end) {
@@ -456,43 +590,42 @@ void Bays::step_ended(BayView& bay, bench::StepEnd end) {
     // In a cycling run a limit on amount or time only cuts the charge short; everything else ends the run.
     const bool cut_short = bay.protocol.purpose == "conditioning" && step.kind == ProtocolStepKind::charge &&
                            (end == bench::StepEnd::capacity_limit || end == bench::StepEnd::time_limit);
-    if (!bench::as_meant(end) && !cut_short) {
-        finish(bay, end);
-        return;
-    }
-    const auto next = next_position(bay.protocol, bay.position);
+    const auto next = bench::as_meant(end) || cut_short ? next_position(bay.protocol, bay.position) : std::nullopt;
     if (!next) {
         finish(bay, end);
         return;
     }
-    flush();
+    end_step(bay, end);
     bay.position = *next;
     ++bay.done;
     save(bay, "running");
+    flush();
     start_step(bay);
     emit changed();
 }
 
 void Bays::finish(BayView& bay, bench::StepEnd end) {
-    flush();
     const bool whole = bench::as_meant(end) && !next_position(bay.protocol, bay.position);
+    // What ran hot or over its voltage is a hazard until somebody has looked at it: that is written first.
+    if (end == bench::StepEnd::hot || end == bench::StepEnd::high_voltage) {
+        const auto opened =
+            workshop_.receive().open_quarantine(bay.unit, end == bench::StepEnd::hot ? "stopped hot" : "over voltage");
+        if (!opened)
+            emit told(tr("%1 stopped %2 and must be held apart, which could not be written: %3")
+                          .arg(QString::fromStdString(bay.code), wording::step_end_word(end),
+                               QString::fromStdString(opened.problem().text())),
+                      true);
+    }
+    end_step(bay, end);
     if (whole)
         ++bay.done;
     bay.stop = end;
     bay.look = whole ? BayLook::lift_out : BayLook::stopped;
     bay.hours_left = 0;
-    auto& record = records_[bay.run];
-    record.ended_at = workshop_.now();
+    records_[bay.run].ended_at = workshop_.now();
     save(bay, whole ? "done" : "stopped");
-    workshop_.records().pack_run(bay.run);
-    conclude(bay);
-    // What ran hot or over its voltage is a hazard until somebody has looked at it.
-    if (end == bench::StepEnd::hot || end == bench::StepEnd::high_voltage) {
-        const auto opened =
-            workshop_.open_unit_quarantine(bay.unit, end == bench::StepEnd::hot ? "stopped hot" : "over voltage");
-        if (!opened)
-            emit told(QString::fromStdString(opened.problem().text()), true);
-    }
+    pending_[bay.run].conclude = true;
+    flush();
     emit ended(bay.bay);
     emit changed();
     if (frees_itself_ && whole && bay.verdict && *bay.verdict != ConditioningVerdict::keep_cycling)
@@ -516,13 +649,15 @@ Result<bool> Bays::lift_out(int number) {
         return Problem{"", 0, "Bay " + std::to_string(number) + " is empty."};
     if (bay->look == BayLook::running || bay->look == BayLook::waiting_to_start)
         return Problem{"", 0, bay->code + " still runs. Stop it first."};
-    flush();
-    auto& record = records_[bay->run];
-    record.lifted_at = workshop_.now();
+    records_[bay->run].lifted_at = workshop_.now();
     save(*bay, "lifted");
+    flush();
+    if (unwritten_)
+        return Problem{workshop_.path(), 0, "This could not be written yet. Check the disk, then lift it out again."};
     if (tester_.ready() && tester_.identity().simulated())
         tester_.tell("*CLS;SIM:UNLO " + std::to_string(number) + ";SYST:ERR?", [](const std::string&) {});
     records_.erase(bay->run);
+    so_far_.erase(bay->run);
     *bay = {};
     bay->bay = number;
     emit changed();

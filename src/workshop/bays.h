@@ -52,7 +52,7 @@ struct BayView {
     double hours_left = 0;   // predicted, of the tester's time
     double cutoff_v = 0;     // of the discharge under way or to come; 0: none
     Trace trace;
-    int holes = 0;
+    int gaps = 0;
     bool silent = false;                          // the tester does not answer
     std::optional<double> capacity_ah, energy_wh; // concluded
     std::optional<double> efficiency;             // coulombic, where the charge before began empty
@@ -79,6 +79,7 @@ public:
     void attach(const std::string& address);
     void detach();
     [[nodiscard]] bool attached() const { return !address_.empty(); }
+    [[nodiscard]] bool left_running() const; // runs that were not lifted when Ingot was last here
     [[nodiscard]] bool ready() const { return tester_.ready(); }
     [[nodiscard]] const std::string& address() const { return address_; }
     [[nodiscard]] bench::Tester& tester() { return tester_; }
@@ -107,8 +108,7 @@ public:
 
     [[nodiscard]] std::vector<ConditioningRow> conditioning_rows() const; // worst first
     [[nodiscard]] double bar_of(Id unit) const;
-    [[nodiscard]] LogSamples samples_of(Id run) { return workshop_.records().samples_of(run); }
-    // Written this moment instead of within the second.
+    // Written this moment instead of within the second. What cannot be written now is kept and tried again.
     void flush();
 
 signals:
@@ -118,11 +118,25 @@ signals:
     void ended(int bay); // a run is over, as meant or not
 
 private:
+    // What is still to be written of a run.
     struct Pending {
         LogSamples samples;
         std::uint64_t last_sequence = 0;
+        std::vector<RunStep> steps;
+        bool header = false;   // its state or position changed
+        bool conclude = false; // it is over: once it is written, it is concluded
+        [[nodiscard]] bool anything() const { return samples.size() > 0 || !steps.empty() || header || conclude; }
+    };
+    // The step under way, as far as its samples tell.
+    struct StepSoFar {
+        std::int64_t first_sample = 0, samples = 0; // index in the run, count so far
+        double start_s = 0, start_v = 0, energy_ws = 0;
+        std::optional<double> hottest_c;
+        double last_s = 0, last_v = 0, last_a = 0;
+        void take(double time_s, double volts, double amperes, double celsius);
     };
     void became_ready();
+    void describe_simulated();
     void pick_up();
     void take_samples(const std::vector<bench::TesterSample>& samples);
     void take_statuses(const std::vector<bench::BayStatus>& statuses);
@@ -130,7 +144,14 @@ private:
     void start_step(BayView& bay);
     void finish(BayView& bay, bench::StepEnd end);
     void conclude(BayView& bay);
+    void conclude(BayView& bay, const UnitState& unit, const Chemistry& chemistry, LogSamples& log,
+                  const std::vector<RunStep>& steps);
+    [[nodiscard]] std::optional<RunCapacity> capacity_of(const BayView& bay, const std::vector<RunStep>& steps,
+                                                         LogSamples& log, const Chemistry& chemistry) const;
+    [[nodiscard]] std::vector<Cycle> cycles_of(const BayView& bay, const std::vector<RunStep>& steps) const;
     void save(const BayView& bay, const char* state);
+    void end_step(BayView& bay, bench::StepEnd end);
+    void pick_up(const BayRun& record, BayView& bay);
     void estimate(BayView& bay);
     void trouble(const QString& words);
     [[nodiscard]] std::string tag_of(const BayView& bay) const;
@@ -141,8 +162,10 @@ private:
     bench::Tester tester_;
     std::string address_;
     std::vector<BayView> bays_;
-    std::map<Id, Pending> pending_;
-    std::map<Id, store::BayRunRecord> records_;
+    std::map<Id, Pending> pending_;  // by run
+    std::map<Id, BayRun> records_;   // by run
+    std::map<Id, StepSoFar> so_far_; // by run
+    bool unwritten_ = false;         // told already
     std::map<std::string, std::string> faults_;
     QTimer write_;
     double rate_ = 1;

@@ -2,17 +2,11 @@
 
 #include "workshop/figures.h"
 
-#include <QCoreApplication>
+#include "workshop/translated.h"
 
 namespace ingot::wording {
 
-namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("wording", text);
-}
-
-} // namespace
+namespace {} // namespace
 
 QString resistance_note(ResistanceWarning warning) {
     switch (warning) {

@@ -1,12 +1,13 @@
-// Bringing in a folder of open files, as the demo workshop and a shop's own back-up come in: in one transaction,
-// through the ordinary readers, with the file and line of whatever does not fit.
+// Bringing in a folder of open files, as the demo workshop and a shop's own back-up come in: in one transaction, each
+// row by the step that a person would take, with the file and line of whatever does not fit.
 #include "workshop/workshop.h"
 
+#include "core/measure/moment.h"
+#include "exchange/records_csv.h"
 #include "exchange/text_file.h"
 
 #include <algorithm>
 #include <filesystem>
-#include <fmt/format.h>
 
 namespace ingot {
 
@@ -14,195 +15,258 @@ namespace {
 
 namespace fs = std::filesystem;
 
-struct Stop {
-    Problem problem;
+struct Known {
+    std::map<std::string, Id> lots, packs, units;
 };
 
 template <class Reader> auto read_rows(const fs::path& path, Reader reader) {
-    using Rows = std::decay_t<decltype(reader(std::string_view{}, std::string{}).value())>;
+    using Rows = std::decay_t<decltype(reader(std::string_view{}, std::string{}))>;
     if (!fs::exists(path))
-        return Rows{};
+        return Rows(std::decay_t<decltype(std::declval<Rows>().value())>{});
     const auto text = exchange::read_text(path.string());
     if (!text)
-        throw Stop{text.problem()};
-    auto rows = reader(text.value(), path.string());
-    if (!rows)
-        throw Stop{rows.problem()};
-    return std::move(rows).value();
+        return Rows(text.problem());
+    return reader(text.value(), path.string());
 }
+
+template <class T> Result<bool> placed(const Result<T>& done, const fs::path& file, int line) {
+    if (done)
+        return true;
+    return Problem{file.string(), line, done.problem().sentence};
+}
+
+std::optional<AssemblyState> state_named(const std::string& stage) {
+    // Older files name the stations.
+    if (stage == "receive" || stage.empty())
+        return AssemblyState::received;
+    if (stage == "triage")
+        return AssemblyState::in_triage;
+    if (stage == "open")
+        return AssemblyState::to_open;
+    return assembly_state_from(stage);
+}
+
+class Importer {
+public:
+    Importer(Workshop& shop, const fs::path& folder) : shop_(shop), folder_(folder) {
+        for (const Lot& lot : shop.lots())
+            known_.lots[lot.label] = lot.id;
+        for (const Assembly& p : shop.packs())
+            known_.packs[p.label] = p.id;
+        for (const UnitState& u : shop.units())
+            known_.units[u.code()] = u.record.id;
+    }
+
+    Result<bool> run() {
+        for (const auto part : {&Importer::lots, &Importer::packs, &Importer::units, &Importer::readings,
+                                &Importer::builds, &Importer::logs})
+            if (auto done = (this->*part)(); !done)
+                return done;
+        return true;
+    }
+
+private:
+    Result<bool> lots() {
+        const fs::path file = folder_ / "lots.csv";
+        const auto rows = read_rows(file, exchange::read_lots);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            const auto id = shop_.receive().add_lot(Lot{0, row.label, row.source, row.received, row.note, row.cost});
+            if (auto done = placed(id, file, row.line); !done)
+                return done;
+            known_.lots[row.label] = id.value();
+        }
+        return true;
+    }
+
+    Result<bool> packs() {
+        const fs::path file = folder_ / "packs.csv";
+        const auto rows = read_rows(file, exchange::read_packs);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            if (!known_.lots.contains(row.lot))
+                return Problem{file.string(), row.line, "lot " + row.lot + " is not known. Add it to lots.csv."};
+            Assembly pack;
+            pack.lot = known_.lots[row.lot];
+            pack.label = row.label;
+            pack.chemistry = row.chemistry;
+            pack.model = row.model;
+            pack.format = row.format;
+            pack.shelf = row.shelf;
+            const auto state = state_named(row.stage);
+            if (!state)
+                return Problem{file.string(), row.line,
+                               "\"" + row.stage +
+                                   "\" is no state of a pack. Use receive, triage, open, opened or refused."};
+            pack.state = *state;
+            pack.gate_passed_at = row.gate_passed;
+            pack.layout = row.layout;
+            pack.claim = row.claim;
+            if (*state != AssemblyState::received && *state != AssemblyState::refused &&
+                shop_.receive().gate_closed(pack))
+                return Problem{file.string(), row.line,
+                               row.label +
+                                   " can hold more than 60 V: nobody may have read or opened it before its gate was "
+                                   "passed. Write when, in a column \"Gate Passed\", or leave it at receive."};
+            const auto id = shop_.receive().add_pack(pack);
+            if (auto done = placed(id, file, row.line); !done)
+                return done;
+            known_.packs[row.label] = id.value();
+            for (const std::string& finding : row.findings)
+                if (auto done = placed(shop_.receive().note_finding(id.value(), 0, finding), file, row.line); !done)
+                    return done;
+        }
+        return true;
+    }
+
+    Result<bool> units() {
+        const fs::path file = folder_ / "units.csv";
+        const auto rows = read_rows(file, exchange::read_units);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            const auto code = parse_unit_code(row.code);
+            if (!code)
+                return Problem{file.string(), row.line, code.problem().sentence};
+            if (!row.pack.empty() && !known_.packs.contains(row.pack))
+                return Problem{file.string(), row.line, "pack " + row.pack + " is not known."};
+            Unit unit;
+            unit.code = code.value();
+            unit.pack = row.pack.empty() ? 0 : known_.packs[row.pack];
+            unit.group = row.group;
+            unit.place = row.place;
+            unit.model = row.model;
+            unit.tray = row.tray;
+            unit.well = row.well;
+            const auto id = shop_.open().add_unit(unit);
+            if (auto done = placed(id, file, row.line); !done)
+                return done;
+            known_.units[unit.code.text()] = id.value();
+            for (const std::string& finding : row.findings)
+                if (auto done = placed(shop_.receive().note_finding(0, id.value(), finding), file, row.line); !done)
+                    return done;
+        }
+        return true;
+    }
+
+    Result<bool> readings() {
+        const fs::path file = folder_ / "readings.csv";
+        const auto rows = read_rows(file, exchange::read_readings);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            const auto moment = row.taken.empty() ? std::optional(shop_.now()) : normal_moment(row.taken);
+            if (!moment)
+                return Problem{file.string(), row.line,
+                               "\"" + row.taken + "\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39."};
+            if (row.pack.empty()) {
+                if (!known_.units.contains(row.unit))
+                    return Problem{file.string(), row.line, "unit " + row.unit + " is not known."};
+                if (auto done = placed(shop_.test().record_reading(known_.units[row.unit], row.reading, *moment), file,
+                                       row.line);
+                    !done)
+                    return done;
+                continue;
+            }
+            if (!known_.packs.contains(row.pack))
+                return Problem{file.string(), row.line, "pack " + row.pack + " is not known."};
+            Measurement reading = row.reading;
+            reading.subject = {0, known_.packs[row.pack], row.group, 0};
+            if (auto done = placed(shop_.triage().record(reading, *moment), file, row.line); !done)
+                return done;
+        }
+        return true;
+    }
+
+    Result<bool> builds() {
+        const fs::path file = folder_ / "builds.csv";
+        const auto rows = read_rows(file, exchange::read_builds);
+        if (!rows)
+            return rows.problem();
+        struct Build {
+            std::vector<std::vector<Id>> groups;
+            std::vector<Id> taken;
+            int line = 0;
+        };
+        std::map<std::string, Build> builds;
+        for (const auto& row : rows.value()) {
+            if (!known_.units.contains(row.unit))
+                return Problem{file.string(), row.line, "unit " + row.unit + " is not known."};
+            Build& build = builds[row.build];
+            build.line = row.line;
+            build.groups.resize(std::max(build.groups.size(), static_cast<std::size_t>(row.group)));
+            build.groups[static_cast<std::size_t>(row.group) - 1].push_back(known_.units[row.unit]);
+            if (row.taken)
+                build.taken.push_back(known_.units[row.unit]);
+        }
+        for (const auto& [label, build] : builds) {
+            std::size_t parallel = 0;
+            for (const auto& group : build.groups)
+                parallel = std::max(parallel, group.size());
+            const auto id = shop_.match().reserve(static_cast<int>(build.groups.size()), static_cast<int>(parallel),
+                                                  build.groups, std::nullopt, 0, label);
+            if (auto done = placed(id, file, build.line); !done)
+                return done;
+            for (const Id unit : build.taken)
+                if (auto done = placed(shop_.build().take(id.value(), unit), file, build.line); !done)
+                    return done;
+        }
+        return true;
+    }
+
+    // Logs, each for the unit that its file name gives.
+    Result<bool> logs() {
+        std::vector<fs::path> files;
+        if (fs::is_directory(folder_ / "logs"))
+            for (const auto& entry : fs::directory_iterator(folder_ / "logs"))
+                if (entry.path().extension() == ".csv")
+                    files.push_back(entry.path());
+        std::sort(files.begin(), files.end());
+        if (files.empty())
+            return true;
+        const fs::path dates_file = folder_ / "logs.csv";
+        const auto dates = read_rows(dates_file, exchange::read_log_dates);
+        if (!dates)
+            return dates.problem();
+        for (const fs::path& path : files) {
+            const auto unit_id = shop_.find_unit(path.stem().string());
+            if (!unit_id)
+                return Problem{path.string(), 0, unit_id.problem().sentence};
+            const auto text = exchange::read_text(path.string());
+            if (!text)
+                return text.problem();
+            auto log = exchange::read_log(text.value(), path.string());
+            if (!log)
+                return log.problem();
+            CapacityOptions options;
+            const UnitState* u = shop_.unit(unit_id.value());
+            if (const Chemistry* chemistry = shop_.inventory().chemistry_of(*u))
+                options = capacity_options(*chemistry, u->reference.cells_in_series);
+            const CapacityResult result = measure_capacity(log.value().samples, options);
+            LogSamples samples = log.value().samples; // may be turned while the resistance is measured
+            const auto taken = dates.value().find(path.filename().string());
+            if (auto done = shop_.test().import_log(unit_id.value(), log.value(), result, path.filename().string(),
+                                                    "bench tester", measure_resistance(samples),
+                                                    taken == dates.value().end() ? std::string() : taken->second);
+                !done)
+                return done.problem();
+        }
+        return true;
+    }
+
+    Workshop& shop_;
+    fs::path folder_;
+    Known known_;
+};
 
 } // namespace
 
 Result<bool> Workshop::import_folder(const std::string& folder) {
-    if (auto problem = read_only_problem())
+    if (auto problem = session_.objection())
         return *problem;
-    const fs::path base(folder);
-    std::map<std::string, Id> lots;
-    std::map<std::string, Id> packs;
-    std::map<std::string, Id> units;
-    for (const auto& lot : lots_)
-        lots[lot.label] = lot.id;
-    for (const auto& p : packs_)
-        packs[p.label] = p.id;
-    for (const auto& u : units_)
-        units[u.code()] = u.record.id;
-    const auto fail = [](const fs::path& file, int line, const std::string& sentence) -> Stop {
-        return Stop{{file.string(), line, sentence}};
-    };
-    try {
-        records_.together([&] {
-            const fs::path lots_file = base / "lots.csv";
-            for (const auto& row : read_rows(lots_file, exchange::read_lots)) {
-                if (lots.contains(row.label))
-                    throw fail(lots_file, row.line, "lot " + row.label + " exists already.");
-                lots[row.label] =
-                    records_.add(store::LotRecord{0, row.label, row.source, row.received, row.note, row.cost});
-            }
-            const fs::path packs_file = base / "packs.csv";
-            for (const auto& row : read_rows(packs_file, exchange::read_packs)) {
-                if (!lots.contains(row.lot))
-                    throw fail(packs_file, row.line, "lot " + row.lot + " is not known. Add it to lots.csv.");
-                if (packs.contains(row.label))
-                    throw fail(packs_file, row.line, "pack " + row.label + " exists already.");
-                if (library_.chemistry(row.chemistry) == nullptr)
-                    throw fail(packs_file, row.line, "chemistry \"" + row.chemistry + "\" is not in the library.");
-                store::PackRecord record;
-                record.lot_id = lots[row.lot];
-                record.label = row.label;
-                record.chemistry = row.chemistry;
-                record.model = row.model;
-                record.format = row.format;
-                record.shelf = row.shelf;
-                record.stage = row.stage.empty() ? "receive" : row.stage;
-                record.layout = row.layout;
-                record.claim = row.claim;
-                record.created_at = now();
-                const Id id = packs[row.label] = records_.add(record);
-                for (const std::string& finding : row.findings) {
-                    const exchange::LookFinding* known = library_.finding(finding);
-                    if (known == nullptr)
-                        throw fail(packs_file, row.line, "look finding \"" + finding + "\" is not in the library.");
-                    records_.add_finding(id, 0, finding, now());
-                    if (known->consequence >= Consequence::quarantine)
-                        records_.open_quarantine(id, 0, finding, now());
-                }
-            }
-            const fs::path units_file = base / "units.csv";
-            for (const auto& row : read_rows(units_file, exchange::read_units)) {
-                const auto unit_code = parse_unit_code(row.code);
-                if (!unit_code)
-                    throw fail(units_file, row.line, unit_code.problem().sentence);
-                if (units.contains(unit_code.value().text()))
-                    throw fail(units_file, row.line, "unit " + row.code + " exists already.");
-                if (!row.pack.empty() && !packs.contains(row.pack))
-                    throw fail(units_file, row.line, "pack " + row.pack + " is not known.");
-                store::UnitRecord record;
-                record.code = unit_code.value();
-                record.pack_id = row.pack.empty() ? 0 : packs[row.pack];
-                record.group = row.group;
-                record.place = row.place;
-                record.model = row.model;
-                record.tray = row.tray;
-                record.well = row.well;
-                const Id id = units[record.code.text()] = records_.add(record, now());
-                for (const std::string& finding : row.findings) {
-                    const exchange::LookFinding* known = library_.finding(finding);
-                    if (known == nullptr)
-                        throw fail(units_file, row.line, "look finding \"" + finding + "\" is not in the library.");
-                    records_.add_finding(0, id, finding, now());
-                    if (known->consequence >= Consequence::quarantine)
-                        records_.open_quarantine(0, id, finding, now());
-                }
-            }
-            const fs::path readings_file = base / "readings.csv";
-            for (const auto& row : read_rows(readings_file, exchange::read_readings)) {
-                store::ReadingRecord record;
-                record.reading = row.reading;
-                record.group = row.group;
-                record.taken_at = row.taken.empty() ? now() : row.taken;
-                record.recorded_at = now();
-                if (!row.pack.empty()) {
-                    if (!packs.contains(row.pack))
-                        throw fail(readings_file, row.line, "pack " + row.pack + " is not known.");
-                    record.pack_id = packs[row.pack];
-                } else {
-                    if (!units.contains(row.unit))
-                        throw fail(readings_file, row.line, "unit " + row.unit + " is not known.");
-                    record.unit_id = units[row.unit];
-                }
-                records_.add(record);
-            }
-            const fs::path builds_file = base / "builds.csv";
-            std::map<std::string, store::BuildRecord> builds;
-            std::map<std::string, std::vector<Id>> taken;
-            for (const auto& row : read_rows(builds_file, exchange::read_builds)) {
-                if (!units.contains(row.unit))
-                    throw fail(builds_file, row.line, "unit " + row.unit + " is not known.");
-                store::BuildRecord& build = builds[row.build];
-                build.label = row.build;
-                build.series = std::max(build.series, row.group);
-                const int place =
-                    1 + static_cast<int>(std::count_if(build.units.begin(), build.units.end(),
-                                                       [&](const auto& u) { return u.group == row.group; }));
-                build.parallel = std::max(build.parallel, place);
-                build.units.push_back({row.group, place, units[row.unit], "", "", 0});
-                if (row.taken)
-                    taken[row.build].push_back(units[row.unit]);
-            }
-            const auto all_units = records_.units();
-            for (auto& [label, build] : builds) {
-                for (auto& member : build.units) {
-                    const auto u = std::find_if(all_units.begin(), all_units.end(),
-                                                [&](const auto& r) { return r.id == member.unit_id; });
-                    member.from_tray = u->tray;
-                    member.from_well = u->well;
-                    const UnitModel* model = library_.model(u->model);
-                    build.chemistry = model != nullptr ? model->chemistry : build.chemistry;
-                }
-                build.rule_set = rules_.stamp();
-                build.created_at = now();
-                const Id id = records_.add(build);
-                for (const Id u : taken[label])
-                    records_.set_taken(id, u, now());
-            }
-            load();
-            // Logs, each for the unit that its file name gives.
-            std::vector<fs::path> logs;
-            if (fs::is_directory(base / "logs"))
-                for (const auto& entry : fs::directory_iterator(base / "logs"))
-                    if (entry.path().extension() == ".csv")
-                        logs.push_back(entry.path());
-            std::sort(logs.begin(), logs.end());
-            for (const fs::path& path : logs) {
-                const auto unit_id = find_unit(path.stem().string());
-                if (!unit_id)
-                    throw fail(path, 0, unit_id.problem().sentence);
-                auto log = read_rows(path, [](std::string_view text, const std::string& file) {
-                    return exchange::read_log(text, file);
-                });
-                CapacityOptions options;
-                const UnitState* u = unit(unit_id.value());
-                if (const Chemistry* chemistry = library_.chemistry(u->facts.chemistry))
-                    options = capacity_options(*chemistry, u->reference.cells_in_series);
-                const CapacityResult result = measure_capacity(log.samples, options);
-                LogSamples samples = log.samples; // may be turned while the resistance is measured
-                if (const auto done = import_log(unit_id.value(), log, result, path.filename().string(), "bench tester",
-                                                 measure_resistance(samples));
-                    !done)
-                    throw Stop{done.problem()};
-            }
-        });
-        load();
-    } catch (const Stop& stop) {
-        load();
-        return stop.problem;
-    } catch (const SQLite::Exception& exception) {
-        load();
-        return Problem{folder, 0,
-                       std::string("could not be brought in (") + exception.what() + "). Nothing was recorded."};
-    }
-    emit changed();
-    return true;
+    return session_.batch([&] { return Importer(*this, folder).run(); });
 }
 
 } // namespace ingot

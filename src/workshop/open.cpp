@@ -1,8 +1,7 @@
-// Open: homes in trays, units that go straight to recycling, teardown steps, photos, yield and manifest.
+#include "workshop/open.h"
+
 #include "exchange/csv.h"
-#include "exchange/strip_drawing_json.h"
-#include "store/schema.h"
-#include "workshop/workshop.h"
+#include "workshop/receive.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -18,41 +17,185 @@ constexpr int largest_tray = 40;
 
 } // namespace
 
-store::TrayRecord Workshop::tray(const std::string& name) const {
-    const auto found = std::find_if(trays_.begin(), trays_.end(), [&](const auto& t) { return t.name == name; });
-    return found != trays_.end() ? *found : store::TrayRecord{name, usual_tray, usual_tray};
+Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, const std::string& model,
+                                               const std::string& tray, const std::vector<int>& groups) {
+    const Assembly* found = inventory_.pack(id);
+    if (found == nullptr)
+        return no_such_pack();
+    const Assembly p = *found;
+    const bool in_part = !groups.empty();
+    const bool here = p.state == AssemblyState::to_open ||
+                      (in_part && (p.state == AssemblyState::in_triage || p.state == AssemblyState::under_repair));
+    if (!here)
+        return Problem{"", 0, p.label + " is not at Open. Send it there from Triage."};
+    if (receive_.held(p))
+        return Problem{"", 0, p.label + " is held: pass its gate or close its quarantine first."};
+    if (!parse_unit_code(UnitCode{roll, 1}.text()))
+        return Problem{"", 0,
+                       "\"" + roll + "\" is not a label roll. A roll is a letter and one more character, such as K4."};
+    if (model.empty())
+        return Problem{"", 0, "Choose the model printed on the units, or type one."};
+    const UnitModel* known = inventory_.library().model(model);
+    if (known != nullptr && known->chemistry != p.chemistry)
+        return Problem{"", 0,
+                       fmt::format("{} is {}, but {} is {}. Choose a model of the pack's chemistry.", known->name,
+                                   known->chemistry, p.label, p.chemistry)};
+    std::vector<Placement> opened; // only what still stands in it (N25)
+    bool rest = false;
+    for (const Placement& placement : inventory_.placements(id))
+        if (placement.stands() && placement.unit == 0) {
+            if (!in_part || std::find(groups.begin(), groups.end(), placement.group) != groups.end())
+                opened.push_back(placement);
+            else
+                rest = true;
+        }
+    if (opened.empty())
+        return Problem{"", 0, "Nothing that could be taken out stands in " + p.label + "."};
+    constexpr int most_numbers = 9999;
+    const int first = next_number(roll);
+    const int count = static_cast<int>(opened.size()) * p.layout.parallel;
+    if (first + count - 1 > most_numbers)
+        return Problem{
+            "", 0, fmt::format("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
+    std::set<int> wells_taken;
+    for (const UnitState& unit : inventory_.units())
+        if (unit.record.tray == tray && unit.record.whereabouts != Whereabouts::recycled)
+            wells_taken.insert(unit.record.well);
+    std::vector<Id> made;
+    ChangeSet changes = ChangeSet::assembly(id);
+    const auto done = session_.step(
+        [&] {
+            int number = first;
+            int well = 0;
+            const std::string at = session_.now();
+            for (const Placement& content : opened) {
+                session_.assemblies.end(content.id, at, "opened");
+                for (int place = 1; place <= p.layout.parallel; ++place) {
+                    if (!tray.empty())
+                        do {
+                            ++well;
+                        } while (wells_taken.contains(well));
+                    Unit unit;
+                    unit.code = {roll, number++};
+                    unit.model = model;
+                    unit.tray = tray;
+                    unit.well = well;
+                    const Id unit_id = session_.units.add(unit, at);
+                    Placement origin;
+                    origin.assembly = id;
+                    origin.group = content.group;
+                    origin.place = place;
+                    origin.unit = unit_id;
+                    origin.origin = true;
+                    origin.since = content.since;
+                    origin.until = at;
+                    origin.why = content.why;
+                    origin.ended_why = "opened";
+                    session_.assemblies.add(origin);
+                    made.push_back(unit_id);
+                    changes.units.insert(unit_id);
+                }
+            }
+            session_.assemblies.set_state(id, rest ? AssemblyState::under_repair : AssemblyState::opened);
+            session_.event(rest ? "pack opened in part" : "pack opened", p.label, fmt::format("{} units", made.size()));
+        },
+        changes);
+    if (!done)
+        return done.problem();
+    return made;
 }
 
-std::vector<std::string> Workshop::tray_names() const {
+Result<Id> OpenService::add_unit(const Unit& unit) {
+    if (inventory_.unit_by_code(unit.code) != nullptr)
+        return Problem{"", 0, "unit " + unit.code.text() + " exists already."};
+    const Assembly* p = inventory_.pack(unit.pack);
+    if (unit.pack != 0 && p == nullptr)
+        return no_such_pack();
+    if (unit.model.empty())
+        return Problem{"", 0, "unit " + unit.code.text() + " has no model. Give what is printed on it."};
+    const UnitModel* known = inventory_.library().model(unit.model);
+    if (known != nullptr && p != nullptr && known->chemistry != p->chemistry)
+        return Problem{"", 0,
+                       fmt::format("{} is {}, but {} is {}.", known->name, known->chemistry, p->label, p->chemistry)};
+    ChangeSet changes;
+    return session_.commit(
+        [&] {
+            const Id id = session_.units.add(unit, session_.now());
+            if (p != nullptr) {
+                Placement origin;
+                origin.assembly = unit.pack;
+                origin.group = std::max(1, unit.group);
+                origin.place = unit.place;
+                origin.unit = id;
+                origin.origin = true;
+                origin.since = p->created_at;
+                origin.until = session_.now();
+                origin.why = "received";
+                origin.ended_why = "opened";
+                session_.assemblies.add(origin);
+            }
+            changes.units.insert(id);
+            return id;
+        },
+        changes);
+}
+
+Tray OpenService::tray(const std::string& name) const {
+    for (const Tray& known : inventory_.trays())
+        if (known.name == name)
+            return known;
+    return {name, usual_tray, usual_tray};
+}
+
+std::vector<std::string> OpenService::tray_names() const {
     std::set<std::string> names;
-    for (const auto& t : trays_)
+    for (const Tray& t : inventory_.trays())
         names.insert(t.name);
-    for (const UnitState& unit : units_)
-        if (!unit.record.tray.empty() && unit.record.state != "recycled")
+    for (const UnitState& unit : inventory_.units())
+        if (!unit.record.tray.empty() && unit.record.whereabouts != Whereabouts::recycled)
             names.insert(unit.record.tray);
     return {names.begin(), names.end()};
 }
 
-Result<bool> Workshop::set_tray_size(const std::string& name, int columns, int rows) {
+Result<bool> OpenService::set_tray_size(const std::string& name, int columns, int rows) {
     if (name.empty() || columns < 1 || rows < 1 || columns > largest_tray || rows > largest_tray)
         return Problem{"", 0, fmt::format("A tray has a name and 1 to {} wells each way.", largest_tray)};
     int highest = 0;
-    for (const UnitState& unit : units_)
-        if (unit.record.tray == name && unit.record.state != "recycled")
+    for (const UnitState& unit : inventory_.units())
+        if (unit.record.tray == name && unit.record.whereabouts != Whereabouts::recycled)
             highest = std::max(highest, unit.record.well);
     if (highest > columns * rows)
         return Problem{"", 0, fmt::format("Well {} of tray {} is taken. Move that unit first.", highest, name)};
-    return guarded_step([&] { records_.set_tray({name, columns, rows}); }, touched_packs);
+    ChangeSet changes;
+    changes.trays = true;
+    return session_.step([&] { session_.catalogue.set(Tray{name, columns, rows}); }, changes);
 }
 
-Result<int> Workshop::put_in_tray(Id id, const std::string& name) {
-    const UnitState* u = unit(id);
+Result<bool> OpenService::set_home(Id id, const std::string& tray, int well) {
+    const UnitState* u = inventory_.unit(id);
     if (u == nullptr)
-        return Problem{"", 0, "There is no such unit."};
-    const store::TrayRecord size = tray(name);
+        return no_such_unit();
+    for (const UnitState& other : inventory_.units())
+        if (other.record.id != id && !tray.empty() && well > 0 && other.record.tray == tray &&
+            other.record.well == well && other.record.whereabouts != Whereabouts::recycled)
+            return Problem{"", 0, fmt::format("Tray {} well {} holds {} already.", tray, well, other.code())};
+    const std::string code = u->code();
+    const std::string before = fmt::format("from {} {}", u->record.tray, u->record.well);
+    return session_.step(
+        [&] {
+            session_.units.set_home(id, tray, well);
+            session_.event("unit to tray " + tray + " well " + std::to_string(well), code, before);
+        },
+        ChangeSet::unit(id));
+}
+
+Result<int> OpenService::put_in_tray(Id id, const std::string& name) {
+    if (inventory_.unit(id) == nullptr)
+        return no_such_unit();
+    const Tray size = tray(name);
     std::set<int> taken;
-    for (const UnitState& other : units_)
-        if (other.record.tray == name && other.record.state != "recycled" && other.record.id != id)
+    for (const UnitState& other : inventory_.units())
+        if (other.record.tray == name && other.record.whereabouts != Whereabouts::recycled && other.record.id != id)
             taken.insert(other.record.well);
     for (int well = 1; well <= size.columns * size.rows; ++well) {
         if (taken.contains(well))
@@ -65,171 +208,95 @@ Result<int> Workshop::put_in_tray(Id id, const std::string& name) {
     return Problem{"", 0, "Tray " + name + " is full. Start another one."};
 }
 
-Result<bool> Workshop::set_unit_model(Id id, const std::string& model) {
-    const UnitState* u = unit(id);
+Result<bool> OpenService::set_unit_model(Id id, const std::string& model) {
+    const UnitState* u = inventory_.unit(id);
     if (u == nullptr || model.empty())
         return Problem{"", 0, "Choose a unit and a model."};
-    const UnitModel* known = library_.model(model);
+    const UnitModel* known = inventory_.library().model(model);
     if (known != nullptr && known->chemistry != u->facts.chemistry)
         return Problem{"", 0,
                        fmt::format("{} is {}, but {} came out of a {} pack. Check what is printed on it.", known->name,
                                    known->chemistry, u->code(), u->facts.chemistry)};
-    return guarded_step([&] { records_.set_unit_model(id, model); }, touched_unit(id));
+    const std::string code = u->code();
+    const std::string before = u->record.model;
+    return session_.step(
+        [&] {
+            session_.units.set_model(id, model);
+            session_.event("unit's model is " + model, code, "was " + before);
+        },
+        ChangeSet::unit(id));
 }
 
-Result<bool> Workshop::recycle_unit(Id id) {
-    const UnitState* u = unit(id);
+Result<bool> OpenService::recycle_unit(Id id) {
+    const UnitState* u = inventory_.unit(id);
     if (u == nullptr)
-        return Problem{"", 0, "There is no such unit."};
-    if (u->record.state == "reserved" || u->record.state == "built")
+        return no_such_unit();
+    if (u->record.whereabouts == Whereabouts::reserved || u->record.whereabouts == Whereabouts::built)
         return Problem{"", 0, u->code() + " is reserved for a build. Give the build up first."};
     const std::string code = u->code();
-    return guarded_step(
+    const std::string from = fmt::format("from {} {}", u->record.tray, u->record.well);
+    return session_.step(
         [&] {
-            records_.set_unit_state(id, "recycled");
-            records_.set_unit_home(id, "", 0);
-            records_.add(store::EventRecord{now(), "unit to recycling", code, ""});
+            session_.units.set_recycled(id, session_.now());
+            session_.units.set_home(id, "", 0);
+            session_.event("unit to recycling", code, from);
         },
-        touched_unit(id));
+        ChangeSet::unit(id));
 }
 
-const exchange::TeardownPlan* Workshop::teardown_plan(const store::PackRecord& pack) const {
-    const std::string kind = needs_gate(pack) ? "high-voltage" : pack.layout.cells_per_unit > 1 ? "modules" : "any";
+Result<bool> OpenService::take_out_of_recycling(Id id, const std::string& reason) {
+    const UnitState* u = inventory_.unit(id);
+    if (u == nullptr)
+        return no_such_unit();
+    if (u->record.whereabouts != Whereabouts::recycled)
+        return Problem{"", 0, u->code() + " did not go to recycling."};
+    if (reason.empty())
+        return Problem{"", 0, "Say why it comes back; the reason is kept."};
+    const std::string code = u->code();
+    return session_.step(
+        [&] {
+            session_.units.set_recycled(id, "");
+            session_.event("unit back from recycling", code, reason);
+        },
+        ChangeSet::unit(id));
+}
+
+const exchange::TeardownPlan* OpenService::teardown_plan(const Assembly& pack) const {
+    const std::string kind = receive_.needs_gate(pack)        ? "high-voltage"
+                             : pack.layout.cells_per_unit > 1 ? "modules"
+                                                              : "any";
     for (const std::string& wanted : {kind, std::string("any")})
-        for (const auto& plan : library_.teardown)
+        for (const auto& plan : inventory_.library().teardown)
             if (plan.fits == wanted)
                 return &plan;
     return nullptr;
 }
 
-bool Workshop::step_done(Id pack_id, const std::string& step) const {
-    return std::any_of(notes_.begin(), notes_.end(),
-                       [&](const auto& n) { return n.pack_id == pack_id && n.kind == "teardown" && n.code == step; });
-}
-
-Result<bool> Workshop::tick_step(Id pack_id, const std::string& step, bool done) {
-    const auto known = std::find_if(notes_.begin(), notes_.end(), [&](const auto& n) {
-        return n.pack_id == pack_id && n.kind == "teardown" && n.code == step;
+bool OpenService::step_done(Id pack_id, const std::string& step) const {
+    const auto& notes = inventory_.notes();
+    return std::any_of(notes.begin(), notes.end(), [&](const PackNote& n) {
+        return n.assembly == pack_id && n.kind == NoteKind::teardown && n.code == step;
     });
-    if (done == (known != notes_.end()))
+}
+
+Result<bool> OpenService::tick_step(Id pack_id, const std::string& step, bool done) {
+    if (inventory_.pack(pack_id) == nullptr)
+        return no_such_pack();
+    const auto& notes = inventory_.notes();
+    const auto known = std::find_if(notes.begin(), notes.end(), [&](const PackNote& n) {
+        return n.assembly == pack_id && n.kind == NoteKind::teardown && n.code == step;
+    });
+    if (done == (known != notes.end()))
         return true;
-    if (!done) {
-        const Id id = known->id;
-        return guarded_step([&] { records_.strike_note(id, now()); }, touched_packs);
-    }
-    const auto added = note(pack_id, "teardown", 0, step);
-    if (!added)
-        return added.problem();
-    return true;
-}
-
-StripDrawing Workshop::strip_drawing(Id pack_id) const {
-    const store::PackRecord* p = pack(pack_id);
-    if (p == nullptr)
-        return {};
-    if (const auto kept = drawings_.find(pack_id); kept != drawings_.end())
-        if (const auto drawing = exchange::read_strip_drawing(kept->second, p->layout.series))
-            return drawing.value();
-    return StripDrawing::usual(p->layout.series);
-}
-
-int Workshop::photo_count(Id pack_id) const {
-    const auto found = photo_counts_.find(pack_id);
-    return found == photo_counts_.end() ? 0 : found->second;
-}
-
-Result<bool> Workshop::keep_strip_drawing(Id pack_id, const StripDrawing& drawing) {
-    if (pack(pack_id) == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    return guarded_step([&] { records_.set_drawing(pack_id, exchange::write_strip_drawing(drawing), now()); },
-                        touched_packs);
-}
-
-Result<Id> Workshop::attach_photo(Id pack_id, const std::string& file, const std::string& bytes) {
-    if (pack(pack_id) == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    const bool jpeg = bytes.size() > 3 && bytes.compare(0, 3, "\xFF\xD8\xFF") == 0;
-    const bool png = bytes.size() > 8 && bytes.compare(0, 8, "\x89PNG\r\n\x1A\n", 8) == 0;
-    if (!jpeg && !png)
-        return Problem{file, 0, "is neither a JPEG nor a PNG picture. Choose one of those."};
-    if (bytes.size() > static_cast<std::size_t>(store::largest_photo_bytes))
-        return Problem{file, 0,
-                       fmt::format("has {:.1f} MB; a picture may have {} MB. Save it smaller.",
-                                   static_cast<double>(bytes.size()) / 1048576, store::largest_photo_bytes / 1048576)};
-    const auto slash = file.find_last_of('/');
-    return guarded(
+    const Id ticked = done ? 0 : known->id;
+    return session_.step(
         [&] {
-            return records_.add(store::PhotoRecord{0, pack_id,
-                                                   slash == std::string::npos ? file : file.substr(slash + 1),
-                                                   jpeg ? "image/jpeg" : "image/png", now(), bytes});
+            if (done)
+                session_.remarks.add(PackNote{0, pack_id, NoteKind::teardown, 0, step, session_.now()});
+            else
+                session_.remarks.strike_note(ticked, session_.now());
         },
-        touched_packs);
-}
-
-std::vector<Yield> Workshop::yields(YieldBy by) const {
-    std::map<std::string, Yield> rows;
-    for (const UnitState& unit : units_) {
-        std::string of = unit.record.model;
-        if (by != YieldBy::model) {
-            of = "not known";
-            if (const store::PackRecord* p = pack(unit.record.pack_id)) {
-                const auto lot =
-                    std::find_if(lots_.begin(), lots_.end(), [&](const auto& l) { return l.id == p->lot_id; });
-                if (lot != lots_.end())
-                    of = by == YieldBy::lot ? lot->label : lot->source;
-            }
-        }
-        Yield& row = rows[of];
-        row.of = of;
-        ++row.units;
-        if (unit.record.state == "recycled" || unit.verdict.duty == Duty::scrap || unit.quarantined)
-            ++row.scrap;
-        else if (unit.verdict.duty <= Duty::light)
-            ++row.usable;
-        else
-            ++row.undecided;
-    }
-    std::vector<Yield> out;
-    out.reserve(rows.size());
-    for (auto& [name, row] : rows)
-        out.push_back(std::move(row));
-    return out;
-}
-
-std::vector<ManifestLine> Workshop::recycling_manifest() const {
-    std::map<std::pair<std::string, bool>, ManifestLine> lines;
-    for (const UnitState& unit : units_) {
-        if (unit.record.state != "recycled")
-            continue;
-        const bool damaged = std::any_of(unit.findings.begin(), unit.findings.end(), [&](const std::string& code) {
-            const exchange::LookFinding* finding = library_.finding(code);
-            return finding != nullptr && finding->consequence >= Consequence::quarantine;
-        });
-        const Chemistry* chemistry = library_.chemistry(unit.facts.chemistry);
-        const std::string name = chemistry != nullptr ? chemistry->name : "not known";
-        ManifestLine& line = lines[{name, damaged}];
-        line.chemistry = name;
-        line.damaged = damaged;
-        ++line.units;
-        const UnitModel* model = library_.model(unit.record.model);
-        if (model != nullptr && model->mass_kg > 0)
-            line.mass_kg += model->mass_kg;
-        else
-            ++line.without_mass;
-    }
-    std::vector<ManifestLine> out;
-    out.reserve(lines.size());
-    for (auto& [key, line] : lines)
-        out.push_back(std::move(line));
-    return out;
-}
-
-std::string Workshop::manifest_csv(const std::vector<ManifestLine>& manifest) {
-    std::string out = exchange::csv_line({"Chemistry", "Condition", "Count", "Mass / kg", "Count Without Mass"});
-    for (const ManifestLine& line : manifest)
-        out += exchange::csv_line({line.chemistry, line.damaged ? "damaged" : "intact", std::to_string(line.units),
-                                   fmt::format("{:.3f}", line.mass_kg), std::to_string(line.without_mass)});
-    return out;
+        ChangeSet::remark(pack_id, 0));
 }
 
 } // namespace ingot

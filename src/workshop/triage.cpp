@@ -1,9 +1,9 @@
-// Triage: rounds of readings, what else is known of a pack, and what explains it.
-#include "exchange/readings_csv.h"
-#include "workshop/wording.h"
-#include "workshop/workshop.h"
+#include "workshop/triage.h"
 
-#include <QDateTime>
+#include "core/measure/moment.h"
+#include "exchange/readings_csv.h"
+#include "workshop/receive.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,451 +11,377 @@
 
 namespace ingot {
 
-double Workshop::largest_group_voltage(const store::PackRecord& pack) const {
-    const Chemistry* chemistry = library_.chemistry(pack.chemistry);
+double TriageService::largest_group_voltage(const Assembly& pack) const {
+    const Chemistry* chemistry = inventory_.chemistry_of(pack);
     constexpr double margin = 1.15; // an over-charged group is read, a slipped decimal is not
     return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_unit * margin;
 }
 
-GroupReadings Workshop::group_readings(Id pack, Condition condition) const {
-    const auto of_pack = group_readings_.find(pack);
-    if (of_pack == group_readings_.end())
-        return {};
-    const auto found = of_pack->second.find(condition);
-    return found == of_pack->second.end() ? GroupReadings{} : found->second;
+const std::map<int, double>& TriageService::group_readings(Id pack, Condition condition) const {
+    static const std::map<int, double> none;
+    const auto& newest = inventory_.pack_case(pack).newest;
+    const auto found = newest.find(condition);
+    return found == newest.end() ? none : found->second;
 }
 
-TriageResult Workshop::triage(Id id) const {
-    const store::PackRecord* p = pack(id);
-    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
+TriageResult TriageService::result(Id id) const {
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
     if (chemistry == nullptr)
         return {};
-    const GroupReadings rest = group_readings(id, Condition::rest);
+    const auto& rest = group_readings(id, Condition::rest);
     GroupVoltages voltages;
     voltages.cells_per_unit = p->layout.cells_per_unit;
     for (int g = 1; g <= p->layout.series; ++g) {
-        const auto read = rest.by_group.find(g);
-        voltages.rest_v.push_back(read == rest.by_group.end() ? std::nullopt : std::optional<double>(read->second));
+        const auto read = rest.find(g);
+        voltages.rest_v.push_back(read == rest.end() ? std::nullopt : std::optional<double>(read->second));
     }
-    if (const auto terminals = rest.by_group.find(0); terminals != rest.by_group.end())
+    if (const auto terminals = rest.find(0); terminals != rest.end())
         voltages.terminal_v = terminals->second;
     return triage_groups(voltages, *chemistry);
 }
 
-std::optional<Problem> Workshop::objection_to_group_reading(const store::PackRecord& p, int group, double volts,
-                                                            Condition condition, bool reversed) const {
-    if (gate_closed(p))
+std::optional<Problem> TriageService::objection(const Assembly& p, const Measurement& m, bool reversed) const {
+    if (receive_.gate_closed(p))
         return Problem{"", 0, p.label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
-    if (group < 0 || group > p.layout.series)
-        return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p.label, p.layout.series)};
-    const double limit = group == 0 ? largest_group_voltage(p) * p.layout.series : largest_group_voltage(p);
-    // A reversed group is real, but a minus is more often the probes.
-    if (volts < 0 && !reversed)
-        return Problem{"", 0,
-                       wording::implausible(Implausible::negative, Quantity::voltage, volts, limit).toStdString() +
-                           " If the group really is reversed, enter the same value again."};
-    if (const QString objection = wording::implausible(check_plausible(Quantity::voltage, std::fabs(volts), limit),
-                                                       Quantity::voltage, volts, limit);
-        !objection.isEmpty())
-        return Problem{"", 0, objection.toStdString()};
-    if (condition == Condition::load && !triage(p.id).load_round_allowed)
+    const auto& empty = groups_taken_out(p.id);
+    if (std::find(empty.begin(), empty.end(), m.subject.group) != empty.end())
+        return Problem{
+            "", 0,
+            fmt::format("Group {} of {} was taken out: nothing stands there to be read.", m.subject.group, p.label)};
+    if (auto problem = implausible(p, m, reversed))
+        return problem;
+    if (m.conditions.condition == Condition::load && m.quantity == Quantity::voltage && m.subject.place == 0 &&
+        !result(p.id).load_round_allowed)
         return Problem{"", 0, "A group is under its floor voltage: no load round until it is explained."};
     return std::nullopt;
 }
 
-Result<Id> Workshop::record_group_reading(Id pack_id, int group, double volts, Condition condition,
-                                          const std::string& instrument, const RoundConditions& conditions) {
-    const store::PackRecord* p = pack(pack_id);
-    if (p == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    if (const auto objection = objection_to_group_reading(*p, group, volts, condition, conditions.reversed))
-        return *objection;
-    store::ReadingRecord record;
-    record.pack_id = pack_id;
-    record.group = group;
-    record.reading.value = volts;
-    record.reading.instrument = instrument;
-    record.reading.protocol = "typed";
-    record.reading.conditions.condition = condition;
-    if (condition == Condition::load)
-        record.reading.conditions.discharge_current_a = conditions.load_a;
-    if (condition == Condition::stored)
-        record.reading.conditions.days_since_charge = conditions.days ? conditions.days : days_since_rest(pack_id);
-    record.rule_set = rules_.stamp();
-    record.taken_at = record.recorded_at = now();
-    const auto id = guarded([&] { return records_.add(record); }, touched_nothing);
-    if (id) {
-        apply_reading({0,
-                       pack_id,
-                       group,
-                       Quantity::voltage,
-                       condition,
-                       volts,
-                       {},
-                       record.reading.conditions.discharge_current_a,
-                       record.reading.conditions.days_since_charge,
-                       record.taken_at});
-        emit changed();
+std::optional<Problem> TriageService::implausible(const Assembly& p, const Measurement& m, bool reversed) const {
+    const int group = m.subject.group;
+    if (group < 0 || group > p.layout.series || (group == 0 && m.quantity != Quantity::voltage))
+        return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p.label, p.layout.series)};
+    if (m.subject.place < 0 || m.subject.place > p.layout.parallel)
+        return Problem{"", 0,
+                       fmt::format("{} has groups 1 to {} of {} units.", p.label, p.layout.series, p.layout.parallel)};
+    if (m.quantity == Quantity::capacity) {
+        // No group holds much more than its pack's label says; where nothing is said, than the largest module there is.
+        constexpr double over_the_label = 1.5, largest_ah = 1000;
+        const double limit = p.claim.capacity_ah ? *p.claim.capacity_ah * over_the_label : largest_ah;
+        if (m.value > 0 && m.value <= limit)
+            return std::nullopt;
+        return Problem{"", 0,
+                       fmt::format("{} Ah is not believed for a group of {}: give what a full discharge of the group "
+                                   "gave, above 0 and at most {} Ah.",
+                                   m.value, p.label, limit)};
     }
-    return id;
+    if (m.quantity == Quantity::temperature) {
+        constexpr double coldest = -40;
+        constexpr double hottest = 150;
+        if (m.value < coldest || m.value > hottest)
+            return Problem{"", 0, fmt::format("{} degC is not believed. Give degrees Celsius.", m.value)};
+        return std::nullopt;
+    }
+    const double limit = group == 0 ? largest_group_voltage(p) * p.layout.series : largest_group_voltage(p);
+    // A reversed group is real, but a minus is more often the probes.
+    if (m.value < 0 && !reversed)
+        return Problem{"", 0,
+                       wording::implausible(Implausible::negative, m.quantity, m.value, limit).toStdString() +
+                           " If the group really is reversed, enter the same value again."};
+    if (const QString doubt =
+            wording::implausible(check_plausible(m.quantity, std::fabs(m.value), limit), m.quantity, m.value, limit);
+        !doubt.isEmpty())
+        return Problem{"", 0, doubt.toStdString()};
+    return std::nullopt;
 }
 
-Result<int> Workshop::import_group_readings(Id pack_id, const std::string& text, const std::string& file) {
-    const store::PackRecord* p = pack(pack_id);
+Measurement TriageService::measurement_of(Id pack, int group, Quantity quantity, double value) const {
+    Measurement m;
+    m.subject.assembly = pack;
+    m.subject.group = group;
+    m.quantity = quantity;
+    m.value = value;
+    m.protocol = "typed";
+    m.rule_set = inventory_.rules().stamp();
+    m.taken_at = m.recorded_at = session_.now();
+    return m;
+}
+
+Result<Id> TriageService::record_group_reading(Id pack_id, int group, double volts, Condition condition,
+                                               const std::string& instrument, const RoundConditions& conditions) {
+    const Assembly* p = inventory_.pack(pack_id);
     if (p == nullptr)
-        return Problem{"", 0, "There is no such pack."};
+        return no_such_pack();
+    Measurement m = measurement_of(pack_id, group, Quantity::voltage, volts);
+    m.instrument = instrument;
+    m.resolution = conditions.resolution_v;
+    m.conditions.condition = condition;
+    if (condition == Condition::load)
+        m.conditions.discharge_current_a = conditions.load_a;
+    if (condition == Condition::stored)
+        m.conditions.days_since_charge = conditions.days ? conditions.days : days_since_rest(pack_id);
+    if (const auto problem = objection(*p, m, conditions.reversed))
+        return *problem;
+    return session_.commit([&] { return session_.measurements.add(m); }, ChangeSet::assembly(pack_id));
+}
+
+Result<Id> TriageService::record(Measurement reading, const std::string& taken_at) {
+    const Assembly* p = inventory_.pack(reading.subject.assembly);
+    if (p == nullptr)
+        return no_such_pack();
+    if (receive_.gate_closed(*p))
+        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+    if (const auto problem = implausible(*p, reading, true)) // a load round that was read was somebody's decision
+        return *problem;
+    reading.rule_set = inventory_.rules().stamp();
+    reading.recorded_at = session_.now();
+    reading.taken_at = taken_at;
+    return session_.commit([&] { return session_.measurements.add(reading); },
+                           ChangeSet::assembly(reading.subject.assembly));
+}
+
+Result<int> TriageService::import_group_readings(Id pack_id, const std::string& text, const std::string& file) {
+    const Assembly* p = inventory_.pack(pack_id);
+    if (p == nullptr)
+        return no_such_pack();
     const auto read = exchange::read_group_readings(text, file, p->layout);
     if (!read)
         return read.problem();
-    for (const GroupReading& reading : read.value().readings)
-        if (const auto objection =
-                objection_to_group_reading(*p, reading.group, reading.voltage_v, reading.condition, true))
-            return Problem{file, 0, fmt::format("group {}: {}", reading.group, objection->sentence)};
-    for (const GroupCapacity& held : read.value().capacities)
-        if (const auto objection = objection_to_capacity(*p, held.capacity_ah))
-            return Problem{file, 0, fmt::format("group {}: {}", held.group, objection->sentence)};
-    const std::string at = now();
-    const auto done = guarded_step([&] {
-        for (const GroupReading& reading : read.value().readings) {
-            store::ReadingRecord record;
-            record.pack_id = pack_id;
-            record.group = reading.group;
-            record.reading.value = reading.voltage_v;
-            record.reading.instrument = read.value().snapshot ? "board" : "file";
-            record.reading.protocol = "imported";
-            record.reading.conditions.condition = reading.condition;
-            if (reading.current_a)
-                record.reading.conditions.discharge_current_a = std::fabs(*reading.current_a);
-            record.reading.conditions.days_since_charge = reading.days;
-            record.rule_set = rules_.stamp();
-            record.taken_at = record.recorded_at = at;
-            records_.add(record);
-        }
-        for (const GroupCapacity& held : read.value().capacities)
-            records_.add(store::InsideRecord{pack_id, held.group, 0, Quantity::capacity, held.capacity_ah, false, at});
-    });
-    if (!done)
+    std::vector<Measurement> measured;
+    for (const GroupReading& reading : read.value().readings) {
+        Measurement m = measurement_of(pack_id, reading.group, Quantity::voltage, reading.voltage_v);
+        m.instrument = read.value().snapshot ? "board" : "file";
+        m.protocol = "imported";
+        m.conditions.condition = reading.condition;
+        if (reading.current_a && reading.condition == Condition::charge)
+            m.conditions.charge_current_a = std::fabs(*reading.current_a);
+        else if (reading.current_a)
+            m.conditions.discharge_current_a = std::fabs(*reading.current_a);
+        m.conditions.days_since_charge = reading.days;
+        measured.push_back(std::move(m));
+    }
+    for (const GroupCapacity& held : read.value().capacities) {
+        measured.push_back(measurement_of(pack_id, held.group, Quantity::capacity, held.capacity_ah));
+        measured.back().protocol = "imported";
+    }
+    for (const Measurement& m : measured)
+        if (const auto problem = objection(*p, m, true))
+            return Problem{file, 0, fmt::format("group {}: {}", m.subject.group, problem->sentence)};
+    if (const auto done = record_of_group(pack_id, measured); !done)
         return done.problem();
     return static_cast<int>(read.value().readings.size());
 }
 
-std::optional<double> Workshop::days_since_rest(Id pack_id) const {
-    const auto found = pack_readings_.find(pack_id);
-    if (found == pack_readings_.end())
-        return std::nullopt;
-    std::optional<double> days;
-    const QDateTime today = clock_();
-    for (const store::ReadingFact& r : found->second)
-        if (r.condition == Condition::rest) {
-            const QDateTime at = QDateTime::fromString(QString::fromStdString(r.taken_at), Qt::ISODateWithMs);
-            constexpr double seconds_per_day = 86400;
-            if (at.isValid())
-                days = std::max(0.0, static_cast<double>(at.secsTo(today)) / seconds_per_day);
-        }
-    return days;
-}
-
-Result<Id> Workshop::note(Id pack_id, const std::string& kind, int group, const std::string& code) {
-    if (pack(pack_id) == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    const auto id = guarded(
+Result<bool> TriageService::record_of_group(Id pack_id, const std::vector<Measurement>& read) {
+    return session_.step(
         [&] {
-            return records_.add(store::PackNoteRecord{0, pack_id, kind, group, code, now()});
+            for (const Measurement& m : read)
+                session_.measurements.add(m);
         },
-        touched_nothing);
-    if (id) {
-        notes_.push_back({id.value(), pack_id, kind, group, code, now()});
-        forget_explanation(pack_id);
-        emit changed();
-    }
-    return id;
+        ChangeSet::assembly(pack_id));
 }
 
-std::vector<std::string> Workshop::symptoms_of_pack(Id pack) const {
+Result<bool> TriageService::note_unit_voltages(Id pack_id, int group, const std::vector<std::optional<double>>& volts) {
+    const Assembly* p = inventory_.pack(pack_id);
+    if (p == nullptr)
+        return no_such_pack();
+    std::vector<Measurement> read;
+    for (std::size_t i = 0; i < volts.size(); ++i) {
+        if (!volts[i])
+            continue;
+        Measurement m = measurement_of(pack_id, group, Quantity::voltage, *volts[i]);
+        m.subject.place = static_cast<int>(i) + 1;
+        if (const auto problem = objection(*p, m, true))
+            return Problem{"", 0, fmt::format("unit {}: {}", i + 1, problem->sentence)};
+        read.push_back(std::move(m));
+    }
+    if (read.empty() || group < 1)
+        return Problem{"", 0, "No voltage was given. Write one for each unit, such as 3.61 3.60 0.20 3.61."};
+    return record_of_group(pack_id, read);
+}
+
+Result<bool> TriageService::note_temperature(Id pack_id, int group, double celsius, bool under_load) {
+    const Assembly* p = inventory_.pack(pack_id);
+    if (p == nullptr)
+        return no_such_pack();
+    Measurement m = measurement_of(pack_id, group, Quantity::temperature, celsius);
+    m.conditions.condition = under_load ? Condition::load : Condition::rest;
+    if (const auto problem = objection(*p, m, false))
+        return *problem;
+    return record_of_group(pack_id, {m});
+}
+
+Result<bool> TriageService::note_group_capacity(Id pack_id, int group, double capacity_ah) {
+    const Assembly* p = inventory_.pack(pack_id);
+    if (p == nullptr)
+        return no_such_pack();
+    const Measurement m = measurement_of(pack_id, group, Quantity::capacity, capacity_ah);
+    if (const auto problem = objection(*p, m, false))
+        return *problem;
+    return record_of_group(pack_id, {m});
+}
+
+std::optional<double> TriageService::days_since_rest(Id pack_id) const {
+    const std::string& rested_at = inventory_.pack_case(pack_id).rested_at;
+    const auto days = days_between(rested_at, session_.now());
+    return days ? std::optional(std::max(0.0, *days)) : std::nullopt;
+}
+
+Result<Id> TriageService::note(Id pack_id, NoteKind kind, int group, const std::string& code) {
+    if (inventory_.pack(pack_id) == nullptr)
+        return no_such_pack();
+    return session_.commit(
+        [&] {
+            return session_.remarks.add(PackNote{0, pack_id, kind, group, code, session_.now()});
+        },
+        ChangeSet::remark(pack_id, 0));
+}
+
+std::vector<std::string> TriageService::symptoms_of_pack(Id pack) const {
     std::vector<std::string> out;
-    for (const auto& n : notes_)
-        if (n.pack_id == pack && n.kind == "symptom")
+    for (const PackNote& n : inventory_.notes())
+        if (n.assembly == pack && n.kind == NoteKind::symptom)
             out.push_back(n.code);
     return out;
 }
 
-Result<bool> Workshop::note_symptom(Id pack_id, const std::string& id, bool present) {
-    if (library_.triage.symptom(id) == nullptr)
+Result<bool> TriageService::note_symptom(Id pack_id, const std::string& id, bool present) {
+    if (inventory_.library().triage.symptom(id) == nullptr)
         return Problem{"", 0, "Symptom \"" + id + "\" is not in the library."};
-    const auto known = std::find_if(notes_.begin(), notes_.end(), [&](const auto& n) {
-        return n.pack_id == pack_id && n.kind == "symptom" && n.code == id;
+    const auto& notes = inventory_.notes();
+    const auto known = std::find_if(notes.begin(), notes.end(), [&](const PackNote& n) {
+        return n.assembly == pack_id && n.kind == NoteKind::symptom && n.code == id;
     });
-    if (present) {
-        if (known != notes_.end())
-            return true;
-        const auto added = note(pack_id, "symptom", 0, id);
-        if (!added)
-            return added.problem();
+    if (present == (known != notes.end()))
         return true;
+    if (!present) {
+        const Id noted = known->id;
+        return session_.step([&] { session_.remarks.strike_note(noted, session_.now()); },
+                             ChangeSet::remark(pack_id, 0));
     }
-    if (known == notes_.end())
-        return true;
-    const auto done = guarded_step([&] { records_.strike_note(known->id, now()); }, touched_nothing);
-    if (done) {
-        notes_.erase(known);
-        forget_explanation(pack_id);
-        emit changed();
-    }
-    return done;
-}
-
-Result<bool> Workshop::note_replaced(Id pack_id, int group) {
-    const auto added = note(pack_id, "replaced", group, "");
+    const auto added = note(pack_id, NoteKind::symptom, 0, id);
     if (!added)
         return added.problem();
     return true;
 }
 
-Result<bool> Workshop::note_lead_swap(Id pack_id, int group, bool moved) {
-    const auto added = note(pack_id, "lead-swap", group, moved ? "moved" : "stayed");
+Result<bool> TriageService::note_replaced(Id pack_id, int group) {
+    const auto added = note(pack_id, NoteKind::replaced, group, "");
     if (!added)
         return added.problem();
     return true;
 }
 
-Result<bool> Workshop::note_unit_voltages(Id pack_id, int group, const std::vector<std::optional<double>>& volts) {
-    const store::PackRecord* p = pack(pack_id);
-    if (p == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    if (gate_closed(*p))
-        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
-    if (group < 1 || group > p->layout.series || static_cast<int>(volts.size()) > p->layout.parallel)
-        return Problem{
-            "", 0, fmt::format("{} has groups 1 to {} of {} units.", p->label, p->layout.series, p->layout.parallel)};
-    const double limit = largest_group_voltage(*p);
-    std::vector<store::InsideRecord> read;
-    for (std::size_t i = 0; i < volts.size(); ++i) {
-        if (!volts[i])
-            continue;
-        if (const QString objection = wording::implausible(
-                check_plausible(Quantity::voltage, std::fabs(*volts[i]), limit), Quantity::voltage, *volts[i], limit);
-            !objection.isEmpty())
-            return Problem{"", 0, fmt::format("unit {}: {}", i + 1, objection.toStdString())};
-        read.push_back({pack_id, group, static_cast<int>(i) + 1, Quantity::voltage, *volts[i], false, now()});
-    }
-    if (read.empty())
-        return Problem{"", 0, "No voltage was given. Write one for each unit, such as 3.61 3.60 0.20 3.61."};
-    return note_inside(read);
+Result<bool> TriageService::note_lead_swap(Id pack_id, int group, bool moved) {
+    const auto added = note(pack_id, NoteKind::lead_swap, group, moved ? "moved" : "stayed");
+    if (!added)
+        return added.problem();
+    return true;
 }
 
-Result<bool> Workshop::note_temperature(Id pack_id, int group, double celsius, bool under_load) {
-    const store::PackRecord* p = pack(pack_id);
-    constexpr double coldest = -40;
-    constexpr double hottest = 150;
-    if (p == nullptr || group < 1 || group > p->layout.series)
-        return Problem{"", 0, "There is no such group."};
-    if (celsius < coldest || celsius > hottest)
-        return Problem{"", 0, fmt::format("{} degC is not believed. Give degrees Celsius.", celsius)};
-    return note_inside({{pack_id, group, 0, Quantity::temperature, celsius, under_load, now()}});
+bool TriageService::explained_at_hand(Id pack_id) const {
+    const auto found = explained_.find(pack_id);
+    return found != explained_.end() && found->second.revision == known_revision(pack_id);
 }
 
-std::optional<Problem> Workshop::objection_to_capacity(const store::PackRecord& p, double capacity_ah) const {
-    // No group holds much more than its pack's label says; where nothing is said, than the largest module there is.
-    constexpr double over_the_label = 1.5, largest_ah = 1000;
-    const double limit = p.claim.capacity_ah ? *p.claim.capacity_ah * over_the_label : largest_ah;
-    if (capacity_ah > 0 && capacity_ah <= limit)
-        return std::nullopt;
-    return Problem{"", 0,
-                   fmt::format("{} Ah is not believed for a group of {}: give what a full discharge of the group gave, "
-                               "above 0 and at most {} Ah.",
-                               capacity_ah, p.label, limit)};
+const Explained& TriageService::explained(Id id) const {
+    Kept& kept = explained_[id];
+    const std::int64_t revision = known_revision(id);
+    if (kept.revision == revision)
+        return kept.explained;
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
+    kept = {revision,
+            chemistry != nullptr ? explain(triage_case(id), *chemistry, inventory_.library().triage) : Explained{}};
+    return kept.explained;
 }
 
-Result<bool> Workshop::note_group_capacity(Id pack_id, int group, double capacity_ah) {
-    const store::PackRecord* p = pack(pack_id);
-    if (p == nullptr || group < 1 || group > p->layout.series)
-        return Problem{"", 0, "There is no such group."};
-    if (gate_closed(*p))
-        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
-    if (const auto objection = objection_to_capacity(*p, capacity_ah))
-        return *objection;
-    return note_inside({{pack_id, group, 0, Quantity::capacity, capacity_ah, false, now()}});
-}
-
-std::map<int, double> Workshop::group_capacities(Id pack_id) const {
-    std::map<int, double> out;
-    for (const auto& inside : inside_of(pack_id))
-        if (inside.quantity == Quantity::capacity)
-            out[inside.group] = inside.value;
-    return out;
-}
-
-// The newest of each place and quantity; nothing of what a group was before its unit was replaced.
-std::vector<store::InsideRecord> Workshop::inside_of(Id id) const {
-    const store::PackRecord* p = pack(id);
-    std::map<int, std::string> replaced_at;
-    for (const auto& n : notes_)
-        if (n.pack_id == id && n.kind == "replaced")
-            replaced_at[n.group] = n.noted_at;
-    std::map<std::tuple<int, int, Quantity, bool>, store::InsideRecord> newest;
-    for (const auto& inside : inside_) {
-        if (p == nullptr || inside.pack_id != id || inside.group > p->layout.series)
-            continue;
-        const auto at = replaced_at.find(inside.group);
-        if (at == replaced_at.end() || inside.taken_at >= at->second)
-            newest[{inside.group, inside.place, inside.quantity, inside.under_load}] = inside;
-    }
-    std::vector<store::InsideRecord> out;
-    out.reserve(newest.size());
-    for (auto& [place, inside] : newest)
-        out.push_back(std::move(inside));
-    return out;
-}
-
-Result<bool> Workshop::note_inside(const std::vector<store::InsideRecord>& read) {
-    const auto done = guarded_step(
-        [&] {
-            for (const auto& inside : read)
-                records_.add(inside);
-        },
-        touched_nothing);
-    if (done) {
-        inside_.insert(inside_.end(), read.begin(), read.end());
-        forget_explanation(read.front().pack_id);
-        emit changed();
-    }
-    return done;
-}
-
-void Workshop::forget_explanation(Id pack_id) {
-    explained_.erase(pack_id);
-    ++revisions_[pack_id];
-}
-
-int Workshop::known_revision(Id pack_id) const {
-    const auto found = revisions_.find(pack_id);
-    constexpr int loads_apart = 1'000'000;
-    return load_count_ * loads_apart + (found == revisions_.end() ? 0 : found->second);
-}
-
-void Workshop::keep_explained(Id pack_id, int revision, Explained made) {
+void TriageService::keep_explained(Id pack_id, std::int64_t revision, Explained made) {
     if (revision == known_revision(pack_id))
-        explained_[pack_id] = std::move(made);
+        explained_[pack_id] = {revision, std::move(made)};
 }
 
-Result<bool> Workshop::move_group(Id from, int group, Id into, int place) {
-    const store::PackRecord* donor = pack(from);
-    const store::PackRecord* host = pack(into);
-    if (donor == nullptr || host == nullptr)
-        return Problem{"", 0, "There is no such pack."};
-    for (const store::PackRecord* p : {donor, host})
-        if (gate_closed(*p) || pack_quarantined(p->id))
-            return Problem{"", 0, p->label + " is held: pass its gate or close its quarantine first."};
-    const auto read = group_readings(from, Condition::rest).by_group;
-    const auto volts = read.find(group);
-    if (volts == read.end() || place < 1 || place > host->layout.series)
-        return Problem{"", 0, fmt::format("Group {} of {} is not read.", group, donor->label)};
-    const std::string at = now();
-    const auto reading = [&](Id pack_id, int number, double value) {
-        store::ReadingRecord record;
-        record.pack_id = pack_id;
-        record.group = number;
-        record.reading.value = value;
-        record.reading.instrument = "moved";
-        record.reading.protocol = "moved";
-        record.rule_set = rules_.stamp();
-        record.taken_at = record.recorded_at = at;
-        return record;
-    };
-    const double carried = volts->second;
-    const auto capacities = group_capacities(from);
-    const auto held = capacities.find(group);
-    const std::string from_label = donor->label;
-    const std::string into_label = host->label;
-    return guarded_step([&] {
-        records_.add(reading(into, place, carried));
-        records_.add(reading(from, group, 0.0));
-        records_.add(store::PackNoteRecord{0, into, "replaced", place, from_label, at});
-        if (held != capacities.end())
-            records_.add(store::InsideRecord{into, place, 0, Quantity::capacity, held->second, false, at});
-        records_.add(store::EventRecord{at, "group moved", into_label,
-                                        fmt::format("group {} of {} to place {}", group, from_label, place)});
-    });
-}
-
-TriageCase Workshop::triage_case(Id id) const {
-    TriageCase out;
-    const store::PackRecord* p = pack(id);
-    if (p == nullptr)
-        return out;
-    out.layout = p->layout;
-    out.capacity_ah = p->claim.capacity_ah;
-    // What was read of a group before its unit was replaced counts no more once it was read again.
-    std::map<int, std::string> replaced_at;
-    for (const auto& n : notes_)
-        if (n.pack_id == id && n.kind == "replaced")
-            replaced_at[n.group] = n.noted_at;
-    const auto found = pack_readings_.find(id);
-    const auto outdated = [&](const store::ReadingFact& r) {
-        const auto at = replaced_at.find(r.group);
-        return at != replaced_at.end() && r.taken_at < at->second &&
-               std::any_of(found->second.begin(), found->second.end(), [&](const store::ReadingFact& later) {
-                   return later.group == r.group && later.taken_at >= at->second;
-               });
-    };
-    if (found != pack_readings_.end())
-        for (const store::ReadingFact& r : found->second) {
-            if (outdated(r))
-                continue;
-            if (r.group == 0) {
-                if (r.condition == Condition::rest)
-                    out.terminal_v = r.value;
-                continue;
-            }
-            if (r.group > p->layout.series)
-                continue;
-            GroupReading reading;
-            reading.group = r.group;
-            reading.condition = r.condition;
-            reading.voltage_v = r.value;
-            if (r.discharge_current_a)
-                reading.current_a = -*r.discharge_current_a;
-            reading.days = r.days;
-            out.readings.push_back(reading);
-        }
-    for (const auto& inside : inside_of(id)) {
-        if (inside.quantity == Quantity::voltage)
-            out.units.push_back({inside.group, std::to_string(inside.place), inside.value});
-        else if (inside.quantity == Quantity::capacity)
-            out.capacities.push_back({inside.group, inside.value});
-        else
-            out.temperatures.push_back({inside.group, inside.value, inside.under_load});
-    }
-    for (const auto& n : notes_) {
-        if (n.pack_id != id)
-            continue;
-        if (n.kind == "symptom")
-            out.symptoms.push_back(n.code);
-        else if (n.kind == "replaced")
-            out.replaced.push_back(n.group);
-        else if (n.kind == "lead-swap")
-            out.swaps.push_back({n.group, n.code == "moved"});
-    }
-    return out;
-}
-
-const Explained& Workshop::explained(Id id) const {
-    if (const auto found = explained_.find(id); found != explained_.end())
-        return found->second;
-    const store::PackRecord* p = pack(id);
-    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
-    Explained& made = explained_[id];
-    if (chemistry != nullptr)
-        made = explain(triage_case(id), *chemistry, library_.triage);
-    return made;
-}
-
-std::vector<Way> Workshop::ways(Id id) const {
-    const store::PackRecord* p = pack(id);
-    const Chemistry* chemistry = p != nullptr ? library_.chemistry(p->chemistry) : nullptr;
+std::vector<Way> TriageService::ways(Id id) const {
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
     if (chemistry == nullptr || explained(id).explanations.empty())
         return {};
     return ways_forward(triage_case(id), explained(id), *chemistry);
+}
+
+bool TriageService::may_donate(const Assembly& donor, const Assembly& host) const {
+    const bool undecided = donor.state == AssemblyState::in_triage || donor.state == AssemblyState::to_open ||
+                           donor.state == AssemblyState::under_repair;
+    return undecided && donor.chemistry == host.chemistry && donor.layout == host.layout &&
+           !inventory_.pack_quarantined(donor.id);
+}
+
+DonorQuestion TriageService::donor_question(const Assembly& kind) const {
+    DonorQuestion out;
+    for (const Assembly& p : inventory_.packs()) {
+        if (!may_donate(p, kind))
+            continue;
+        const auto& read = group_readings(p.id, Condition::rest);
+        const auto& empty = groups_taken_out(p.id);
+        const std::size_t groups = read.size() - read.count(0) + empty.size();
+        if (static_cast<int>(groups) < p.layout.series) {
+            ++out.unread;
+            continue;
+        }
+        out.ids[p.label] = p.id;
+        const auto& capacities = group_capacities(p.id);
+        for (const auto& [g, v] : read)
+            if (g > 0) {
+                const auto held = capacities.find(g);
+                out.groups.push_back({p.label, g, v,
+                                      held == capacities.end() ? std::nullopt : std::optional<double>(held->second),
+                                      p.model});
+            }
+        for (const int g : empty) // a place without a group gives nothing and wants one, as a dead one does
+            out.groups.push_back({p.label, g, 0.0, std::nullopt, p.model});
+    }
+    return out;
+}
+
+Result<bool> TriageService::move_group(Id from, int group, Id into, int place) {
+    const Assembly* donor = inventory_.pack(from);
+    const Assembly* host = inventory_.pack(into);
+    if (donor == nullptr || host == nullptr)
+        return no_such_pack();
+    for (const Assembly* p : {donor, host})
+        if (receive_.held(*p))
+            return Problem{"", 0, p->label + " is held: pass its gate or close its quarantine first."};
+    if (donor->chemistry != host->chemistry || donor->layout.cells_per_unit != host->layout.cells_per_unit)
+        return Problem{"", 0, donor->label + " and " + host->label + " do not hold groups of one kind."};
+    if (!group_readings(from, Condition::rest).contains(group) || place < 1 || place > host->layout.series)
+        return Problem{"", 0, fmt::format("Group {} of {} is not read.", group, donor->label)};
+    const Placement* moved = standing_group(inventory_.placements(from), group);
+    if (moved == nullptr)
+        return Problem{"", 0, fmt::format("Group {} of {} was taken out already.", group, donor->label)};
+    const Placement* replaced = standing_group(inventory_.placements(into), place);
+    const std::string at = session_.now();
+    Placement now = *moved;
+    now.assembly = into;
+    now.group = place;
+    now.since = at;
+    now.why = "moved from " + donor->label;
+    const Id ends = moved->id;
+    const Id makes_room = replaced != nullptr ? replaced->id : 0;
+    const std::string from_label = donor->label;
+    const std::string into_label = host->label;
+    ChangeSet changes = ChangeSet::remark(into, 0);
+    changes.assemblies.insert(from);
+    return session_.step(
+        [&] {
+            session_.assemblies.end(ends, at, "moved to " + into_label);
+            if (makes_room != 0)
+                session_.assemblies.end(makes_room, at, "replaced");
+            session_.assemblies.add(now);
+            session_.remarks.add(PackNote{0, into, NoteKind::replaced, place, from_label, at});
+            session_.event("group moved", into_label,
+                           fmt::format("group {} of {} to place {}", group, from_label, place));
+        },
+        changes);
 }
 
 } // namespace ingot

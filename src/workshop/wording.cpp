@@ -2,15 +2,11 @@
 
 #include "workshop/figures.h"
 
-#include <QCoreApplication>
+#include "workshop/translated.h"
 
 namespace ingot::wording {
 
 namespace {
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("wording", text);
-}
 
 QString figure_of(const Evidence& evidence, double value) {
     switch (evidence.kind) {

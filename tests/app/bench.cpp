@@ -234,7 +234,7 @@ TEST_CASE("The plan of the waiting modules is drawn, dragged and exported") {
     CHECK_FALSE(objection_to_plan(second.problem, second.plan));
     bool kept = false;
     for (const auto& waiting : w.bench().schedule().queue())
-        kept = kept || (waiting.unit_id == insisted && !waiting.insisted_at.empty());
+        kept = kept || (waiting.unit == insisted && !waiting.insisted_at.empty());
     CHECK(kept);
     const std::string path = w.file("visits.ics");
     BenchWindow::save_as(path);
@@ -272,7 +272,8 @@ TEST_CASE("Curves are read off and saved; the log is exported in both forms") {
     LogSamples samples = read.value().samples;
     const auto measured = measure_capacity(samples, {{}, 3.01, {}, 1, {}});
     REQUIRE(measured.discharge_capacity_ah);
-    CHECK(*measured.discharge_capacity_ah == Approx(*w.shop().unit(cells[0])->facts.capacity_ah).epsilon(1e-6));
+    // The tester counts every ampere-second, its log only samples them.
+    CHECK(*measured.discharge_capacity_ah == Approx(*w.shop().unit(cells[0])->facts.capacity_ah).epsilon(5e-3));
     const std::string bdf = w.file("log.bdf.csv");
     BenchWindow::save_as(bdf);
     w.command(QStringLiteral("Save the log (Battery"));
@@ -312,5 +313,5 @@ TEST_CASE("64 bays at ten readings a second leave the window idle most of the ti
     CHECK(share < 0.5);
 #endif
     for (const BayView& bay : w.bays().bays())
-        CHECK(bay.holes == 0);
+        CHECK(bay.gaps == 0);
 }

@@ -37,7 +37,7 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     REQUIRE(w.shop().packs().size() == 1);
     CHECK(w.shop().lots().size() == 1);
     w.key(Qt::Key_T, Qt::ControlModifier);
-    CHECK(w.shop().packs()[0].stage == "triage");
+    CHECK(w.shop().packs()[0].state == AssemblyState::in_triage);
 
     // Triage: groups and terminals by number pad.
     w.go(Station::triage);
@@ -45,10 +45,10 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     for (const char* volts : {"3.642", "3.640", "3.645", "10.93"})
         w.scan(QString::fromLatin1(volts));
     const Id pack = w.shop().packs()[0].id;
-    CHECK(w.shop().triage(pack).summary == PackTriage::healthy);
+    CHECK(w.shop().triage().result(pack).summary == PackTriage::healthy);
     CHECK(w.view<app::TriageStation>(Station::triage)->active_box() == -1); // the round ended by itself
     w.key(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
-    CHECK(w.shop().packs()[0].stage == "open");
+    CHECK(w.shop().packs()[0].state == AssemblyState::to_open);
 
     // Open.
     w.go(Station::open);
@@ -76,7 +76,7 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     measure(Qt::Key_4, 2.25, 0.06, 3);
     measure(Qt::Key_2, 52.0, 2.0, 1);
     measure(Qt::Key_5, 0.9, 0.1, 2);
-    CHECK(w.shop().records().count("reading") == 4 + 4 * 12);
+    CHECK(w.shop().ledger().counts().measurements == 4 + 4 * 12);
     for (const UnitState& u : w.shop().units())
         CHECK(u.verdict.duty <= Duty::store);
 
@@ -95,23 +95,23 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     auto* build = w.view<app::BuildStation>(Station::build);
     CHECK(w.window.current_view() == build);
     for (int i = 0; i < 9; ++i) {
-        const BuildSheet sheet = w.shop().sheet(build->build());
+        const BuildSheet sheet = w.shop().build().sheet(build->build());
         const auto next =
             std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });
         REQUIRE(next != sheet.lines.end());
         CHECK(build->evidence().hand_title == QStringLiteral("Tray A1, well %1").arg(next->well));
         w.scan(QString::fromStdString(next->code));
     }
-    CHECK(w.shop().sheet(build->build()).taken == 9);
-    CHECK(w.shop().build(build->build())->state == "taken");
+    CHECK(w.shop().build().sheet(build->build()).taken == 9);
+    CHECK(w.shop().build_of(build->build())->state == AssemblyState::taken);
     CHECK(build->evidence().hand_title.isEmpty());
-    CHECK(w.shop().sheet(build->build()).worst.advice <= JoinAdvice::within_limit);
+    CHECK(w.shop().build().sheet(build->build()).worst.advice <= JoinAdvice::within_limit);
     REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("sheet.pdf"))));
 
     // Everything is in the file.
     const auto reader = Workshop::open(w.path()).value();
     CHECK(reader->units().size() == 12);
-    CHECK(reader->builds().front().units.size() == 9);
+    CHECK(reader->inventory().placements(reader->builds().front().id).size() == 9);
 }
 
 TEST_CASE("A look finding at Test quarantines the unit, and its home can be changed") {
@@ -164,7 +164,7 @@ TEST_CASE("Two windows on one file: the reader follows nothing, harms nothing") 
     second.take_line(code);
     second.take_line(QStringLiteral("3.7"));
     CHECK(second.told().contains(QStringLiteral("another window")));
-    CHECK(w.shop().records().count("reading") == second.workshop()->records().count("reading"));
+    CHECK(w.shop().ledger().counts().measurements == second.workshop()->ledger().counts().measurements);
 }
 
 TEST_CASE("Opening another workshop closes the first one cleanly") {

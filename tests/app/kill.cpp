@@ -1,6 +1,6 @@
 // The real application acknowledges readings one by one and is killed at random moments; nothing acknowledged is
 // missing.
-#include "store/records.h"
+#include "../store/open_store.h"
 
 #include "temporary.h"
 
@@ -77,9 +77,8 @@ TEST_CASE("Readings acknowledged before a kill -9 are all there, and the file op
     REQUIRE(std::system((std::string(INGOT_BINARY_DIR) + "/ingot-cli demo " + path + " >/dev/null").c_str()) == 0);
     std::string label;
     {
-        auto file = store::WorkshopFile::open(path).value();
-        store::Records records(*file);
-        label = records.units()[30].code.text();
+        tests::Store records(store::WorkshopFile::open(path).value());
+        label = records.units.all()[30].code.text();
     }
     std::mt19937 random(20261125);
     std::size_t acknowledged_in_all = 0;
@@ -128,12 +127,13 @@ TEST_CASE("Readings acknowledged before a kill -9 are all there, and the file op
         }
         auto opened = store::WorkshopFile::open(path);
         REQUIRE(opened.ok());
-        CHECK(opened.value()->access() == store::Access::writing); // the lock went with the process
-        store::Records records(*opened.value());
+        CHECK(opened.value()->access() == Access::writing); // the lock went with the process
+        tests::Store records(std::move(opened).value());
         std::map<double, int> there;
-        for (const auto& r : records.standing_readings())
-            if (r.reading.instrument == "bench meter" && r.reading.protocol == "typed" && r.unit_id != 0)
-                ++there[r.reading.value];
+        for (const auto& u : records.units.all())
+            for (const Measurement& m : records.measurements.of_unit(u.id))
+                if (m.instrument == "bench meter" && m.protocol == "typed")
+                    ++there[m.value];
         for (const auto& [value, count] : expected) {
             INFO("reading " << value << " in round " << round);
             CHECK(there[value] >= count);
@@ -150,14 +150,16 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
     REQUIRE(std::system((std::string(INGOT_BINARY_DIR) + "/ingot-cli demo " + path + " >/dev/null").c_str()) == 0);
     std::vector<std::string> labels;
     {
-        auto file = store::WorkshopFile::open(path).value();
-        store::Records records(*file);
-        std::map<store::Id, double> volts;
-        for (const auto& fact : records.standing_facts())
-            if (fact.unit_id != 0 && fact.quantity == Quantity::voltage)
-                volts[fact.unit_id] = fact.value;
-        for (const auto& unit : records.units())
-            if (unit.model == "H26" && unit.state == "stock" && volts[unit.id] > 3.3 && labels.size() < 4)
+        tests::Store records(store::WorkshopFile::open(path).value());
+        std::map<Id, double> volts;
+        records.measurements.each_unit([&](Id unit, const std::vector<Measurement>& history) {
+            for (const Measurement& m : history)
+                if (m.quantity == Quantity::voltage)
+                    volts[unit] = m.value;
+        });
+        for (const auto& unit : records.units.all())
+            if (unit.model == "H26" && unit.whereabouts == Whereabouts::stock && volts[unit.id] > 3.3 &&
+                labels.size() < 4)
                 labels.push_back(unit.code.text());
     }
     const std::string socket = folder.file("tester");
@@ -193,19 +195,19 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
     ::waitpid(first.pid, &status, 0);
     ::close(first.to);
     ::close(first.from);
-    std::map<store::Id, std::size_t> written;
+    std::map<Id, std::size_t> written;
     {
         auto file = store::WorkshopFile::open(path);
         REQUIRE(file.ok());
-        store::Records records(*file.value());
-        const auto runs = records.open_bay_runs();
+        tests::Store records(std::move(file).value());
+        const auto runs = records.runs.open();
         REQUIRE(runs.size() == labels.size());
         for (const auto& run : runs) {
             CHECK(run.state == "running");
-            const LogSamples samples = records.samples_of(run.run_id);
+            const LogSamples samples = records.runs.samples_of(run.run);
             REQUIRE(samples.size() >= 2); // one sample a second for four seconds, less the last one or two
             CHECK(samples.time_s.back() >= 2);
-            written[run.run_id] = samples.size();
+            written[run.run] = samples.size();
         }
     }
     const Child second = start(path, "socket:" + socket);
@@ -214,9 +216,9 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
         auto opened = store::WorkshopFile::open(path);
         if (!opened.ok())
             return false;
-        store::Records beside(*opened.value());
+        tests::Store beside(std::move(opened).value());
         return std::all_of(written.begin(), written.end(), [&](const auto& before) {
-            return beside.samples_of(before.first).size() > before.second + 2;
+            return beside.runs.samples_of(before.first).size() > before.second + 2;
         });
     };
     ::usleep(6'000'000); // it takes the writer's lock first
@@ -230,12 +232,12 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
     ::waitpid(sim, &status, 0);
     auto file = store::WorkshopFile::open(path);
     REQUIRE(file.ok());
-    store::Records records(*file.value());
-    for (const auto& run : records.open_bay_runs()) {
+    tests::Store records(std::move(file).value());
+    for (const auto& run : records.runs.open()) {
         CHECK(run.state == "running");
-        CHECK(run.holes == 0);
-        const LogSamples samples = records.samples_of(run.run_id);
-        CHECK(samples.size() > written[run.run_id]);
+        CHECK(run.gaps == 0);
+        const LogSamples samples = records.runs.samples_of(run.run);
+        CHECK(samples.size() > written[run.run]);
         // What the tester measured while nobody listened is there too.
         for (std::size_t i = 1; i < samples.size(); ++i)
             CHECK(samples.time_s[i] - samples.time_s[i - 1] < 2);

@@ -157,10 +157,10 @@ TEST_CASE("A log through the dialog, put away again") {
     command(w, QStringLiteral("Import a log"));
     auto* station = w.view<app::TestStation>(Station::test);
     REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
-    const auto runs = w.shop().records().count("run");
+    const auto runs = w.shop().ledger().counts().runs;
     command(w, QStringLiteral("Put the log away"));
     CHECK_FALSE(station->log_import()->ready());
-    CHECK(w.shop().records().count("run") == runs);
+    CHECK(w.shop().ledger().counts().runs == runs);
     command(w, QStringLiteral("Next unit to test"));
     const Id first = station->unit();
     command(w, QStringLiteral("Next unit to test"));
@@ -179,9 +179,9 @@ TEST_CASE("A lot is added with its source, and packs follow its label") {
     CHECK(w.shop().lots().back().source == "trail lanterns");
     CHECK(w.find<QLineEdit>("pack_label")->text().startsWith(QStringLiteral("LAN-09")));
     command(w, QStringLiteral("Add pack"));
-    CHECK(w.shop().packs().back().lot_id == w.shop().lots().back().id);
+    CHECK(w.shop().packs().back().lot == w.shop().lots().back().id);
     command(w, QStringLiteral("Refuse pack"));
-    CHECK(w.shop().packs().back().stage == "refused");
+    CHECK(w.shop().packs().back().state == AssemblyState::refused);
 }
 
 TEST_CASE("A finding that was wrong is struck out with a reason; without one it stays") {
@@ -197,19 +197,19 @@ TEST_CASE("A finding that was wrong is struck out with a reason; without one it 
         w.settle();
     };
     click();
-    CHECK(w.shop().records().count("look_finding") > 0);
-    const auto standing = w.shop().records().findings().size();
+    CHECK_FALSE(w.shop().inventory().findings().empty());
+    const auto standing = w.shop().inventory().findings().size();
     Window::answer([](QWidget* dialog) { static_cast<QDialog*>(dialog)->reject(); });
     click();
     CHECK(rusted->isChecked());
-    CHECK(w.shop().records().findings().size() == standing);
+    CHECK(w.shop().inventory().findings().size() == standing);
     Window::answer([](QWidget* dialog) {
         QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("it was paint"));
         QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
     });
     click();
     CHECK_FALSE(rusted->isChecked());
-    CHECK(w.shop().records().findings().size() == standing - 1);
+    CHECK(w.shop().inventory().findings().size() == standing - 1);
 }
 
 TEST_CASE("Match: the give-up control searches again, exclusions can be forgotten and undone") {
@@ -233,7 +233,7 @@ TEST_CASE("Match: the give-up control searches again, exclusions can be forgotte
     const Id excluded = w.shop().find_unit(unit.toStdString()).value();
     command(w, QStringLiteral("Reserve for a build"));
     CHECK(w.shop().unit(excluded)->in_stock()); // it was left out
-    CHECK(w.shop().builds().back().units.size() == 28);
+    CHECK(w.shop().inventory().placements(w.shop().builds().back().id).size() == 28);
 }
 
 TEST_CASE("A protocol is copied, edited and kept; a dangerous one is refused and its text stays") {

@@ -293,8 +293,8 @@ TEST_CASE("Choices, give-up bars, pack and build pictures") {
 
     BuildPicture build;
     BuildSheet sheet;
-    sheet.build.series = 2;
-    sheet.build.parallel = 2;
+    sheet.build.layout.series = 2;
+    sheet.build.layout.parallel = 2;
     sheet.group_capacity_ah = {4.5, 4.6};
     for (int i = 0; i < 4; ++i)
         sheet.lines.push_back(
@@ -305,7 +305,7 @@ TEST_CASE("Choices, give-up bars, pack and build pictures") {
     QSignalSpy tapped(&build, &BuildPicture::chosen);
     QTest::mouseClick(&build, Qt::LeftButton, {}, {20, 60});
     REQUIRE(tapped.count() == 1);
-    CHECK(tapped[0][0].value<store::Id>() == 1);
+    CHECK(tapped[0][0].value<Id>() == 1);
 }
 
 TEST_CASE("A button shows its command's words, state and shortcut") {

@@ -87,8 +87,8 @@ TEST_CASE("A printed build sheet holds every unit with its tray, the formula and
     const tests::Temporary folder;
     BuildSheet sheet;
     sheet.build.label = "B-099";
-    sheet.build.series = 10;
-    sheet.build.parallel = 6; // more than one page
+    sheet.build.layout.series = 10;
+    sheet.build.layout.parallel = 6; // more than one page
     sheet.build.created_at = "2026-11-25T10:00:00Z";
     for (int g = 1; g <= 10; ++g) {
         sheet.group_capacity_ah.push_back(13.5);

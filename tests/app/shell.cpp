@@ -283,7 +283,7 @@ TEST_CASE("A verdict is overruled with a reason, which is kept") {
 
 TEST_CASE("Hazards are listed and closed with what was found") {
     Window w;
-    const auto open = w.shop().open_quarantines();
+    const auto open = w.shop().receive().open_quarantines();
     REQUIRE(open.size() >= 2);
     Window::answer([](QWidget* dialog) {
         Window::answer([](QWidget* inner) {
@@ -299,5 +299,5 @@ TEST_CASE("Hazards are listed and closed with what was found") {
     });
     QTest::mouseClick(w.find<app::PressButton>("hazards"), Qt::LeftButton);
     w.settle();
-    CHECK(w.shop().open_quarantines().size() == open.size() - 1);
+    CHECK(w.shop().receive().open_quarantines().size() == open.size() - 1);
 }

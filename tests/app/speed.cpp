@@ -1,13 +1,13 @@
 // 5,000 units: no step on the GUI thread keeps the person waiting.
 #include "window.h"
 
+#include "../../benchmarks/large_shop.h"
+
 #include "app/parts/duty_scatter.h"
 #include "app/stations/sort/sort_station.h"
 
 #include <QComboBox>
 #include <QElapsedTimer>
-
-#include <random>
 
 using namespace ingot;
 using namespace ingot::tests;
@@ -18,37 +18,7 @@ std::string large_shop() {
     static const Temporary folder;
     static const std::string path = [] {
         const std::string made = folder.file("large.ingot");
-        auto shop = Workshop::create(made, "Large").value();
-        std::mt19937 random(5);
-        std::normal_distribution<double> normal;
-        auto& records = shop->records();
-        records.together([&] {
-            for (int i = 1; i <= 5000; ++i) {
-                const store::Id id = records.add(store::UnitRecord{0,
-                                                                   {"K4", i},
-                                                                   0,
-                                                                   0,
-                                                                   0,
-                                                                   i % 3 == 0 ? "H30" : "H26",
-                                                                   "S" + std::to_string(i / 40),
-                                                                   "",
-                                                                   i % 40 + 1},
-                                                 "2026-01-01");
-                const double health = 0.82 + 0.07 * normal(random);
-                const auto add = [&](Quantity q, double v) {
-                    store::ReadingRecord r;
-                    r.unit_id = id;
-                    r.reading.quantity = q;
-                    r.reading.value = v;
-                    r.taken_at = r.recorded_at = "2026-01-01";
-                    records.add(r);
-                };
-                add(Quantity::voltage, 3.64 + 0.01 * normal(random));
-                add(Quantity::capacity, 2.6 * health);
-                add(Quantity::dc_resistance, 0.045 * (2 - health));
-                add(Quantity::self_discharge, 0.0008);
-            }
-        });
+        benchmarks::make_large_shop(made, 5000, 1);
         return made;
     }();
     return path;
@@ -108,12 +78,14 @@ TEST_CASE("With 5,000 units every click or key is answered within 100 ms") {
     });
     timed("a scanned label", [&] { w.window.take_line(QString::fromStdString(w.shop().units()[4000].code())); });
     std::size_t next = 100;
-    timed("a unit straight to recycling", [&] { REQUIRE(w.shop().recycle_unit(w.shop().units()[next++].record.id)); });
+    timed("a unit straight to recycling",
+          [&] { REQUIRE(w.shop().open().recycle_unit(w.shop().units()[next++].record.id)); });
     timed("a finding on a unit",
-          [&] { REQUIRE(w.shop().note_finding(0, w.shop().units()[next++].record.id, "rusted")); });
-    timed("a unit into a tray", [&] { REQUIRE(w.shop().put_in_tray(w.shop().units()[next++].record.id, "T99")); });
+          [&] { REQUIRE(w.shop().receive().note_finding(0, w.shop().units()[next++].record.id, "rusted")); });
+    timed("a unit into a tray",
+          [&] { REQUIRE(w.shop().open().put_in_tray(w.shop().units()[next++].record.id, "T99")); });
     timed("another model for a unit",
-          [&] { REQUIRE(w.shop().set_unit_model(w.shop().units()[next++].record.id, "no name")); });
+          [&] { REQUIRE(w.shop().open().set_unit_model(w.shop().units()[next++].record.id, "no name")); });
     timed("an overruled duty",
-          [&] { REQUIRE(w.shop().overrule(w.shop().units()[next++].record.id, Duty::light, "it will do")); });
+          [&] { REQUIRE(w.shop().sort().overrule(w.shop().units()[next++].record.id, Duty::light, "it will do")); });
 }

@@ -26,7 +26,7 @@ using namespace ingot;
 using namespace ingot::tests;
 
 namespace {
-const store::PackRecord* pack_named(const Workshop& shop, const std::string& label) {
+const Assembly* pack_named(const Workshop& shop, const std::string& label) {
     for (const auto& p : shop.packs())
         if (p.label == label)
             return &p;
@@ -74,7 +74,7 @@ TEST_CASE("Receive: a swollen pack is quarantined and does not go on") {
             QTest::mouseClick(box, Qt::LeftButton, {}, QPoint(8, box->height() / 2));
             w.settle();
         }
-    CHECK(w.shop().pack_quarantined(id));
+    CHECK(w.shop().receive().pack_quarantined(id));
     for (QAction* action : w.window.current_view()->commands())
         if (action->text().contains(QStringLiteral("Triage")))
             CHECK_FALSE(action->isEnabled());
@@ -93,19 +93,19 @@ TEST_CASE("Receive: a pack over 60 V waits at the gate until its cautions are do
     REQUIRE(pass != nullptr);
     CHECK(pass->isVisible());
     const Id id = pack_named(w.shop(), "BUO-02 \xC2\xB7 pack 1")->id;
-    CHECK_FALSE(w.shop().set_stage(id, "triage").ok());
+    CHECK_FALSE(w.shop().receive().set_state(id, AssemblyState::in_triage).ok());
     QTest::mouseClick(pass, Qt::LeftButton);
     w.settle();
-    CHECK_FALSE(w.shop().gate_closed(*w.shop().pack(id)));
+    CHECK_FALSE(w.shop().receive().gate_closed(*w.shop().pack(id)));
     w.press(QStringLiteral("Send to Triage"));
-    CHECK(w.shop().pack(id)->stage == "triage");
+    CHECK(w.shop().pack(id)->state == AssemblyState::in_triage);
 }
 
 TEST_CASE("Triage: a reading round by number pad") {
     Window w;
     const Id id = pack_named(w.shop(), "BUO-02 \xC2\xB7 pack 1")->id;
-    REQUIRE(w.shop().pass_gate(id).ok());
-    REQUIRE(w.shop().set_stage(id, "triage").ok());
+    REQUIRE(w.shop().receive().pass_gate(id).ok());
+    REQUIRE(w.shop().receive().set_state(id, AssemblyState::in_triage).ok());
     w.go(Station::triage);
     auto* station = w.view<app::TriageStation>(Station::triage);
     auto* packs = w.find<QComboBox>("triage_pack");
@@ -125,7 +125,7 @@ TEST_CASE("Triage: a reading round by number pad") {
     w.scan(QStringLiteral("7.72")); // read again: the later one counts
     w.scan(QStringLiteral("*"));    // skipped
     CHECK(station->active_box() == 3);
-    const auto read = w.shop().group_readings(id, Condition::rest).by_group;
+    const auto read = w.shop().triage().group_readings(id, Condition::rest);
     CHECK(read.size() == 2);
     CHECK(read.at(2) == 7.72);
     w.key(Qt::Key_F8);
@@ -183,7 +183,7 @@ TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, stru
         if (u.in_stock() && !u.facts.capacity_ah && u.verdict.duty == Duty::rest_again)
             id = u.record.id;
     w.scan(QString::fromStdString(w.shop().unit(id)->code()));
-    const auto count = w.shop().records().readings_of_unit(id).size();
+    const auto count = w.shop().test().history(id).size();
     w.key(Qt::Key_4, Qt::AltModifier); // capacity
     w.scan(QStringLiteral("2,345"));
     CHECK(*w.shop().unit(id)->facts.capacity_ah == 2.345);
@@ -192,10 +192,11 @@ TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, stru
     CHECK(*w.shop().unit(id)->facts.dc_resistance_ohm == Approx(0.0485));
     w.scan(QStringLiteral("48500")); // far too high
     CHECK(w.window.told().contains(QStringLiteral("far too high")));
-    CHECK(w.shop().records().readings_of_unit(id).size() == count + 2);
-    const auto newest = w.shop().records().readings_of_unit(id).front();
-    CHECK(newest.reading.instrument == "bench meter");
-    CHECK(*newest.reading.conditions.temperature_c == 20);
+    CHECK(w.shop().test().history(id).size() == count + 2);
+    const auto newest = w.shop().test().history(id).front();
+    CHECK(newest.instrument == "bench meter");
+    CHECK_FALSE(newest.conditions.temperature_c); // K28: nobody said how warm the room is
+    CHECK_FALSE(newest.conditions.days_since_charge);
     auto* table = w.find<QTableWidget>("readings");
     table->selectRow(0);
     w.settle();
@@ -204,7 +205,7 @@ TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, stru
         QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
     });
     w.press(QStringLiteral("Strike out a reading…"));
-    CHECK(w.shop().records().readings_of_unit(id).front().struck_reason == "probe slipped");
+    CHECK(w.shop().test().history(id).front().struck_reason == "probe slipped");
     // Last figures pick another unit: four of them, with the leading zero.
     w.scan(QStringLiteral("0193"));
     CHECK(w.view<app::TestStation>(Station::test)->unit() != id);
@@ -224,14 +225,14 @@ TEST_CASE("Test: a log is previewed, then taken in; a broken one changes nothing
     CHECK_FALSE(w.shop().unit(id)->facts.capacity_ah.has_value()); // nothing is recorded yet
     w.press(QStringLiteral("Take the log in"));
     REQUIRE(w.shop().unit(id)->facts.capacity_ah.has_value());
-    CHECK(w.shop().records().runs_of_unit(id).size() == 1);
-    const auto readings = w.shop().records().count("reading");
+    CHECK(w.shop().test().runs(id).size() == 1);
+    const auto readings = w.shop().ledger().counts().measurements;
     const std::string broken = w.file("broken.csv");
     std::ofstream(broken) << "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n1,3.7,oops\n";
     station->import_file(QString::fromStdString(broken));
     REQUIRE(w.wait_for([&] { return !station->log_import()->reading(); }));
     CHECK(w.window.told().contains(QStringLiteral("broken.csv:3:")));
-    CHECK(w.shop().records().count("reading") == readings);
+    CHECK(w.shop().ledger().counts().measurements == readings);
 }
 
 TEST_CASE("Sort: a limit is dragged, all units follow at once, and undo takes it back") {
@@ -241,29 +242,29 @@ TEST_CASE("Sort: a limit is dragged, all units follow at once, and undo takes it
     models->setCurrentIndex(models->findData(QStringLiteral("H26")));
     w.settle();
     auto* scatter = w.view<app::SortStation>(Station::sort)->scatter();
-    const auto before = w.shop().duty_counts();
+    const auto before = w.shop().sort().duty_counts();
     const QPoint from = scatter->handle(true, 0).center().toPoint();
     QTest::mousePress(scatter, Qt::LeftButton, {}, from);
     QTest::mouseMove(scatter, from + QPoint(20, 0));
     QTest::mouseMove(scatter, from + QPoint(60, 0));
     w.settle();
-    const auto during = w.shop().duty_counts();
+    const auto during = w.shop().sort().duty_counts();
     CHECK(during[0] < before[0]); // Drive got harder while the mouse is still down
     QTest::mouseRelease(scatter, Qt::LeftButton, {}, from + QPoint(60, 0));
     w.settle();
-    CHECK(w.shop().rules_changed());
+    CHECK(w.shop().sort().rules_changed());
     w.key(Qt::Key_Z, Qt::ControlModifier);
-    CHECK(w.shop().duty_counts() == before);
+    CHECK(w.shop().sort().duty_counts() == before);
     w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
-    CHECK(w.shop().duty_counts()[0] == during[0]);
+    CHECK(w.shop().sort().duty_counts()[0] == during[0]);
     // Tapped and typed.
     QTest::mouseClick(scatter, Qt::LeftButton, {}, scatter->handle(true, 0).center().toPoint());
     CHECK(w.window.scan_field()->hint().contains(QStringLiteral("Drive limit")));
     w.scan(QStringLiteral("2,40"));
-    CHECK(*w.shop().rules().by_model.at("H26").least_capacity_ah[0] == 2.4);
+    CHECK(*w.shop().sort().rules().by_model.at("H26").least_capacity_ah[0] == 2.4);
     w.key(Qt::Key_S, Qt::ControlModifier);
-    CHECK(w.shop().rules().version == 2);
-    CHECK_FALSE(w.shop().rules_changed());
+    CHECK(w.shop().sort().rules().version == 2);
+    CHECK_FALSE(w.shop().sort().rules_changed());
 }
 
 TEST_CASE("Sort: a unit is tapped and its reasons stand in Evidence") {
@@ -305,7 +306,8 @@ TEST_CASE("Match to Build: search, lock, reserve, take by scanning") {
     REQUIRE(w.wait_for([&] { return !match->searching(); }));
     level->select(2, locked);
     bool there = false;
-    const auto pool = w.shop().problem_for(w.shop().pool({"nmc", "", "", {Duty::drive, Duty::store}})).pool;
+    const auto pool =
+        w.shop().match().problem_for(w.shop().match().pool({"nmc", "", "", {Duty::drive, Duty::store}})).pool;
     for (const auto u : match->answer()->groups[2].units)
         there |= QString::fromStdString(pool[u].id) == locked;
     CHECK(there);
@@ -319,20 +321,20 @@ TEST_CASE("Match to Build: search, lock, reserve, take by scanning") {
     w.key(Qt::Key_R, Qt::ControlModifier);
     CHECK(w.window.route()->current() == Station::build);
     auto* build = w.view<app::BuildStation>(Station::build);
-    const BuildSheet sheet = w.shop().sheet(build->build());
+    const BuildSheet sheet = w.shop().build().sheet(build->build());
     CHECK(sheet.build.label == "B-015");
     CHECK(sheet.lines.size() == 28);
     w.scan(QString::fromStdString(sheet.lines[4].code));
-    CHECK(w.shop().sheet(build->build()).taken == 1);
+    CHECK(w.shop().build().sheet(build->build()).taken == 1);
     for (const UnitState& u : w.shop().units())
         if (u.in_stock()) {
             w.scan(QString::fromStdString(u.code()));
             CHECK(w.window.told().contains(QStringLiteral("does not belong")));
             break;
         }
-    CHECK(w.shop().sheet(build->build()).taken == 1);
+    CHECK(w.shop().build().sheet(build->build()).taken == 1);
     w.key(Qt::Key_B, Qt::ControlModifier); // put it back
-    CHECK(w.shop().sheet(build->build()).taken == 0);
+    CHECK(w.shop().build().sheet(build->build()).taken == 0);
     REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("sheet.pdf"))));
     CHECK(Temporary::read(w.file("sheet.pdf")).substr(0, 5) == "%PDF-");
 }

@@ -24,13 +24,13 @@ namespace {
 
 // A new pack at Triage, chosen on screen.
 Id pack_at_triage(Window& w, const std::string& label, int series) {
-    store::PackRecord record;
-    record.lot_id = w.shop().lots().front().id;
+    Assembly record;
+    record.lot = w.shop().lots().front().id;
     record.label = label;
     record.chemistry = "nmc";
     record.layout = {series, 3, 1};
-    record.stage = "triage";
-    const Id id = w.shop().add_pack(record).value();
+    record.state = AssemblyState::in_triage;
+    const Id id = w.shop().receive().add_pack(record).value();
     w.settle();
     w.go(Station::triage);
     auto* packs = w.find<QComboBox>("triage_pack");
@@ -64,13 +64,13 @@ TEST_CASE("Triage: a round under load finds the joint, and the bars move with ea
         w.scan(QString::fromLatin1(volts));
     w.settle();
     CHECK(bars(w).startsWith(QStringLiteral("Resistive joint, group 3")));
-    const TriageCase known = w.shop().triage_case(id);
+    const TriageCase known = w.shop().triage().triage_case(id);
     CHECK(known.readings.size() == 10);
     CHECK(*known.readings.back().current_a == -2.0);
     w.key(Qt::Key_F4);
     w.scan(QStringLiteral("7 d"));
     w.scan(QStringLiteral("3.841"));
-    CHECK(*w.shop().triage_case(id).readings.back().days == Approx(7));
+    CHECK(*w.shop().triage().triage_case(id).readings.back().days == Approx(7));
 }
 
 TEST_CASE("Triage: a minus is asked for twice") {
@@ -79,10 +79,10 @@ TEST_CASE("Triage: a minus is asked for twice") {
     w.key(Qt::Key_F5);
     w.scan(QStringLiteral("-3.7"));
     CHECK(w.window.told().contains(QStringLiteral("again")));
-    CHECK(w.shop().triage_case(id).readings.empty());
+    CHECK(w.shop().triage().triage_case(id).readings.empty());
     w.scan(QStringLiteral("-3.7"));
-    REQUIRE(w.shop().triage_case(id).readings.size() == 1);
-    CHECK(w.shop().triage_case(id).readings[0].voltage_v == -3.7);
+    REQUIRE(w.shop().triage().triage_case(id).readings.size() == 1);
+    CHECK(w.shop().triage().triage_case(id).readings[0].voltage_v == -3.7);
 }
 
 TEST_CASE("Triage: symptoms, and what was done to a group, from the keyboard") {
@@ -94,11 +94,11 @@ TEST_CASE("Triage: symptoms, and what was done to a group, from the keyboard") {
     QTest::keyClick(menu, Qt::Key_Down);
     QTest::keyClick(menu, Qt::Key_Return);
     w.settle();
-    CHECK(w.shop().symptoms_of_pack(id).size() == 1);
+    CHECK(w.shop().triage().symptoms_of_pack(id).size() == 1);
     CHECK_FALSE(bars(w).isEmpty()); // a symptom alone is a beginning
     w.window.findChildren<app::VoltageLadder*>().front()->set_selected(2);
     w.key(Qt::Key_M, Qt::ControlModifier | Qt::AltModifier);
-    const TriageCase known = w.shop().triage_case(id);
+    const TriageCase known = w.shop().triage().triage_case(id);
     REQUIRE(known.swaps.size() == 1);
     CHECK(known.swaps[0].group == 2);
     CHECK(known.swaps[0].moved);
@@ -108,7 +108,7 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
     Window w;
     const Id id = pack_at_triage(w, "MOW-99 · pack 4", 4);
     for (int g = 1; g <= 4; ++g)
-        REQUIRE(w.shop().record_group_reading(id, g, 3.70 + 0.001 * g, Condition::rest, "meter"));
+        REQUIRE(w.shop().triage().record_group_reading(id, g, 3.70 + 0.001 * g, Condition::rest, "meter"));
     w.window.findChildren<app::VoltageLadder*>().front()->set_selected(3);
     const auto trigger = [&](const QString& words) {
         for (QAction* action : w.window.view(Station::triage)->commands())
@@ -126,7 +126,7 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
         trigger(QStringLiteral("Unit voltages"));
     };
     type(QStringLiteral("3,703 0.2 -"));
-    const TriageCase known = w.shop().triage_case(id);
+    const TriageCase known = w.shop().triage().triage_case(id);
     REQUIRE(known.units.size() == 2);
     CHECK(known.units[0].group == 3);
     CHECK(known.units[1].voltage_v == Approx(0.2));
@@ -136,7 +136,7 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
     type(QStringLiteral("3.7 37"));
     CHECK(w.window.told().contains(QStringLiteral("unit 2")));
     type(QStringLiteral("1 2 3 4 5"));
-    CHECK(w.shop().triage_case(id).units.size() == 2);
+    CHECK(w.shop().triage().triage_case(id).units.size() == 2);
     Window::answer([](QWidget* dialog) {
         auto* input = qobject_cast<QInputDialog*>(dialog);
         input->setDoubleValue(41.5);
@@ -153,18 +153,18 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
         trigger(QStringLiteral("Capacity of this"));
     };
     capacity(QStringLiteral("5,45"));
-    CHECK(w.shop().group_capacities(id).at(3) == Approx(5.45));
+    CHECK(w.shop().triage().group_capacities(id).at(3) == Approx(5.45));
     capacity(QStringLiteral("lots"));
     CHECK(w.window.told().contains(QStringLiteral("\"lots\"")));
     capacity(QStringLiteral("-2"));
     CHECK(w.window.told().contains(QStringLiteral("not believed")));
-    CHECK(w.shop().group_capacities(id).at(3) == Approx(5.45));
-    REQUIRE(w.shop().triage_case(id).temperatures.size() == 1);
-    CHECK(w.shop().triage_case(id).temperatures[0].temperature_c == Approx(41.5));
+    CHECK(w.shop().triage().group_capacities(id).at(3) == Approx(5.45));
+    REQUIRE(w.shop().triage().triage_case(id).temperatures.size() == 1);
+    CHECK(w.shop().triage().triage_case(id).temperatures[0].temperature_c == Approx(41.5));
     // Kept in the file.
     const auto again = Workshop::open(w.path());
     REQUIRE(again);
-    CHECK(again.value()->triage_case(id).units.size() == 2);
+    CHECK(again.value()->triage().triage_case(id).units.size() == 2);
 }
 
 TEST_CASE("Triage: a large case is weighed beside the window") {
@@ -174,7 +174,7 @@ TEST_CASE("Triage: a large case is weighed beside the window") {
         for (int g = 1; g <= 14; ++g) {
             RoundConditions conditions;
             conditions.load_a = 2;
-            REQUIRE(w.shop().record_group_reading(
+            REQUIRE(w.shop().triage().record_group_reading(
                 id, g, g == 7 ? 3.4 : 3.70 + 0.001 * (g % 5) - (condition == Condition::load ? 0.08 : 0), condition,
                 "meter", conditions));
         }
@@ -182,10 +182,10 @@ TEST_CASE("Triage: a large case is weighed beside the window") {
     clock.start();
     const auto now = w.window.view(Station::triage)->evidence();
     CHECK(clock.elapsed() < 100);
-    REQUIRE(w.wait_for([&] { return w.shop().explained_at_hand(id); }));
+    REQUIRE(w.wait_for([&] { return w.shop().triage().explained_at_hand(id); }));
     w.settle();
     CHECK_FALSE(bars(w).isEmpty());
-    CHECK(w.shop().explained(id).explanations.front().groups == std::vector<int>{7});
+    CHECK(w.shop().triage().explained(id).explanations.front().groups == std::vector<int>{7});
 }
 
 TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
@@ -194,13 +194,14 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     for (const char* label : {"LAN-90 · pack 1", "LAN-90 · pack 2"})
         packs.push_back(pack_at_triage(w, label, 9));
     for (int g = 1; g <= 9; ++g) {
-        REQUIRE(w.shop().record_group_reading(packs[0], g, g == 4 ? 0.4 : 3.70, Condition::rest, "meter"));
-        REQUIRE(w.shop().record_group_reading(packs[1], g, g == 6 || g == 7 ? 1.1 : 3.71, Condition::rest, "meter"));
+        REQUIRE(w.shop().triage().record_group_reading(packs[0], g, g == 4 ? 0.4 : 3.70, Condition::rest, "meter"));
+        REQUIRE(w.shop().triage().record_group_reading(packs[1], g, g == 6 || g == 7 ? 1.1 : 3.71, Condition::rest,
+                                                       "meter"));
     }
     w.settle();
     for (int g = 1; g <= 9; ++g) {
-        REQUIRE(w.shop().note_group_capacity(packs[0], g, 6.0));
-        REQUIRE(w.shop().note_group_capacity(packs[1], g, 5.4));
+        REQUIRE(w.shop().triage().note_group_capacity(packs[0], g, 6.0));
+        REQUIRE(w.shop().triage().note_group_capacity(packs[1], g, 5.4));
     }
     QString summary;
     QString narrow;
@@ -246,16 +247,16 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     });
     w.key(Qt::Key_J, Qt::ControlModifier | Qt::ShiftModifier);
     CHECK(sent.contains(QStringLiteral("went to Open")));
-    CHECK(w.shop().pack(packs[1])->stage == "open");
-    CHECK(w.shop().pack(packs[0])->stage == "triage");
+    CHECK(w.shop().pack(packs[1])->state == AssemblyState::to_open);
+    CHECK(w.shop().pack(packs[0])->state == AssemblyState::in_triage);
     CHECK(summary.contains(QStringLiteral("1 of 2 packs can live, 1 group moves")));
     CHECK(narrow.contains(QStringLiteral("0 of 2 packs can live")));
     CHECK(wide == summary);
     CHECK(objected.contains(QStringLiteral("\"much\" is not a figure")));
     CHECK(refused.contains(QStringLiteral("Nothing was recorded")));
     CHECK(done.contains(QStringLiteral("All moves are done")));
-    CHECK(w.shop().group_readings(packs[0], Condition::rest).by_group.at(4) == Approx(3.71));
-    CHECK(w.shop().explained(packs[0]).explanations.front().fault == Fault::healthy);
+    CHECK(w.shop().triage().group_readings(packs[0], Condition::rest).at(4) == Approx(3.71));
+    CHECK(w.shop().triage().explained(packs[0]).explanations.front().fault == Fault::healthy);
 }
 
 TEST_CASE("Receive: the same again, and the voltage as it comes in") {
@@ -268,16 +269,16 @@ TEST_CASE("Receive: the same again, and the voltage as it comes in") {
     QTest::keyClick(intake, Qt::Key_Return);
     w.settle();
     REQUIRE(w.shop().packs().size() == before + 1);
-    const store::PackRecord first = w.shop().packs().back();
-    CHECK(w.shop().group_readings(first.id, Condition::rest).by_group.at(0) == Approx(25.1));
+    const Assembly first = w.shop().packs().back();
+    CHECK(w.shop().triage().group_readings(first.id, Condition::rest).at(0) == Approx(25.1));
     CHECK(intake->text().isEmpty());
     w.key(Qt::Key_D, Qt::ControlModifier);
     REQUIRE(w.shop().packs().size() == before + 2);
-    const store::PackRecord second = w.shop().packs().back();
+    const Assembly second = w.shop().packs().back();
     CHECK(second.label != first.label);
     CHECK(second.layout == first.layout);
     CHECK(second.chemistry == first.chemistry);
-    CHECK(w.shop().group_readings(second.id, Condition::rest).by_group.empty());
+    CHECK(w.shop().triage().group_readings(second.id, Condition::rest).empty());
     // Over 60 V: no reading before the gate.
     w.find<QSpinBox>("pack_series")->setValue(20);
     QTest::keyClicks(intake, QStringLiteral("74"));
@@ -312,24 +313,24 @@ TEST_CASE("Receive: worth it? moves with the shop's prices, and remembers them")
     CHECK(first.contains(QStringLiteral("wins")));
     CHECK(moved.startsWith(QStringLiteral("Buy new wins")));
     CHECK(objected.contains(QStringLiteral("not a number")));
-    CHECK(w.shop().worth_case(w.shop().packs().front().id).prices.hour == Approx(31.5));
+    CHECK(w.shop().receive().worth_case(w.shop().packs().front().id, w.shop().triage()).prices.hour == Approx(31.5));
 }
 
 TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by scanning, the manifest written") {
     Window w;
     w.go(Station::open);
     const Id pack = w.find<QComboBox>("open_pack")->currentData().toLongLong();
-    const exchange::TeardownPlan* plan = w.shop().teardown_plan(*w.shop().pack(pack));
+    const exchange::TeardownPlan* plan = w.shop().open().teardown_plan(*w.shop().pack(pack));
     REQUIRE(plan != nullptr);
     auto* step = w.window.findChild<QCheckBox*>(QStringLiteral("step_") + QString::fromStdString(plan->steps[0].id));
     REQUIRE(step != nullptr);
     QTest::keyClick(step, Qt::Key_Space);
     w.settle();
-    CHECK(w.shop().step_done(pack, plan->steps[0].id));
+    CHECK(w.shop().open().step_done(pack, plan->steps[0].id));
     w.key(Qt::Key_U, Qt::ControlModifier); // makes its units
     std::vector<Id> units;
     for (const UnitState& unit : w.shop().units())
-        if (unit.record.pack_id == pack)
+        if (unit.record.pack == pack)
             units.push_back(unit.record.id);
     REQUIRE(units.size() >= 3);
     QString words;
@@ -345,9 +346,9 @@ TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by
     });
     w.key(Qt::Key_L, Qt::ControlModifier | Qt::AltModifier);
     CHECK(words.contains(QStringLiteral("Swollen")));
-    CHECK(w.shop().unit(units[0])->record.state == "recycled");
-    CHECK(w.shop().unit(units[1])->record.state == "recycled");
-    const auto manifest = w.shop().recycling_manifest();
+    CHECK(w.shop().unit(units[0])->record.whereabouts == Whereabouts::recycled);
+    CHECK(w.shop().unit(units[1])->record.whereabouts == Whereabouts::recycled);
+    const auto manifest = w.shop().open().recycling_manifest();
     int damaged = 0;
     int intact = 0;
     for (const ManifestLine& line : manifest)
@@ -382,7 +383,7 @@ TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by
     CHECK(put.contains(QStringLiteral("well 1 of tray Z9")));
     CHECK(w.shop().unit(units[2])->record.tray == "Z9");
     CHECK(w.shop().unit(units[2])->record.well == 1);
-    CHECK(w.shop().tray("Z9").columns == 6);
+    CHECK(w.shop().open().tray("Z9").columns == 6);
 }
 
 TEST_CASE("Open: the strips are drawn with the keyboard and kept") {
@@ -401,7 +402,7 @@ TEST_CASE("Open: the strips are drawn with the keyboard and kept") {
     });
     w.key(Qt::Key_W, Qt::ControlModifier | Qt::AltModifier);
     CHECK(words.contains(QStringLiteral("No strip yet from group 1 to 2")));
-    CHECK(w.shop().strips_drawn(pack));
-    CHECK(w.shop().strip_drawing(pack).gaps(7) == std::vector<int>{1});
-    CHECK(w.shop().strip_drawing(pack).free_to_slide == StripDrawing::Face::back);
+    CHECK(w.shop().open().strips_drawn(pack));
+    CHECK(w.shop().open().strip_drawing(pack).gaps(7) == std::vector<int>{1});
+    CHECK(w.shop().open().strip_drawing(pack).free_to_slide == StripDrawing::Face::back);
 }

@@ -19,18 +19,18 @@ struct Shop {
     std::vector<Id> cells, modules;
 
     Shop() {
-        const Id lot = workshop->add_lot({0, "MOW-07", "", "", "", {}}).value();
+        const Id lot = workshop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
         const auto open = [&](const char* label, const char* chemistry, const char* format, const char* model,
                               int series, int parallel, int in_series) {
-            store::PackRecord p;
-            p.lot_id = lot;
+            Assembly p;
+            p.lot = lot;
             p.label = label;
             p.chemistry = chemistry;
             p.format = format;
             p.layout = {series, parallel, in_series};
-            const Id id = workshop->add_pack(p).value();
-            REQUIRE(workshop->set_stage(id, "open"));
-            return workshop->open_pack(id, "K4", model, "T1").value();
+            const Id id = workshop->receive().add_pack(p).value();
+            REQUIRE(workshop->receive().set_state(id, AssemblyState::to_open));
+            return workshop->open().open_pack(id, "K4", model, "T1").value();
         };
         cells = open("cells", "nmc", "18650", "H26", 4, 4, 1);
         modules = open("modules", "nimh", "", "G65M", 6, 1, 6);
@@ -74,13 +74,13 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     REQUIRE(facts.dc_resistance_ohm);
     CHECK(*facts.dc_resistance_ohm > 0.02);
     CHECK(*facts.dc_resistance_ohm < 0.15);
-    const LogSamples log = bays.samples_of(bay.run);
+    const LogSamples log = shop.workshop->test().samples(bay.run);
     CHECK(log.size() > 200);
     CHECK(std::is_sorted(log.time_s.begin(), log.time_s.end()));
     CHECK(log.temperature_c.size() == log.size());
     REQUIRE(bays.lift_out(3));
     CHECK(bays.bays()[2].look == BayLook::free);
-    CHECK(shop.workshop->records().open_bay_runs().empty());
+    CHECK(!bays.left_running());
 }
 
 TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to quarantine") {
@@ -172,10 +172,10 @@ TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it
     const double then = bays.bays()[0].last.time_s;
     REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > then + 200; }));
     bays.flush();
-    const LogSamples log = bays.samples_of(run);
+    const LogSamples log = shop.workshop->test().samples(run);
     for (std::size_t i = 1; i < log.size(); ++i)
         CHECK(log.time_s[i] - log.time_s[i - 1] < 12);
-    CHECK(bays.bays()[0].holes == 0);
+    CHECK(bays.bays()[0].gaps == 0);
 }
 
 TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended meanwhile is concluded") {
@@ -194,7 +194,7 @@ TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended
         REQUIRE(wait_until([&] { return bays.bays()[1].last.time_s > 600; }));
         run = bays.bays()[1].run;
         bays.flush();
-        written = bays.samples_of(run).size();
+        written = shop.workshop->test().samples(run).size();
         CHECK(written > 20);
     }
     wait_until([] { return false; }, 1000); // 500 s of the tester's time pass alone
@@ -208,7 +208,7 @@ TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended
     CHECK(again.bays()[1].code == shop.code(shop.cells[0]));
     REQUIRE(wait_until([&] { return again.bays()[1].look == BayLook::lift_out; }));
     CHECK(shop.workshop->unit(shop.cells[0])->facts.capacity_ah);
-    const LogSamples log = again.samples_of(run);
+    const LogSamples log = shop.workshop->test().samples(run);
     CHECK(log.size() > written);
     for (std::size_t i = 1; i < log.size(); ++i)
         CHECK(log.time_s[i] >= log.time_s[i - 1]);
@@ -229,6 +229,6 @@ TEST_CASE("bays: a tester that was started anew does not know the run any more")
     sim.start({});
     REQUIRE(wait_until([&] { return bays.bays()[0].look == BayLook::stopped; }));
     CHECK(bays.bays()[0].stop_words.find("no longer knows") != std::string::npos);
-    CHECK(bays.bays()[0].holes >= 1);
-    CHECK(bays.samples_of(bays.bays()[0].run).size() > 10);
+    CHECK(bays.bays()[0].gaps >= 1);
+    CHECK(shop.workshop->test().samples(bays.bays()[0].run).size() > 10);
 }

@@ -119,14 +119,14 @@ void check_sound(const std::vector<DonorGroup>& groups, const DonorPlan& plan, c
     int moved = 0;
     for (const RebuiltPack& pack : plan.packs) {
         std::set<int> places;
-        for (const Placement& p : pack.groups) {
+        for (const PlacedGroup& p : pack.groups) {
             CHECK(used.insert(p.from).second);
             CHECK(plan.good[p.from]);
             CHECK(places.insert(p.position).second);
             moved += groups[p.from].pack != pack.pack;
             if (groups[p.from].pack == pack.pack)
                 CHECK(groups[p.from].group == p.position);
-            for (const Placement& q : pack.groups)
+            for (const PlacedGroup& q : pack.groups)
                 CHECK_FALSE(apart(groups[p.from], groups[q.from], rules));
         }
         CHECK(static_cast<int>(places.size()) ==

@@ -1,8 +1,6 @@
-#include "store/records.h"
-#include "store/schema.h"
-#include "store/workshop_file.h"
+#include "open_store.h"
 
-#include "temporary.h"
+#include "store/schema.h"
 
 #include <catch2/catch.hpp>
 
@@ -47,7 +45,7 @@ TEST_CASE("A new workshop file says what it is and is set up to lose nothing") {
     const auto file = WorkshopFile::open(path);
     REQUIRE(file.ok());
     CHECK(file.value()->access() == Access::writing);
-    auto& db = file.value()->database();
+    auto& db = file.value()->connection().database();
     CHECK(db.execAndGet("PRAGMA application_id").getInt() == application_id);
     CHECK(db.execAndGet("PRAGMA user_version").getInt() == schema_version);
     CHECK(db.execAndGet("PRAGMA journal_mode").getString() == "wal");
@@ -78,11 +76,10 @@ TEST_CASE("A damaged file is refused, wherever it was hit") {
     const Temporary folder;
     const std::string good = made(folder);
     {
-        auto file = WorkshopFile::open(good);
-        Records records(*file.value());
-        records.together([&] {
+        tests::Store store(WorkshopFile::open(good).value());
+        store.connection.together([&] {
             for (int i = 0; i < 400; ++i)
-                records.add(EventRecord{"2026-01-01", "something", "subject", std::string(200, 'x')});
+                store.remarks.add(Event{"2026-01-01", "something", "subject", std::string(200, 'x')});
         });
     }
     const std::string bytes = Temporary::read(good);
@@ -114,9 +111,9 @@ TEST_CASE("A read-only file opens for reading and stays as it is") {
         auto file = WorkshopFile::open(path);
         REQUIRE(file.ok());
         CHECK(file.value()->access() == Access::reading_only_file);
-        Records records(*file.value());
-        CHECK(records.lots().empty());
-        CHECK_THROWS_AS(records.set_meta("name", "x"), SQLite::Exception);
+        Catalogue catalogue(file.value()->connection());
+        CHECK(catalogue.lots().empty());
+        CHECK_THROWS_AS(catalogue.set("name", "x"), SQLite::Exception);
     }
     CHECK(Temporary::read(path) == before);
     CHECK_FALSE(std::filesystem::exists(path + "-wal"));
@@ -130,9 +127,9 @@ TEST_CASE("The second window reads, and sees what the first one writes") {
     REQUIRE(second.ok());
     CHECK(first.value()->access() == Access::writing);
     CHECK(second.value()->access() == Access::reading_other_window);
-    Records(*first.value()).add(LotRecord{0, "L", "", "", "", {}});
-    CHECK(Records(*second.value()).lots().size() == 1);
-    CHECK_THROWS_AS(Records(*second.value()).set_meta("a", "b"), SQLite::Exception);
+    Catalogue(first.value()->connection()).add(Lot{0, "L", "", "", "", {}});
+    CHECK(Catalogue(second.value()->connection()).lots().size() == 1);
+    CHECK_THROWS_AS(Catalogue(second.value()->connection()).set("a", "b"), SQLite::Exception);
     first.value().reset();
     second.value().reset();
     CHECK(WorkshopFile::open(path).value()->access() == Access::writing);
@@ -187,16 +184,18 @@ TEST_CASE("Every acknowledged reading has been synced to the disk before the cal
     {
         const Temporary folder;
         const std::string path = made(folder);
-        auto file = WorkshopFile::open(path);
-        Records records(*file.value());
-        const Id unit = records.add(UnitRecord{0, {"K4", 1}, 0, 0, 0, "H26", "", "", 0}, "now");
+        tests::Store store(WorkshopFile::open(path).value());
+        Unit fresh;
+        fresh.code = {"K4", 1};
+        fresh.model = "H26";
+        const Id unit = store.units.add(fresh, "now");
         for (int i = 0; i < 20; ++i) {
             const int before = wal_syncs;
-            ReadingRecord r;
-            r.unit_id = unit;
-            r.reading.value = 3.7 + i * 0.001;
-            r.taken_at = r.recorded_at = "now";
-            records.together([&] { records.add(r); });
+            Measurement m;
+            m.subject.unit = unit;
+            m.value = 3.7 + i * 0.001;
+            m.taken_at = m.recorded_at = "now";
+            store.connection.together([&] { store.measurements.add(m); });
             CHECK(wal_syncs > before);
         }
     }
@@ -204,77 +203,116 @@ TEST_CASE("Every acknowledged reading has been synced to the disk before the cal
     sqlite3_vfs_register(real_vfs, 1);
 }
 
-TEST_CASE("A workshop of version 1 is brought up to date, and kept as it was beside it") {
-    const Temporary folder;
-    const std::string path = folder.file("old.ingot");
-    {
-        SQLite::Database db(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
-        db.exec("PRAGMA application_id = " + std::to_string(application_id) + "; PRAGMA user_version = 1");
-        db.exec(schema_sql);
-        db.exec("INSERT INTO lot (label) VALUES ('MOW-01');"
-                "INSERT INTO pack (lot_id, label, chemistry, series, parallel, stage, created_at) VALUES (1, 'P', "
-                "'nmc', 7, "
-                "4, 'triage', '2026-01-05')");
-    }
-    {
-        const auto file = WorkshopFile::open(path);
-        REQUIRE(file.ok());
-        CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == schema_version);
-        Records records(*file.value());
-        CHECK(records.packs().size() == 1);
-        CHECK(records.pack_notes().empty());
-        const Id note = records.add(PackNoteRecord{0, 1, "symptom", 0, "dead", "2026-01-06"});
-        CHECK(records.pack_notes().size() == 1);
-        records.strike_note(note, "2026-01-07");
-        CHECK(records.pack_notes().empty());
-        records.set_tray({"T1", 10, 8});
-        records.set_tray({"T1", 12, 8});
-        REQUIRE(records.trays().size() == 1);
-        CHECK(records.trays()[0].columns == 12);
-        records.add(PhotoRecord{0, 1, "strip.jpg", "image/jpeg", "2026-01-06", std::string("a\0b", 3)});
-        CHECK(records.photo_data(records.photos_of_pack(1).at(0).id) == std::string("a\0b", 3));
-        CHECK_THROWS(
-            records.add(PhotoRecord{0, 1, "huge", "image/png", "", std::string(largest_photo_bytes + 1, 'x')}));
-        records.set_drawing(1, "{}", "2026-01-06");
-        CHECK(records.drawing_of_pack(1) == "{}");
-        CHECK(records.drawing_of_pack(2).empty());
-    }
-    const std::string kept = path + ".v1-backup";
-    SQLite::Database old(kept, SQLite::OPEN_READONLY);
-    CHECK(old.execAndGet("PRAGMA user_version").getInt() == 1);
-    CHECK(old.execAndGet("SELECT label FROM pack").getString() == "P");
-    CHECK(WorkshopFile::open(path).ok()); // and again, without a second upgrade
+// tests/store/files holds one small file of each older version, as the Ingot of then laid it out: one lot, a pack of
+// 3S2P at Triage with readings (one struck out), an opened pack with two units, one of them in a build that is being
+// taken, a finding, a quarantine; from version 2 notes, a tray, a drawing, a photo; from 3 readings inside a group and
+// a run on a bay; from 4 a group's capacity and a group that was moved from another pack.
+namespace {
+
+std::string copy_of_version(const Temporary& folder, int version) {
+    const std::string name = "version-" + std::to_string(version) + ".workshop";
+    return folder.write("old.ingot", Temporary::read(std::string(INGOT_SOURCE_DIR) + "/tests/store/files/" + name));
 }
 
-TEST_CASE("A workshop of version 3 keeps what was read inside its groups, and takes capacities from now on") {
-    const Temporary folder;
-    const std::string path = folder.file("third.ingot");
-    {
-        SQLite::Database db(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
-        db.exec("PRAGMA application_id = " + std::to_string(application_id) + "; PRAGMA user_version = 3");
-        db.exec(schema_sql);
-        db.exec(upgrade_2_sql);
-        db.exec(upgrade_3_sql);
-        db.exec("INSERT INTO lot (label) VALUES ('MOW-01');"
-                "INSERT INTO pack (lot_id, label, chemistry, series, parallel, stage, created_at) VALUES (1, 'P', "
-                "'nmc', 7, 4, 'triage', '2026-01-05');"
-                "INSERT INTO inside_group (pack_id, group_no, place_no, quantity, value, taken_at) VALUES "
-                "(1, 3, 2, 'voltage', 3.61, '2026-01-05'), (1, 3, 0, 'temperature', 31.5, '2026-01-06')");
+} // namespace
+
+TEST_CASE("A workshop of every older version is brought up to date, and kept as it was beside it") {
+    for (int version = 1; version < schema_version; ++version) {
+        CAPTURE(version);
+        const Temporary folder;
+        const std::string path = copy_of_version(folder, version);
+        {
+            tests::Store store(WorkshopFile::open(path).value());
+            CHECK(store.connection.database().execAndGet("PRAGMA user_version").getInt() == schema_version);
+            const auto assemblies = store.assemblies.all();
+            REQUIRE(assemblies.size() >= 3);
+            CHECK(assemblies[0].label == "MOW-01 pack 1");
+            CHECK(assemblies[0].state == AssemblyState::in_triage);
+            CHECK(assemblies[0].came_in());
+            CHECK(*assemblies[0].claim.capacity_ah == 5.2);
+            CHECK(assemblies[1].state == AssemblyState::opened);
+            const Assembly& build = assemblies.back();
+            CHECK(build.label == "B-001");
+            CHECK(build.state == AssemblyState::planned);
+            CHECK_FALSE(build.came_in());
+            // Readings: what stood stands, what was struck is struck, moments in one form, unknown conditions unknown.
+            const auto group = store.measurements.of_assembly(assemblies[0].id);
+            REQUIRE(group.size() >= 3);
+            CHECK(group[0].value == 3.81);
+            CHECK(group[0].taken_at == "2026-01-05T08:00:00.000Z");
+            CHECK(group[0].instrument == "bench meter");
+            const auto units = store.units.all();
+            REQUIRE(units.size() == 2);
+            CHECK(units[0].pack == assemblies[1].id);
+            CHECK(units[0].group == 1);
+            CHECK(units[0].whereabouts == Whereabouts::reserved);
+            CHECK(units[1].whereabouts == Whereabouts::recycled);
+            const auto history = store.measurements.history_of_unit(units[0].id);
+            REQUIRE(history.size() == 2);
+            CHECK(store.measurements.of_unit(units[0].id).size() == 1);
+            CHECK_FALSE(history[0].conditions.temperature_c);
+            const auto placements = store.assemblies.placements_of(build.id);
+            REQUIRE(placements.size() == 1);
+            CHECK(placements[0].unit == units[0].id);
+            CHECK(placements[0].from_well == 3);
+            CHECK(placements[0].taken_at == "2026-01-08");
+            CHECK(placements[0].stands());
+            CHECK(store.remarks.findings().size() == 1);
+            CHECK(store.remarks.quarantines().size() == 1);
+            CHECK(store.remarks.overrules().size() == 1);
+            if (version >= 2) {
+                CHECK(store.remarks.notes().size() == (version >= 4 ? 2 : 1));
+                CHECK(store.catalogue.trays().size() == 1);
+                CHECK(store.remarks.drawings().at(assemblies[0].id) == "{}");
+                CHECK(store.remarks.photo_data(store.remarks.photos_of(assemblies[0].id).at(0).id) == "pixels");
+            }
+            if (version >= 3) {
+                const auto inside =
+                    std::find_if(group.begin(), group.end(), [](const Measurement& m) { return m.subject.place == 2; });
+                REQUIRE(inside != group.end());
+                CHECK(inside->quantity == Quantity::voltage);
+                CHECK(inside->value == 3.61);
+                REQUIRE(store.runs.open().size() == 1);
+                CHECK(store.runs.open()[0].unit == units[0].id);
+                CHECK(store.runs.of_unit(units[0].id)[0].began_at == "2026-01-07T09:00:00.000Z");
+                CHECK(store.runs.cycles().size() == 1);
+            }
+            if (version >= 4) { // K7: what nobody took is struck out; the group's move is a placement
+                CHECK(std::any_of(group.begin(), group.end(), [](const Measurement& m) {
+                    return m.quantity == Quantity::capacity && m.value == 4.9;
+                }));
+                CHECK(std::none_of(group.begin(), group.end(),
+                                   [](const Measurement& m) { return m.protocol == "moved"; }));
+                bool moved_in = false;
+                for (const Placement& p : store.assemblies.placements_of(assemblies[0].id))
+                    moved_in = moved_in || (p.stands() && p.group == 2 && p.content_assembly == assemblies[2].id &&
+                                            p.content_group == 3);
+                CHECK(moved_in);
+                for (const Placement& p : store.assemblies.placements_of(assemblies[2].id))
+                    CHECK(p.stands() == (p.group != 3));
+            }
+            // And it is kept from now on as any other.
+            CHECK_THROWS_AS(store.connection.database().exec("DELETE FROM measurement"), SQLite::Exception);
+        }
+        const std::string kept = path + ".v" + std::to_string(version) + "-backup";
+        SQLite::Database old(kept, SQLite::OPEN_READONLY);
+        CHECK(old.execAndGet("PRAGMA user_version").getInt() == version);
+        CHECK(old.execAndGet("SELECT count(*) FROM reading").getInt() > 0);
+        CHECK(WorkshopFile::open(path).ok()); // and again, without a second upgrade
     }
-    const auto file = WorkshopFile::open(path);
-    REQUIRE(file.ok());
-    CHECK(file.value()->database().execAndGet("PRAGMA user_version").getInt() == schema_version);
-    Records records(*file.value());
-    records.add(InsideRecord{1, 3, 0, Quantity::capacity, 8.7, false, "2026-01-07"});
-    const auto inside = records.inside_groups();
-    REQUIRE(inside.size() == 3);
-    CHECK(inside[0].quantity == Quantity::voltage);
-    CHECK(inside[0].place == 2);
-    CHECK(inside[0].value == 3.61);
-    CHECK(inside[1].quantity == Quantity::temperature);
-    CHECK(inside[2].quantity == Quantity::capacity);
-    CHECK(inside[2].value == 8.7);
-    CHECK_THROWS(
-        file.value()->database().exec("INSERT INTO inside_group (pack_id, group_no, place_no, quantity, value, "
-                                      "taken_at) VALUES (1, 1, 0, 'colour', 1, '')"));
+}
+
+TEST_CASE("An older workshop that may only be read is read, and stays as it is") {
+    const Temporary folder;
+    const std::string path = copy_of_version(folder, 4);
+    std::filesystem::permissions(path, std::filesystem::perms::owner_read);
+    const std::string before = Temporary::read(path);
+    {
+        tests::Store store(WorkshopFile::open(path).value());
+        CHECK(store.file->access() != Access::writing);
+        CHECK(store.units.all().size() == 2);
+        CHECK_THROWS_AS(store.catalogue.set("name", "x"), SQLite::Exception);
+    }
+    CHECK(Temporary::read(path) == before);
+    CHECK_FALSE(std::filesystem::exists(path + ".v4-backup"));
 }

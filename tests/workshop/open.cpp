@@ -18,15 +18,15 @@ struct Shop {
 
     Shop() {
         workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
-        const Id lot = workshop->add_lot({0, "LAN-31", "trail lanterns", "", "", {}}).value();
-        store::PackRecord record;
-        record.lot_id = lot;
+        const Id lot = workshop->receive().add_lot({0, "LAN-31", "trail lanterns", "", "", {}}).value();
+        Assembly record;
+        record.lot = lot;
         record.label = "LAN-31 · pack 1";
         record.chemistry = "nmc";
         record.layout = {3, 2, 1};
-        record.stage = "open";
-        pack = workshop->add_pack(record).value();
-        units = workshop->open_pack(pack, "K7", model(), "A1").value();
+        record.state = AssemblyState::to_open;
+        pack = workshop->receive().add_pack(record).value();
+        units = workshop->open().open_pack(pack, "K7", model(), "A1").value();
     }
     [[nodiscard]] std::string model() const {
         for (const auto& [id, m] : workshop->library().models)
@@ -42,26 +42,26 @@ TEST_CASE("Trays: the next free well, a size that holds what stands in it, full"
     Shop shop;
     Workshop& w = *shop.workshop;
     CHECK(w.unit(shop.units[5])->record.well == 6);
-    CHECK(w.put_in_tray(shop.units[5], "B2").value() == 1);
-    CHECK(w.put_in_tray(shop.units[4], "B2").value() == 2);
-    CHECK_FALSE(w.set_tray_size("B2", 1, 1)); // well 2 is taken
-    CHECK(w.set_tray_size("B2", 2, 1));
-    const auto full = w.put_in_tray(shop.units[3], "B2");
+    CHECK(w.open().put_in_tray(shop.units[5], "B2").value() == 1);
+    CHECK(w.open().put_in_tray(shop.units[4], "B2").value() == 2);
+    CHECK_FALSE(w.open().set_tray_size("B2", 1, 1)); // well 2 is taken
+    CHECK(w.open().set_tray_size("B2", 2, 1));
+    const auto full = w.open().put_in_tray(shop.units[3], "B2");
     CHECK_FALSE(full);
     CHECK(full.problem().sentence.find("full") != std::string::npos);
-    CHECK(w.put_in_tray(shop.units[4], "B2").value() == 2); // where it stands
-    CHECK_FALSE(w.set_tray_size("B2", 0, 4));
-    CHECK(w.tray_names() == std::vector<std::string>{"A1", "B2"});
+    CHECK(w.open().put_in_tray(shop.units[4], "B2").value() == 2); // where it stands
+    CHECK_FALSE(w.open().set_tray_size("B2", 0, 4));
+    CHECK(w.open().tray_names() == std::vector<std::string>{"A1", "B2"});
 }
 
 TEST_CASE("Straight to recycling: out of the tray, into the manifest, and its well is free again") {
     Shop shop;
     Workshop& w = *shop.workshop;
-    CHECK(w.note_finding(0, shop.units[0], "leaking"));
-    CHECK(w.recycle_unit(shop.units[0]));
-    CHECK(w.recycle_unit(shop.units[1]));
-    CHECK(w.put_in_tray(shop.units[5], "A1").value() == 1);
-    const auto manifest = w.recycling_manifest();
+    CHECK(w.receive().note_finding(0, shop.units[0], "leaking"));
+    CHECK(w.open().recycle_unit(shop.units[0]));
+    CHECK(w.open().recycle_unit(shop.units[1]));
+    CHECK(w.open().put_in_tray(shop.units[5], "A1").value() == 1);
+    const auto manifest = w.open().recycling_manifest();
     REQUIRE(manifest.size() == 2);
     const double mass = w.library().model(shop.model())->mass_kg;
     for (const ManifestLine& line : manifest) {
@@ -70,61 +70,61 @@ TEST_CASE("Straight to recycling: out of the tray, into the manifest, and its we
         CHECK(line.without_mass == 0);
     }
     CHECK(manifest[0].damaged != manifest[1].damaged);
-    CHECK(Workshop::manifest_csv(manifest).find(",damaged,1,") != std::string::npos);
+    CHECK(OpenService::manifest_csv(manifest).find(",damaged,1,") != std::string::npos);
     for (const YieldBy by : {YieldBy::lot, YieldBy::source, YieldBy::model}) {
-        const auto rows = w.yields(by);
+        const auto rows = w.open().yields(by);
         REQUIRE(rows.size() == 1);
         CHECK(rows[0].units == 6);
         CHECK(rows[0].scrap == 2);
         CHECK(rows[0].undecided == 4);
     }
-    CHECK(w.yields(YieldBy::source)[0].of == "trail lanterns");
+    CHECK(w.open().yields(YieldBy::source)[0].of == "trail lanterns");
 }
 
 TEST_CASE("Mixed packs: a model for each unit, of the pack's chemistry only") {
     Shop shop;
     Workshop& w = *shop.workshop;
-    CHECK(w.set_unit_model(shop.units[2], "X-unknown"));
+    CHECK(w.open().set_unit_model(shop.units[2], "X-unknown"));
     CHECK(w.unit(shop.units[2])->record.model == "X-unknown");
     for (const auto& [id, m] : w.library().models)
         if (m.chemistry != "nmc") {
-            CHECK_FALSE(w.set_unit_model(shop.units[2], id));
+            CHECK_FALSE(w.open().set_unit_model(shop.units[2], id));
             break;
         }
-    CHECK_FALSE(w.set_unit_model(shop.units[2], ""));
+    CHECK_FALSE(w.open().set_unit_model(shop.units[2], ""));
 }
 
 TEST_CASE("Photos: pictures only, up to their limit; teardown steps tick and untick") {
     Shop shop;
     Workshop& w = *shop.workshop;
     const std::string picture = std::string("\x89PNG\r\n\x1A\n", 8) + std::string(100, 'x');
-    CHECK(w.attach_photo(shop.pack, "/somewhere/strip.png", picture));
-    REQUIRE(w.records().photos_of_pack(shop.pack).size() == 1);
-    CHECK(w.records().photos_of_pack(shop.pack)[0].name == "strip.png");
-    CHECK_FALSE(w.attach_photo(shop.pack, "notes.txt", "hello"));
-    CHECK_FALSE(w.attach_photo(shop.pack, "big.png", picture + std::string(9 * 1024 * 1024, 'x')));
-    const exchange::TeardownPlan* plan = w.teardown_plan(*w.pack(shop.pack));
+    CHECK(w.open().attach_photo(shop.pack, "/somewhere/strip.png", picture));
+    REQUIRE(w.open().photos(shop.pack).size() == 1);
+    CHECK(w.open().photos(shop.pack)[0].name == "strip.png");
+    CHECK_FALSE(w.open().attach_photo(shop.pack, "notes.txt", "hello"));
+    CHECK_FALSE(w.open().attach_photo(shop.pack, "big.png", picture + std::string(9 * 1024 * 1024, 'x')));
+    const exchange::TeardownPlan* plan = w.open().teardown_plan(*w.pack(shop.pack));
     REQUIRE(plan != nullptr);
     CHECK(plan->fits == "any");
-    CHECK_FALSE(w.step_done(shop.pack, plan->steps[0].id));
-    CHECK(w.tick_step(shop.pack, plan->steps[0].id, true));
-    CHECK(w.step_done(shop.pack, plan->steps[0].id));
-    CHECK(w.tick_step(shop.pack, plan->steps[0].id, false));
-    CHECK_FALSE(w.step_done(shop.pack, plan->steps[0].id));
-    store::PackRecord big;
+    CHECK_FALSE(w.open().step_done(shop.pack, plan->steps[0].id));
+    CHECK(w.open().tick_step(shop.pack, plan->steps[0].id, true));
+    CHECK(w.open().step_done(shop.pack, plan->steps[0].id));
+    CHECK(w.open().tick_step(shop.pack, plan->steps[0].id, false));
+    CHECK_FALSE(w.open().step_done(shop.pack, plan->steps[0].id));
+    Assembly big;
     big.chemistry = "nmc";
     big.layout = {20, 1, 1};
-    CHECK(w.teardown_plan(big)->fits == "high-voltage");
+    CHECK(w.open().teardown_plan(big)->fits == "high-voltage");
     big.chemistry = "nimh";
     big.layout = {4, 1, 6};
-    CHECK(w.teardown_plan(big)->fits == "modules");
+    CHECK(w.open().teardown_plan(big)->fits == "modules");
 }
 
 TEST_CASE("A strip drawing: the usual one first, kept as drawn, gaps named") {
     Shop shop;
     Workshop& w = *shop.workshop;
-    CHECK_FALSE(w.strips_drawn(shop.pack));
-    StripDrawing drawing = w.strip_drawing(shop.pack);
+    CHECK_FALSE(w.open().strips_drawn(shop.pack));
+    StripDrawing drawing = w.open().strip_drawing(shop.pack);
     CHECK(drawing == StripDrawing::usual(3));
     CHECK(drawing.front == std::vector<std::pair<int, int>>{{1, 2}});
     CHECK(drawing.back == std::vector<std::pair<int, int>>{{2, 3}});
@@ -134,11 +134,11 @@ TEST_CASE("A strip drawing: the usual one first, kept as drawn, gaps named") {
     drawing.toggle(StripDrawing::Face::front, 2, 2); // nothing
     drawing.free_to_slide = StripDrawing::Face::back;
     CHECK(drawing.gaps(3) == std::vector<int>{2});
-    CHECK(w.keep_strip_drawing(shop.pack, drawing));
-    CHECK(w.strips_drawn(shop.pack));
+    CHECK(w.open().keep_strip_drawing(shop.pack, drawing));
+    CHECK(w.open().strips_drawn(shop.pack));
     const std::string path = w.path();
     shop.workshop.reset();
     auto again = Workshop::open(path);
     REQUIRE(again);
-    CHECK(again.value()->strip_drawing(shop.pack) == drawing);
+    CHECK(again.value()->open().strip_drawing(shop.pack) == drawing);
 }

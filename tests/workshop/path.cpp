@@ -35,11 +35,11 @@ TEST_CASE("The demo workshop holds what a shop has") {
     for (const char* c : {"nmc", "lfp", "nimh", "nicd"})
         CHECK(chemistries.contains(c));
     CHECK(shop->units().size() >= 420);
-    CHECK(shop->records().count("run") >= 20);
+    CHECK(shop->ledger().counts().runs >= 20);
     const auto waiting = shop->waiting();
     for (const int count : waiting)
         CHECK(count > 0); // something waits at every station
-    const auto duties = shop->duty_counts();
+    const auto duties = shop->sort().duty_counts();
     for (std::size_t d = 0; d < duties.size(); ++d)
         CHECK((duties[d] > 0) == (static_cast<Duty>(d) != Duty::undecided)); // every model is known, every duty occurs
     int complete = 0;
@@ -56,9 +56,9 @@ TEST_CASE("The demo workshop holds what a shop has") {
 TEST_CASE("From the pool to a build sheet, taken unit by unit") {
     const Temporary folder;
     const auto shop = demo(folder);
-    const auto pool = shop->pool({"nmc", "H26", "", {Duty::drive, Duty::store}});
+    const auto pool = shop->match().pool({"nmc", "H26", "", {Duty::drive, Duty::store}});
     REQUIRE(pool.size() >= 28);
-    MatchProblem problem = shop->problem_for(pool);
+    MatchProblem problem = shop->match().problem_for(pool);
     problem.series = 7;
     problem.parallel = 4;
     const auto matched = match(problem);
@@ -69,10 +69,10 @@ TEST_CASE("From the pool to a build sheet, taken unit by unit") {
         for (const auto u : g.units)
             groups.back().push_back(pool[u]);
     }
-    const Id build = shop->reserve(7, 4, groups, MatchWay::search, 0.005).value();
-    CHECK(shop->build(build)->label == "B-015");
-    CHECK_FALSE(shop->reserve(7, 4, groups, MatchWay::search, 0.005).ok()); // reserved already
-    BuildSheet sheet = shop->sheet(build);
+    const Id build = shop->match().reserve(7, 4, groups, MatchWay::search, 0.005).value();
+    CHECK(shop->build_of(build)->label == "B-015");
+    CHECK_FALSE(shop->match().reserve(7, 4, groups, MatchWay::search, 0.005).ok()); // reserved already
+    BuildSheet sheet = shop->build().sheet(build);
     REQUIRE(sheet.lines.size() == 28);
     CHECK(sheet.group_capacity_ah.size() == 7);
     CHECK(*std::min_element(sheet.group_capacity_ah.begin(), sheet.group_capacity_ah.end()) ==
@@ -84,17 +84,17 @@ TEST_CASE("From the pool to a build sheet, taken unit by unit") {
     // A wrong unit is refused and told where it belongs.
     for (const UnitState& u : shop->units())
         if (u.in_stock() && !u.record.tray.empty()) {
-            const auto refused = shop->take(build, u.record.id);
+            const auto refused = shop->build().take(build, u.record.id);
             REQUIRE_FALSE(refused.ok());
             CHECK(refused.problem().sentence.find("tray " + u.record.tray) != std::string::npos);
             break;
         }
     for (const BuildLine& line : sheet.lines)
-        REQUIRE(shop->take(build, line.unit).ok());
-    CHECK_FALSE(shop->take(build, sheet.lines[0].unit).ok()); // twice
-    CHECK(shop->build(build)->state == "taken");
+        REQUIRE(shop->build().take(build, line.unit).ok());
+    CHECK_FALSE(shop->build().take(build, sheet.lines[0].unit).ok()); // twice
+    CHECK(shop->build_of(build)->state == AssemblyState::taken);
     // The sheet as CSV holds every unit once.
-    const std::string csv = Workshop::sheet_csv(shop->sheet(build));
+    const std::string csv = BuildService::sheet_csv(shop->build().sheet(build));
     auto reader = exchange::CsvReader::open(csv, "sheet.csv");
     std::vector<std::string_view> fields;
     std::set<std::string> codes;
@@ -104,7 +104,7 @@ TEST_CASE("From the pool to a build sheet, taken unit by unit") {
     }
     CHECK(codes.size() == 28);
     // Given up: everything is in stock again.
-    REQUIRE(shop->give_up_build(build).ok());
+    REQUIRE(shop->build().give_up(build).ok());
     CHECK(shop->unit(sheet.lines[0].unit)->in_stock());
 }
 
@@ -124,9 +124,9 @@ TEST_CASE("One chemistry in a pack and no quarantined unit, whatever is asked") 
         if (u.quarantined)
             hazard = u.record.id;
     REQUIRE(hazard != 0);
-    CHECK_FALSE(shop->reserve(2, 1, {{nmc}, {lfp}}, MatchWay::deal, 0).ok());
-    CHECK_FALSE(shop->reserve(1, 1, {{hazard}}, MatchWay::deal, 0).ok());
-    for (const Id id : shop->pool({"nmc", "", "", {Duty::drive, Duty::store, Duty::light, Duty::quarantine}}))
+    CHECK_FALSE(shop->match().reserve(2, 1, {{nmc}, {lfp}}, MatchWay::deal, 0).ok());
+    CHECK_FALSE(shop->match().reserve(1, 1, {{hazard}}, MatchWay::deal, 0).ok());
+    for (const Id id : shop->match().pool({"nmc", "", "", {Duty::drive, Duty::store, Duty::light, Duty::quarantine}}))
         CHECK_FALSE(shop->unit(id)->quarantined);
 }
 
@@ -147,8 +147,8 @@ TEST_CASE("An import that fails anywhere leaves nothing behind") {
     const auto r = shop->import_folder(bad);
     REQUIRE_FALSE(r.ok());
     CHECK(r.problem().where.find(bad) == 0);
-    for (const char* table : {"lot", "pack", "unit", "reading", "run", "build", "event"})
-        CHECK(shop->records().count(table) == 0);
+    const LedgerCounts counts = shop->ledger().counts();
+    CHECK(counts.lots + counts.packs + counts.units + counts.measurements + counts.runs + counts.builds == 0);
     CHECK(shop->packs().empty());
     CHECK(shop->units().empty());
 }
@@ -163,12 +163,12 @@ TEST_CASE("A log makes a capacity reading with its conditions") {
         REQUIRE_FALSE(shop->unit(unit)->facts.capacity_ah.has_value());
         auto log = exchange::read_log(Temporary::read(entry.path().string()), "log").value();
         const CapacityResult result = measure_capacity(log.samples);
-        REQUIRE(shop->import_log(unit, log, result, "log.csv", "bench tester").ok());
+        REQUIRE(shop->test().import_log(unit, log, result, "log.csv", "bench tester").ok());
         CHECK(*shop->unit(unit)->facts.capacity_ah == Approx(*result.discharge_capacity_ah));
-        const auto readings = shop->records().readings_of_unit(unit);
-        CHECK(readings.front().run_id != 0);
-        CHECK(readings.front().reading.conditions.cutoff_v.has_value());
-        CHECK(shop->records().samples_of(readings.front().run_id).voltage_v == log.samples.voltage_v);
+        const auto readings = shop->test().history(unit);
+        CHECK(readings.front().run != 0);
+        CHECK(readings.front().conditions.cutoff_v.has_value());
+        CHECK(shop->test().samples(readings.front().run).voltage_v == log.samples.voltage_v);
         ++done;
     }
     CHECK(done == 3);
@@ -192,12 +192,12 @@ TEST_CASE("A log with the two-level pulse makes a DC resistance reading; one sam
     LogSamples samples = log.samples;
     const ResistanceResult resistance = measure_resistance(samples);
     REQUIRE(resistance.method == ResistanceMethod::two_level_pulse);
-    REQUIRE(shop->import_log(unit, log, measure_capacity(log.samples), "pulse.csv", "bench tester", resistance));
+    REQUIRE(shop->test().import_log(unit, log, measure_capacity(log.samples), "pulse.csv", "bench tester", resistance));
     CHECK(*shop->unit(unit)->facts.dc_resistance_ohm == Approx(ohm).epsilon(0.01));
-    const auto readings = shop->records().readings_of_unit(unit);
-    CHECK(readings.front().reading.quantity == Quantity::dc_resistance);
-    CHECK(readings.front().reading.instrument == "bench tester");
-    CHECK(*readings.front().reading.conditions.temperature_c == 21.5);
+    const auto readings = shop->test().history(unit);
+    CHECK(readings.front().quantity == Quantity::dc_resistance);
+    CHECK(readings.front().instrument == "bench tester");
+    CHECK(*readings.front().conditions.temperature_c == 21.5);
 
     const std::string slow = Workshop::shipped_folder("demo") + "/logs-to-import";
     for (const auto& entry : std::filesystem::directory_iterator(slow)) {

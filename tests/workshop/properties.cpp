@@ -19,7 +19,7 @@ void check_same(const Workshop& a, const Workshop& b) {
         const UnitState& y = b.units()[i];
         CAPTURE(x.code());
         CHECK(x.code() == y.code());
-        CHECK(x.record.state == y.record.state);
+        CHECK(x.record.whereabouts == y.record.whereabouts);
         CHECK(x.record.tray == y.record.tray);
         CHECK(x.record.well == y.record.well);
         CHECK(x.facts.capacity_ah == y.facts.capacity_ah);
@@ -36,17 +36,17 @@ void check_same(const Workshop& a, const Workshop& b) {
     REQUIRE(a.packs().size() == b.packs().size());
     for (std::size_t i = 0; i < a.packs().size(); ++i) {
         const Id id = a.packs()[i].id;
-        CHECK(a.packs()[i].stage == b.packs()[i].stage);
+        CHECK(a.packs()[i].state == b.packs()[i].state);
         CHECK(a.packs()[i].gate_passed_at == b.packs()[i].gate_passed_at);
-        CHECK(a.pack_quarantined(id) == b.pack_quarantined(id));
-        CHECK(a.findings_of_pack(id) == b.findings_of_pack(id));
+        CHECK(a.receive().pack_quarantined(id) == b.receive().pack_quarantined(id));
+        CHECK(a.receive().findings_of_pack(id) == b.receive().findings_of_pack(id));
         for (const auto c : {Condition::rest, Condition::end_of_charge, Condition::load})
-            CHECK(a.group_readings(id, c).by_group == b.group_readings(id, c).by_group);
-        CHECK(a.triage(id).summary == b.triage(id).summary);
+            CHECK(a.triage().group_readings(id, c) == b.triage().group_readings(id, c));
+        CHECK(a.triage().result(id).summary == b.triage().result(id).summary);
     }
     CHECK(a.waiting() == b.waiting());
-    CHECK(a.duty_counts() == b.duty_counts());
-    CHECK(a.open_quarantines().size() == b.open_quarantines().size());
+    CHECK(a.sort().duty_counts() == b.sort().duty_counts());
+    CHECK(a.receive().open_quarantines().size() == b.receive().open_quarantines().size());
     CHECK(a.builds().size() == b.builds().size());
 }
 
@@ -64,7 +64,7 @@ TEST_CASE("Random steps, some of them refused, leave window and file alike") {
         const auto real = [&](double low, double high) {
             return std::uniform_real_distribution<double>(low, high)(random);
         };
-        const Id lot = shop->add_lot({0, "L", "", "", "", {}}).value();
+        const Id lot = shop->receive().add_lot({0, "L", "", "", "", {}}).value();
         int refused = 0;
         int done = 0;
         const auto count = [&](bool ok) { ++(ok ? done : refused); };
@@ -75,58 +75,65 @@ TEST_CASE("Random steps, some of them refused, leave window and file alike") {
             const Id unit = units.empty() ? 0 : units[pick(units.size())].record.id;
             switch (pick(14)) {
             case 0: {
-                store::PackRecord p;
-                p.lot_id = lot;
+                Assembly p;
+                p.lot = lot;
                 p.label = "P" + std::to_string(step);
                 p.chemistry = pick(4) == 0 ? "lfp" : "nmc";
                 p.layout = {static_cast<int>(pick(4)) + 1, static_cast<int>(pick(3)) + 1, 1};
                 if (pick(8) == 0)
                     p.layout.series = 20; // over 60 V
-                count(shop->add_pack(p).ok());
+                count(shop->receive().add_pack(p).ok());
                 break;
             }
             case 1:
-                count(shop->record_group_reading(pack, static_cast<int>(pick(6)), real(0.5, 6.0),
-                                                 static_cast<Condition>(pick(3)), "m")
+                count(shop->triage()
+                          .record_group_reading(pack, static_cast<int>(pick(6)), real(0.5, 6.0),
+                                                static_cast<Condition>(pick(3)), "m")
                           .ok());
                 break;
             case 2:
-                count(shop->set_stage(pack, pick(2) == 0 ? "triage" : "open").ok());
+                count(shop->receive()
+                          .set_state(pack, pick(2) == 0 ? AssemblyState::in_triage : AssemblyState::to_open)
+                          .ok());
                 break;
             case 3:
-                count(shop->open_pack(pack, "K4", packs.empty() || shop->pack(pack)->chemistry == "nmc" ? "H26" : "F32",
-                                      pick(2) == 0 ? "S1" : "")
+                count(shop->open()
+                          .open_pack(pack, "K4", packs.empty() || shop->pack(pack)->chemistry == "nmc" ? "H26" : "F32",
+                                     pick(2) == 0 ? "S1" : "")
                           .ok());
                 break;
             case 4:
-                count(shop->note_finding(pack, 0, pick(2) == 0 ? "swollen" : "rusted").ok());
+                count(shop->receive().note_finding(pack, 0, pick(2) == 0 ? "swollen" : "rusted").ok());
                 break;
             case 5:
                 if (unit != 0)
-                    count(shop->note_finding(0, unit, pick(3) == 0 ? "leaking" : "dented").ok());
+                    count(shop->receive().note_finding(0, unit, pick(3) == 0 ? "leaking" : "dented").ok());
                 break;
             case 6: {
-                const auto open = shop->open_quarantines();
+                const auto open = shop->receive().open_quarantines();
                 if (!open.empty())
-                    count(shop->close_quarantine(open[pick(open.size())].id, pick(3) == 0 ? "" : "looked again").ok());
+                    count(shop->receive()
+                              .close_quarantine(open[pick(open.size())].id, pick(3) == 0 ? "" : "looked again")
+                              .ok());
                 break;
             }
             case 7:
-                count(shop->pass_gate(pack == 0 ? 1 : pack).ok() || packs.empty());
+                count(shop->receive().pass_gate(pack == 0 ? 1 : pack).ok() || packs.empty());
                 break;
             case 8:
-                count(shop->overrule(unit, static_cast<Duty>(pick(5)), pick(4) == 0 ? "" : "as I say").ok());
+                count(shop->sort().overrule(unit, static_cast<Duty>(pick(5)), pick(4) == 0 ? "" : "as I say").ok());
                 break;
             case 9: {
-                const auto readings =
-                    unit == 0 ? std::vector<store::ReadingRecord>{} : shop->records().readings_of_unit(unit);
+                const auto readings = unit == 0 ? std::vector<Measurement>{} : shop->test().history(unit);
                 if (!readings.empty() && readings.front().struck_reason.empty())
-                    count(shop->strike_reading(readings.front().id, pick(4) == 0 ? "" : "slipped").ok());
+                    count(shop->test().strike_reading(readings.front().id, pick(4) == 0 ? "" : "slipped").ok());
                 break;
             }
             case 10:
                 if (unit != 0)
-                    count(shop->set_home(unit, "S" + std::to_string(pick(2) + 1), static_cast<int>(pick(9)) + 1).ok());
+                    count(shop->open()
+                              .set_home(unit, "S" + std::to_string(pick(2) + 1), static_cast<int>(pick(9)) + 1)
+                              .ok());
                 break;
             default: {
                 Measurement r;
@@ -136,7 +143,7 @@ TEST_CASE("Random steps, some of them refused, leave window and file alike") {
                 r.value =
                     values[static_cast<std::size_t>(r.quantity)] * (pick(12) == 0 ? 1000 : 1); // now and then a slip
                 if (unit != 0)
-                    count(shop->record_reading(unit, r).ok());
+                    count(shop->test().record_reading(unit, r).ok());
                 break;
             }
             }
@@ -169,12 +176,12 @@ TEST_CASE("A folder is not brought in twice") {
     const Temporary folder;
     auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
     REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
-    const auto readings = shop->records().count("reading");
+    const auto readings = shop->ledger().counts().measurements;
     const auto again = shop->import_folder(Workshop::shipped_folder("demo"));
     REQUIRE_FALSE(again.ok());
     CHECK(again.problem().sentence.find("exists already") != std::string::npos);
     CHECK(again.problem().line == 2);
-    CHECK(shop->records().count("reading") == readings);
+    CHECK(shop->ledger().counts().measurements == readings);
 }
 
 TEST_CASE("A log for the wrong unit is refused") {
@@ -187,8 +194,8 @@ TEST_CASE("A log for the wrong unit is refused") {
             cell = u.record.id;
     exchange::ImportedLog log;
     log.samples = {{0, 10, 20}, {8.1, 8.0, 7.9}, {-1, -1, -1}, {}, {}}; // a module's
-    const auto r = shop->import_log(cell, log, {}, "module.csv", "t");
+    const auto r = shop->test().import_log(cell, log, {}, "module.csv", "t");
     REQUIRE_FALSE(r.ok());
     CHECK(r.problem().where == "module.csv");
-    CHECK_FALSE(shop->import_log(0, log, {}, "module.csv", "t").ok());
+    CHECK_FALSE(shop->test().import_log(0, log, {}, "module.csv", "t").ok());
 }

@@ -19,23 +19,23 @@ struct Shop {
     Shop() {
         workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
         workshop->set_clock([this] { return today; });
-        const Id lot = workshop->add_lot({0, "MOW-21", "", "", "", {}}).value();
-        store::PackRecord record;
-        record.lot_id = lot;
+        const Id lot = workshop->receive().add_lot({0, "MOW-21", "", "", "", {}}).value();
+        Assembly record;
+        record.lot = lot;
         record.label = "MOW-21 · pack 1";
         record.chemistry = "nmc";
         record.layout = {5, 2, 1};
         record.claim.capacity_ah = 5.0;
-        record.stage = "triage";
-        pack = workshop->add_pack(record).value();
+        record.state = AssemblyState::in_triage;
+        pack = workshop->receive().add_pack(record).value();
     }
     void round(Condition condition, const std::vector<double>& volts, const RoundConditions& conditions = {}) {
         for (std::size_t g = 0; g < volts.size(); ++g)
-            REQUIRE(
-                workshop->record_group_reading(pack, static_cast<int>(g) + 1, volts[g], condition, "meter", conditions)
-                    .ok());
+            REQUIRE(workshop->triage()
+                        .record_group_reading(pack, static_cast<int>(g) + 1, volts[g], condition, "meter", conditions)
+                        .ok());
     }
-    [[nodiscard]] const Explanation& first() const { return workshop->explained(pack).explanations.front(); }
+    [[nodiscard]] const Explanation& first() const { return workshop->triage().explained(pack).explanations.front(); }
 };
 
 } // namespace
@@ -52,16 +52,16 @@ TEST_CASE("Readings, their current and their days reach the explanation, and sur
     REQUIRE(shop.first().current_a);
     CHECK(*shop.first().amount == Approx(0.075).epsilon(0.08)); // 150 mV more at 2 A
     shop.today = shop.today.addDays(4);
-    REQUIRE(shop.workshop->days_since_rest(shop.pack));
-    CHECK(*shop.workshop->days_since_rest(shop.pack) == Approx(4));
+    REQUIRE(shop.workshop->triage().days_since_rest(shop.pack));
+    CHECK(*shop.workshop->triage().days_since_rest(shop.pack) == Approx(4));
     shop.round(Condition::stored, {3.841, 3.845, 3.843, 3.840, 3.844});
-    const TriageCase before = shop.workshop->triage_case(shop.pack);
+    const TriageCase before = shop.workshop->triage().triage_case(shop.pack);
     CHECK(*before.readings.back().days == Approx(4));
     const std::string path = shop.workshop->path();
     shop.workshop.reset();
     auto again = Workshop::open(path);
     REQUIRE(again);
-    const TriageCase after = again.value()->triage_case(shop.pack);
+    const TriageCase after = again.value()->triage().triage_case(shop.pack);
     REQUIRE(after.readings.size() == before.readings.size());
     for (std::size_t i = 0; i < after.readings.size(); ++i) {
         CHECK(after.readings[i].voltage_v == before.readings[i].voltage_v);
@@ -72,104 +72,107 @@ TEST_CASE("Readings, their current and their days reach the explanation, and sur
 
 TEST_CASE("A minus is asked for twice; a slipped decimal never passes") {
     Shop shop;
-    const auto minus = shop.workshop->record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter");
+    const auto minus = shop.workshop->triage().record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter");
     CHECK_FALSE(minus);
     CHECK(minus.problem().sentence.find("again") != std::string::npos);
     RoundConditions meant;
     meant.reversed = true;
-    CHECK(shop.workshop->record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter", meant));
-    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 1, 38.4, Condition::rest, "meter", meant));
-    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 2, 6.0, Condition::rest, "meter"));
-    CHECK_FALSE(shop.workshop->record_group_reading(shop.pack, 6, 3.8, Condition::rest, "meter"));
+    CHECK(shop.workshop->triage().record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter", meant));
+    CHECK_FALSE(shop.workshop->triage().record_group_reading(shop.pack, 1, 38.4, Condition::rest, "meter", meant));
+    CHECK_FALSE(shop.workshop->triage().record_group_reading(shop.pack, 2, 6.0, Condition::rest, "meter"));
+    CHECK_FALSE(shop.workshop->triage().record_group_reading(shop.pack, 6, 3.8, Condition::rest, "meter"));
 }
 
 TEST_CASE("Symptoms, a replaced unit and a lead swap count, and are kept") {
     Shop shop;
     shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
-    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", true));
-    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", true)); // once
-    CHECK(shop.workshop->symptoms_of_pack(shop.pack) == std::vector<std::string>{"shelf-drift"});
-    CHECK_FALSE(shop.workshop->note_symptom(shop.pack, "sings", true));
-    CHECK(shop.workshop->note_symptom(shop.pack, "shelf-drift", false));
-    CHECK(shop.workshop->symptoms_of_pack(shop.pack).empty());
+    CHECK(shop.workshop->triage().note_symptom(shop.pack, "shelf-drift", true));
+    CHECK(shop.workshop->triage().note_symptom(shop.pack, "shelf-drift", true)); // once
+    CHECK(shop.workshop->triage().symptoms_of_pack(shop.pack) == std::vector<std::string>{"shelf-drift"});
+    CHECK_FALSE(shop.workshop->triage().note_symptom(shop.pack, "sings", true));
+    CHECK(shop.workshop->triage().note_symptom(shop.pack, "shelf-drift", false));
+    CHECK(shop.workshop->triage().symptoms_of_pack(shop.pack).empty());
     const auto of_lead = [&] {
         double p = 0;
-        for (const Explanation& e : shop.workshop->explained(shop.pack).explanations)
+        for (const Explanation& e : shop.workshop->triage().explained(shop.pack).explanations)
             p += e.fault == Fault::sense_fault ? e.probability : 0;
         return p;
     };
     const double before = of_lead();
-    CHECK(shop.workshop->note_replaced(shop.pack, 3));
+    CHECK(shop.workshop->triage().note_replaced(shop.pack, 3));
     const double replaced = of_lead();
     CHECK(replaced > before);
-    CHECK(shop.workshop->note_lead_swap(shop.pack, 3, true));
+    CHECK(shop.workshop->triage().note_lead_swap(shop.pack, 3, true));
     CHECK(of_lead() > replaced);
-    CHECK(shop.workshop->triage_case(shop.pack).swaps.size() == 1);
+    CHECK(shop.workshop->triage().triage_case(shop.pack).swaps.size() == 1);
 }
 
 TEST_CASE("A snapshot comes in whole or not at all") {
     Shop shop;
-    const auto read =
-        shop.workshop->import_group_readings(shop.pack,
-                                             "Block 1 / mV,Block 2 / mV,Block 3 / mV,Block 4 / mV,Block 5 / mV\n"
-                                             "3842,3846,412,3841,3845\n",
-                                             "board.csv");
+    const auto read = shop.workshop->triage().import_group_readings(
+        shop.pack,
+        "Block 1 / mV,Block 2 / mV,Block 3 / mV,Block 4 / mV,Block 5 / mV\n"
+        "3842,3846,412,3841,3845\n",
+        "board.csv");
     REQUIRE(read);
     CHECK(read.value() == 5);
     CHECK(shop.first().fault == Fault::dead_group);
-    CHECK_FALSE(shop.workshop->ways(shop.pack).empty());
-    const auto count = shop.workshop->records().count("reading");
-    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n2,38\n", "bad.csv"));
-    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n9,3.8\n", "bad.csv"));
-    CHECK(shop.workshop->records().count("reading") == count);
+    CHECK_FALSE(shop.workshop->triage().ways(shop.pack).empty());
+    const auto count = shop.workshop->ledger().counts().measurements;
+    CHECK_FALSE(
+        shop.workshop->triage().import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n2,38\n", "bad.csv"));
+    CHECK_FALSE(
+        shop.workshop->triage().import_group_readings(shop.pack, "Group,Voltage / V\n1,3.8\n9,3.8\n", "bad.csv"));
+    CHECK(shop.workshop->ledger().counts().measurements == count);
 }
 
 TEST_CASE("Two readings that disagree ask for a third; the third settles it") {
     Shop shop;
     shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
-    CHECK(shop.workshop->record_group_reading(shop.pack, 3, 3.844, Condition::rest, "meter"));
-    CHECK(shop.workshop->explained(shop.pack).disagreeing == std::vector<int>{3});
-    CHECK(shop.workshop->record_group_reading(shop.pack, 3, 3.843, Condition::rest, "meter"));
-    CHECK(shop.workshop->explained(shop.pack).disagreeing.empty());
+    CHECK(shop.workshop->triage().record_group_reading(shop.pack, 3, 3.844, Condition::rest, "meter"));
+    CHECK(shop.workshop->triage().explained(shop.pack).disagreeing == std::vector<int>{3});
+    CHECK(shop.workshop->triage().record_group_reading(shop.pack, 3, 3.843, Condition::rest, "meter"));
+    CHECK(shop.workshop->triage().explained(shop.pack).disagreeing.empty());
 }
 
 TEST_CASE("A group's capacity: believed or not, kept, brought in by a file, and carried along by a donor") {
     Shop shop;
     shop.round(Condition::rest, {3.842, 3.846, 3.70, 3.841, 3.845});
-    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 3, 0));
-    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 3, 51)); // a decimal slip: the label says 5 Ah
-    CHECK_FALSE(shop.workshop->note_group_capacity(shop.pack, 6, 4.9));
-    CHECK(shop.workshop->group_capacities(shop.pack).empty());
+    CHECK_FALSE(shop.workshop->triage().note_group_capacity(shop.pack, 3, 0));
+    CHECK_FALSE(shop.workshop->triage().note_group_capacity(shop.pack, 3, 51)); // a decimal slip: the label says 5 Ah
+    CHECK_FALSE(shop.workshop->triage().note_group_capacity(shop.pack, 6, 4.9));
+    CHECK(shop.workshop->triage().group_capacities(shop.pack).empty());
     for (int g = 1; g <= 5; ++g)
-        CHECK(shop.workshop->note_group_capacity(shop.pack, g, 4.8 + 0.02 * g));
-    CHECK(shop.workshop->note_group_capacity(shop.pack, 3, 3.1)); // the newest counts
-    CHECK(shop.workshop->group_capacities(shop.pack).at(3) == 3.1);
-    CHECK(shop.workshop->triage_case(shop.pack).capacities.size() == 5);
+        CHECK(shop.workshop->triage().note_group_capacity(shop.pack, g, 4.8 + 0.02 * g));
+    CHECK(shop.workshop->triage().note_group_capacity(shop.pack, 3, 3.1)); // the newest counts
+    CHECK(shop.workshop->triage().group_capacities(shop.pack).at(3) == 3.1);
+    CHECK(shop.workshop->triage().triage_case(shop.pack).capacities.size() == 5);
     CHECK(shop.first().fault == Fault::weak_group);
     CHECK(shop.first().groups == std::vector<int>{3});
 
     // A file with one that is not believed brings nothing in.
     const std::string file = "Group,Voltage / V,Capacity / Ah\n1,3.84,4.9\n2,3.84,49\n";
-    CHECK_FALSE(shop.workshop->import_group_readings(shop.pack, file, "c.csv"));
-    CHECK(shop.workshop->group_capacities(shop.pack).at(1) == Approx(4.82));
-    CHECK(shop.workshop->import_group_readings(shop.pack, "Group,Voltage / V,Capacity / Ah\n1,3.84,4.7\n", "c.csv"));
-    CHECK(shop.workshop->group_capacities(shop.pack).at(1) == 4.7);
+    CHECK_FALSE(shop.workshop->triage().import_group_readings(shop.pack, file, "c.csv"));
+    CHECK(shop.workshop->triage().group_capacities(shop.pack).at(1) == Approx(4.82));
+    CHECK(shop.workshop->triage().import_group_readings(shop.pack, "Group,Voltage / V,Capacity / Ah\n1,3.84,4.7\n",
+                                                        "c.csv"));
+    CHECK(shop.workshop->triage().group_capacities(shop.pack).at(1) == 4.7);
 
-    store::PackRecord record = *shop.workshop->pack(shop.pack);
+    Assembly record = *shop.workshop->pack(shop.pack);
     record.id = 0;
     record.label = "MOW-21 · pack 2";
-    const Id sister = shop.workshop->add_pack(record).value();
+    const Id sister = shop.workshop->receive().add_pack(record).value();
     shop.today = shop.today.addDays(1);
     for (int g = 1; g <= 5; ++g)
-        REQUIRE(shop.workshop->record_group_reading(sister, g, 3.83, Condition::rest, "meter"));
-    REQUIRE(shop.workshop->note_group_capacity(sister, 2, 4.95));
+        REQUIRE(shop.workshop->triage().record_group_reading(sister, g, 3.83, Condition::rest, "meter"));
+    REQUIRE(shop.workshop->triage().note_group_capacity(sister, 2, 4.95));
     shop.today = shop.today.addDays(1);
-    REQUIRE(shop.workshop->move_group(sister, 2, shop.pack, 3));
-    CHECK(shop.workshop->group_capacities(shop.pack).at(3) == 4.95);
-    CHECK(shop.workshop->triage_case(shop.pack).capacities.size() == 5);
+    REQUIRE(shop.workshop->triage().move_group(sister, 2, shop.pack, 3));
+    CHECK(shop.workshop->triage().group_capacities(shop.pack).at(3) == 4.95);
+    CHECK(shop.workshop->triage().triage_case(shop.pack).capacities.size() == 5);
     const std::string path = shop.workshop->path();
     shop.workshop.reset();
     const auto again = Workshop::open(path);
     REQUIRE(again);
-    CHECK(again.value()->group_capacities(shop.pack).at(3) == 4.95);
+    CHECK(again.value()->triage().group_capacities(shop.pack).at(3) == 4.95);
 }

@@ -14,11 +14,11 @@ namespace {
 struct Fixture {
     Temporary folder;
     std::unique_ptr<Workshop> shop = Workshop::create(folder.file("w.ingot"), "Test shop").value();
-    Id lot = shop->add_lot({0, "MOW-07", "", "", "", {}}).value();
+    Id lot = shop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
 
-    store::PackRecord pack(const std::string& label, int series = 2, int parallel = 2) const {
-        store::PackRecord p;
-        p.lot_id = lot;
+    Assembly pack(const std::string& label, int series = 2, int parallel = 2) const {
+        Assembly p;
+        p.lot = lot;
         p.label = label;
         p.chemistry = "nmc";
         p.format = "18650";
@@ -39,56 +39,56 @@ TEST_CASE("Packs: objections, labels, gate and quarantine") {
     Fixture f;
     auto p = f.pack("A", 6, 2);
     p.claim.capacity_ah = 26.4;
-    CHECK(f.shop->objections(p).size() == 1);
-    const Id a = f.shop->add_pack(p).value();
-    CHECK_FALSE(f.shop->add_pack(p).ok()); // label twice
-    CHECK_FALSE(f.shop->add_pack(f.pack("")).ok());
+    CHECK(f.shop->receive().objections(p).size() == 1);
+    const Id a = f.shop->receive().add_pack(p).value();
+    CHECK_FALSE(f.shop->receive().add_pack(p).ok()); // label twice
+    CHECK_FALSE(f.shop->receive().add_pack(f.pack("")).ok());
     auto strange = f.pack("B");
     strange.chemistry = "unobtainium";
-    CHECK_FALSE(f.shop->add_pack(strange).ok());
+    CHECK_FALSE(f.shop->receive().add_pack(strange).ok());
 
-    REQUIRE(f.shop->note_finding(a, 0, "swollen").ok());
-    CHECK(f.shop->pack_quarantined(a));
-    CHECK_FALSE(f.shop->set_stage(a, "triage").ok());
-    const auto open = f.shop->open_quarantines();
+    REQUIRE(f.shop->receive().note_finding(a, 0, "swollen").ok());
+    CHECK(f.shop->receive().pack_quarantined(a));
+    CHECK_FALSE(f.shop->receive().set_state(a, AssemblyState::in_triage).ok());
+    const auto open = f.shop->receive().open_quarantines();
     REQUIRE(open.size() == 1);
-    CHECK(f.shop->subject_of(open[0]) == "A");
-    CHECK_FALSE(f.shop->close_quarantine(open[0].id, "").ok());
-    REQUIRE(f.shop->close_quarantine(open[0].id, "it is the label that bulges").ok());
-    CHECK(f.shop->set_stage(a, "triage").ok());
+    CHECK(f.shop->receive().subject_of(open[0]) == "A");
+    CHECK_FALSE(f.shop->receive().close_quarantine(open[0].id, "").ok());
+    REQUIRE(f.shop->receive().close_quarantine(open[0].id, "it is the label that bulges").ok());
+    CHECK(f.shop->receive().set_state(a, AssemblyState::in_triage).ok());
 
-    const Id high = f.shop->add_pack(f.pack("HV", 20, 1)).value();
-    CHECK(f.shop->gate_closed(*f.shop->pack(high)));
-    CHECK_FALSE(f.shop->set_stage(high, "triage").ok());
-    CHECK_FALSE(f.shop->record_group_reading(high, 1, 3.7, Condition::rest, "m").ok());
-    REQUIRE(f.shop->pass_gate(high).ok());
-    CHECK(f.shop->record_group_reading(high, 1, 3.7, Condition::rest, "m").ok());
+    const Id high = f.shop->receive().add_pack(f.pack("HV", 20, 1)).value();
+    CHECK(f.shop->receive().gate_closed(*f.shop->pack(high)));
+    CHECK_FALSE(f.shop->receive().set_state(high, AssemblyState::in_triage).ok());
+    CHECK_FALSE(f.shop->triage().record_group_reading(high, 1, 3.7, Condition::rest, "m").ok());
+    REQUIRE(f.shop->receive().pass_gate(high).ok());
+    CHECK(f.shop->triage().record_group_reading(high, 1, 3.7, Condition::rest, "m").ok());
 }
 
 TEST_CASE("Group readings are queried when they cannot be") {
     Fixture f;
-    const Id p = f.shop->add_pack(f.pack("A", 3, 2)).value();
-    CHECK_FALSE(f.shop->record_group_reading(p, 1, 37.0, Condition::rest, "m").ok());
-    CHECK_FALSE(f.shop->record_group_reading(p, 4, 3.7, Condition::rest, "m").ok());
-    CHECK_FALSE(f.shop->record_group_reading(999, 1, 3.7, Condition::rest, "m").ok());
+    const Id p = f.shop->receive().add_pack(f.pack("A", 3, 2)).value();
+    CHECK_FALSE(f.shop->triage().record_group_reading(p, 1, 37.0, Condition::rest, "m").ok());
+    CHECK_FALSE(f.shop->triage().record_group_reading(p, 4, 3.7, Condition::rest, "m").ok());
+    CHECK_FALSE(f.shop->triage().record_group_reading(999, 1, 3.7, Condition::rest, "m").ok());
     for (int g = 1; g <= 3; ++g)
-        REQUIRE(f.shop->record_group_reading(p, g, g == 2 ? 1.8 : 3.8, Condition::rest, "m").ok());
-    CHECK(f.shop->triage(p).summary == PackTriage::group_out_of_band);
-    CHECK_FALSE(f.shop->record_group_reading(p, 1, 3.7, Condition::load, "m").ok()); // under the floor
+        REQUIRE(f.shop->triage().record_group_reading(p, g, g == 2 ? 1.8 : 3.8, Condition::rest, "m").ok());
+    CHECK(f.shop->triage().result(p).summary == PackTriage::group_out_of_band);
+    CHECK_FALSE(f.shop->triage().record_group_reading(p, 1, 3.7, Condition::load, "m").ok()); // under the floor
     // The later reading of one group counts; both stay.
-    REQUIRE(f.shop->record_group_reading(p, 2, 3.79, Condition::rest, "m").ok());
-    CHECK(f.shop->triage(p).summary == PackTriage::healthy);
-    CHECK(f.shop->records().count("reading") == 4);
+    REQUIRE(f.shop->triage().record_group_reading(p, 2, 3.79, Condition::rest, "m").ok());
+    CHECK(f.shop->triage().result(p).summary == PackTriage::healthy);
+    CHECK(f.shop->ledger().counts().measurements == 4);
 }
 
 TEST_CASE("Opening a pack makes units with codes, origins and homes") {
     Fixture f;
-    const Id p = f.shop->add_pack(f.pack("A", 2, 3)).value();
-    CHECK_FALSE(f.shop->open_pack(p, "K4", "H26", "S1").ok()); // not at Open yet
-    REQUIRE(f.shop->set_stage(p, "open").ok());
-    CHECK_FALSE(f.shop->open_pack(p, "44", "H26", "S1").ok()); // no roll
-    CHECK_FALSE(f.shop->open_pack(p, "K4", "F32", "S1").ok()); // another chemistry's model
-    const auto units = f.shop->open_pack(p, "K4", "H26", "S1");
+    const Id p = f.shop->receive().add_pack(f.pack("A", 2, 3)).value();
+    CHECK_FALSE(f.shop->open().open_pack(p, "K4", "H26", "S1").ok()); // not at Open yet
+    REQUIRE(f.shop->receive().set_state(p, AssemblyState::to_open).ok());
+    CHECK_FALSE(f.shop->open().open_pack(p, "44", "H26", "S1").ok()); // no roll
+    CHECK_FALSE(f.shop->open().open_pack(p, "K4", "F32", "S1").ok()); // another chemistry's model
+    const auto units = f.shop->open().open_pack(p, "K4", "H26", "S1");
     REQUIRE(units.ok());
     REQUIRE(units.value().size() == 6);
     const UnitState* fifth = f.shop->unit(units.value()[4]);
@@ -96,15 +96,15 @@ TEST_CASE("Opening a pack makes units with codes, origins and homes") {
     CHECK(fifth->record.place == 2);
     CHECK(fifth->record.well == 5);
     CHECK(fifth->record.code == UnitCode{"K4", 5});
-    CHECK(f.shop->pack(p)->stage == "opened");
+    CHECK(f.shop->pack(p)->state == AssemblyState::opened);
     // The next pack goes on in numbers and wells.
-    const Id q = f.shop->add_pack(f.pack("B", 1, 2)).value();
-    REQUIRE(f.shop->set_stage(q, "open").ok());
-    const auto more = f.shop->open_pack(q, "K4", "H26", "S1").value();
+    const Id q = f.shop->receive().add_pack(f.pack("B", 1, 2)).value();
+    REQUIRE(f.shop->receive().set_state(q, AssemblyState::to_open).ok());
+    const auto more = f.shop->open().open_pack(q, "K4", "H26", "S1").value();
     CHECK(f.shop->unit(more[0])->record.code.number == 7);
     CHECK(f.shop->unit(more[0])->record.well == 7);
-    CHECK_FALSE(f.shop->set_home(more[0], "S1", 1).ok());
-    CHECK(f.shop->set_home(more[0], "S2", 1).ok());
+    CHECK_FALSE(f.shop->open().set_home(more[0], "S1", 1).ok());
+    CHECK(f.shop->open().set_home(more[0], "S2", 1).ok());
     // Whole codes and last figures find a unit.
     CHECK(f.shop->find_unit(f.shop->unit(units.value()[4])->code()).value() == units.value()[4]);
     CHECK(f.shop->find_unit("5").value() == units.value()[4]);
@@ -115,53 +115,53 @@ TEST_CASE("Opening a pack makes units with codes, origins and homes") {
 
 TEST_CASE("Readings make verdicts; strikes take them back; verdicts can be overruled with a reason") {
     Fixture f;
-    const Id p = f.shop->add_pack(f.pack("A", 1, 1)).value();
-    REQUIRE(f.shop->set_stage(p, "open").ok());
-    const Id u = f.shop->open_pack(p, "K4", "H26", "").value()[0];
+    const Id p = f.shop->receive().add_pack(f.pack("A", 1, 1)).value();
+    REQUIRE(f.shop->receive().set_state(p, AssemblyState::to_open).ok());
+    const Id u = f.shop->open().open_pack(p, "K4", "H26", "").value()[0];
     int announced = 0;
     QObject::connect(f.shop.get(), &Workshop::changed, [&] { ++announced; });
     CHECK(f.shop->unit(u)->verdict.duty == Duty::rest_again);
-    CHECK_FALSE(f.shop->record_reading(u, f.reading(Quantity::capacity, 2300)).ok()); // mAh for Ah
-    const Id capacity = f.shop->record_reading(u, f.reading(Quantity::capacity, 2.3)).value();
-    REQUIRE(f.shop->record_reading(u, f.reading(Quantity::dc_resistance, 0.05)).ok());
+    CHECK_FALSE(f.shop->test().record_reading(u, f.reading(Quantity::capacity, 2300)).ok()); // mAh for Ah
+    const Id capacity = f.shop->test().record_reading(u, f.reading(Quantity::capacity, 2.3)).value();
+    REQUIRE(f.shop->test().record_reading(u, f.reading(Quantity::dc_resistance, 0.05)).ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::store); // its leak is not measured
-    REQUIRE(f.shop->record_reading(u, f.reading(Quantity::self_discharge, 0.001)).ok());
+    REQUIRE(f.shop->test().record_reading(u, f.reading(Quantity::self_discharge, 0.001)).ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::drive);
     CHECK(announced == 3);
-    CHECK_FALSE(f.shop->strike_reading(capacity, "").ok());
-    REQUIRE(f.shop->strike_reading(capacity, "clip was loose").ok());
+    CHECK_FALSE(f.shop->test().strike_reading(capacity, "").ok());
+    REQUIRE(f.shop->test().strike_reading(capacity, "clip was loose").ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::rest_again);
-    CHECK_FALSE(f.shop->overrule(u, Duty::light, "").ok());
-    REQUIRE(f.shop->overrule(u, Duty::light, "good enough for a lantern").ok());
+    CHECK_FALSE(f.shop->sort().overrule(u, Duty::light, "").ok());
+    REQUIRE(f.shop->sort().overrule(u, Duty::light, "good enough for a lantern").ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::light);
     CHECK(*f.shop->unit(u)->verdict.overruled_from == Duty::rest_again);
-    REQUIRE(f.shop->withdraw_overrule(u).ok());
+    REQUIRE(f.shop->sort().withdraw_overrule(u).ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::rest_again);
     // A quarantine is not overruled.
-    REQUIRE(f.shop->note_finding(0, u, "leaking").ok());
+    REQUIRE(f.shop->receive().note_finding(0, u, "leaking").ok());
     CHECK(f.shop->unit(u)->verdict.duty == Duty::quarantine);
-    CHECK_FALSE(f.shop->overrule(u, Duty::drive, "looks fine").ok());
-    CHECK(f.shop->overrule(u, Duty::scrap, "away with it").ok());
+    CHECK_FALSE(f.shop->sort().overrule(u, Duty::drive, "looks fine").ok());
+    CHECK(f.shop->sort().overrule(u, Duty::scrap, "away with it").ok());
 }
 
 TEST_CASE("Moved limits take effect at once, and are saved as a new version") {
     Fixture f;
-    const Id p = f.shop->add_pack(f.pack("A", 1, 1)).value();
-    REQUIRE(f.shop->set_stage(p, "open").ok());
-    const Id u = f.shop->open_pack(p, "K4", "H26", "").value()[0];
-    REQUIRE(f.shop->record_reading(u, f.reading(Quantity::capacity, 2.3)).ok());
-    REQUIRE(f.shop->record_reading(u, f.reading(Quantity::dc_resistance, 0.05)).ok());
-    RuleSet rules = f.shop->rules();
+    const Id p = f.shop->receive().add_pack(f.pack("A", 1, 1)).value();
+    REQUIRE(f.shop->receive().set_state(p, AssemblyState::to_open).ok());
+    const Id u = f.shop->open().open_pack(p, "K4", "H26", "").value()[0];
+    REQUIRE(f.shop->test().record_reading(u, f.reading(Quantity::capacity, 2.3)).ok());
+    REQUIRE(f.shop->test().record_reading(u, f.reading(Quantity::dc_resistance, 0.05)).ok());
+    RuleSet rules = f.shop->sort().rules();
     rules.by_model["H26"].least_capacity_ah[0] = 2.4;
-    f.shop->try_rules(rules);
+    f.shop->sort().try_rules(rules);
     CHECK(f.shop->unit(u)->verdict.duty == Duty::store);
-    CHECK(f.shop->rules_changed());
-    REQUIRE(f.shop->save_rules().ok());
-    CHECK(f.shop->rules().version == 2);
+    CHECK(f.shop->sort().rules_changed());
+    REQUIRE(f.shop->sort().save_rules().ok());
+    CHECK(f.shop->sort().rules().version == 2);
     const std::string path = f.shop->path();
     f.shop.reset();
     const auto again = Workshop::open(path).value();
-    CHECK(again->rules().version == 2);
+    CHECK(again->sort().rules().version == 2);
     CHECK(again->unit(u)->verdict.duty == Duty::store);
     CHECK(again->unit(u)->verdict.rule_set == "capacity-tested v2");
 }
@@ -171,7 +171,7 @@ TEST_CASE("A workshop that only reads says so at every step") {
     const auto second = Workshop::open(f.shop->path());
     REQUIRE(second.ok());
     CHECK_FALSE(second.value()->writable());
-    const auto refused = second.value()->add_lot({0, "X", "", "", "", {}});
+    const auto refused = second.value()->receive().add_lot({0, "X", "", "", "", {}});
     REQUIRE_FALSE(refused.ok());
     CHECK(refused.problem().sentence.find("another window") != std::string::npos);
     CHECK_FALSE(second.value()->import_folder(Workshop::shipped_folder("demo")).ok());
@@ -194,27 +194,27 @@ TEST_CASE("Limits that are being tried outlast other steps, and a step reads no 
     auto shop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
     REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")));
     const Id id = shop->units().front().record.id;
-    RuleSet tried = shop->rules();
+    RuleSet tried = shop->sort().rules();
     tried.by_chemistry.begin()->second[0].least_capacity = 0.93;
-    shop->try_rules(tried);
-    REQUIRE(shop->rules_changed());
-    REQUIRE(shop->set_home(id, "Z9", 3));
-    CHECK(shop->rules().by_chemistry.begin()->second[0].least_capacity == 0.93);
+    shop->sort().try_rules(tried);
+    REQUIRE(shop->sort().rules_changed());
+    REQUIRE(shop->open().set_home(id, "Z9", 3));
+    CHECK(shop->sort().rules().by_chemistry.begin()->second[0].least_capacity == 0.93);
     CHECK(shop->unit(id)->record.tray == "Z9");
     CHECK(shop->unit(id)->record.well == 3);
-    REQUIRE(shop->note_finding(0, id, "swollen"));
+    REQUIRE(shop->receive().note_finding(0, id, "swollen"));
     CHECK(shop->unit(id)->quarantined);
     CHECK(shop->unit(id)->verdict.duty == Duty::quarantine);
-    REQUIRE(shop->open_quarantines().size() > 0);
-    REQUIRE(shop->recycle_unit(id));
-    CHECK(shop->unit(id)->record.state == "recycled");
+    REQUIRE(shop->receive().open_quarantines().size() > 0);
+    REQUIRE(shop->open().recycle_unit(id));
+    CHECK(shop->unit(id)->record.whereabouts == Whereabouts::recycled);
     CHECK(shop->unit(id)->record.tray.empty());
     // A model that the library does not know: its units are judged against each other from then on.
     const Id other = shop->units()[1].record.id;
     const Id third = shop->units()[2].record.id;
-    REQUIRE(shop->set_unit_model(other, "no name 9"));
-    REQUIRE(shop->set_unit_model(third, "no name 9"));
+    REQUIRE(shop->open().set_unit_model(other, "no name 9"));
+    REQUIRE(shop->open().set_unit_model(third, "no name 9"));
     CHECK(shop->unit(other)->reference.rated_ah == shop->unit(third)->reference.rated_ah);
     shop->import_folder("/nowhere"); // refused; nothing changes
-    CHECK(shop->rules_changed());
+    CHECK(shop->sort().rules_changed());
 }

@@ -35,13 +35,13 @@ void BuildPicture::set_last(Id unit) {
 }
 
 QSize BuildPicture::sizeHint() const {
-    return {static_cast<int>(least_width * sheet_.build.series),
-            static_cast<int>(head + box_height * sheet_.build.parallel + 6)};
+    return {static_cast<int>(least_width * sheet_.build.layout.series),
+            static_cast<int>(head + box_height * sheet_.build.layout.parallel + 6)};
 }
 
 QRectF BuildPicture::box(const BuildLine& line) const {
     const double w =
-        std::min(150.0, std::max(least_width, width() / static_cast<double>(std::max(1, sheet_.build.series))));
+        std::min(150.0, std::max(least_width, width() / static_cast<double>(std::max(1, sheet_.build.layout.series))));
     return {(line.group - 1) * w, head + (line.place - 1) * box_height, w - 6, box_height - 5};
 }
 

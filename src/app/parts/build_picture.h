@@ -17,7 +17,7 @@ public:
     [[nodiscard]] QSize minimumSizeHint() const override { return sizeHint(); }
 
 signals:
-    void chosen(ingot::store::Id unit);
+    void chosen(ingot::Id unit);
 
 protected:
     void paintEvent(QPaintEvent* event) override;

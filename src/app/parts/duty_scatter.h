@@ -29,7 +29,7 @@ public:
     [[nodiscard]] QSize minimumSizeHint() const override { return {360, 300}; }
 
 signals:
-    void chosen(ingot::store::Id unit);
+    void chosen(ingot::Id unit);
     void limit_moved(bool capacity, int duty, double value);    // while dragging
     void limit_released(bool capacity, int duty, double value); // at the end of a drag
     void limit_tapped(bool capacity, int duty);

@@ -90,8 +90,8 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
     page.line(tr("Build sheet %1").arg(QString::fromStdString(sheet.build.label)), 6.5, true);
     page.line(tr("%1 · %2S%3P · %4 units · %5")
                   .arg(workshop)
-                  .arg(sheet.build.series)
-                  .arg(sheet.build.parallel)
+                  .arg(sheet.build.layout.series)
+                  .arg(sheet.build.layout.parallel)
                   .arg(sheet.lines.size())
                   .arg(QString::fromStdString(sheet.build.created_at).left(10)),
               3.4);

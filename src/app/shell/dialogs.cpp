@@ -89,7 +89,7 @@ void show_quarantines(QWidget* parent, Workshop& workshop) {
             card->body()->addWidget(sentence(QString::fromStdString(line), card));
         layout->addWidget(card);
     }
-    const auto open = workshop.open_quarantines();
+    const auto open = workshop.receive().open_quarantines();
     if (open.empty())
         layout->addWidget(sentence(tr("No hazard is open."), &dialog));
     for (const auto& quarantine : open) {
@@ -98,7 +98,7 @@ void show_quarantines(QWidget* parent, Workshop& workshop) {
         row->addWidget(
             sentence(
                 QStringLiteral("<b>%1</b>  %2<br>%3")
-                    .arg(QString::fromStdString(workshop.subject_of(quarantine)).toHtmlEscaped(),
+                    .arg(QString::fromStdString(workshop.receive().subject_of(quarantine)).toHtmlEscaped(),
                          QString::fromStdString(finding != nullptr ? finding->name : quarantine.reason).toHtmlEscaped(),
                          QString::fromStdString(finding != nullptr ? finding->consequence_text : "").toHtmlEscaped()),
                 &dialog),
@@ -110,7 +110,7 @@ void show_quarantines(QWidget* parent, Workshop& workshop) {
         QObject::connect(close, &PressButton::clicked, &dialog, [&dialog, &workshop, id = quarantine.id, close] {
             const auto reason = ask_reason(&dialog, tr("Close the quarantine"),
                                            tr("What was found, and what was done? It stays on record."));
-            if (reason && workshop.close_quarantine(id, reason->toStdString()).ok()) {
+            if (reason && workshop.receive().close_quarantine(id, reason->toStdString()).ok()) {
                 close->setEnabled(false);
                 close->setText(tr("Closed"));
             }

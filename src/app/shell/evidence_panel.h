@@ -19,7 +19,7 @@ public:
     void show_content(const EvidenceContent& content, const exchange::Library& library, bool writable);
 
 signals:
-    void overrule_wanted(ingot::store::Id unit);
+    void overrule_wanted(ingot::Id unit);
 
 protected:
     void paintEvent(QPaintEvent* event) override;

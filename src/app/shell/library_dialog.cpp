@@ -130,8 +130,9 @@ void LibraryDialog::save() {
     if (item == nullptr)
         return;
     const std::string text = text_->toPlainText().toStdString();
-    const auto kept = item->data(kind_role) == QStringLiteral("protocol") ? workshop_.save_protocol(text)
-                                                                          : workshop_.save_teardown_plan(text);
+    const auto kept = item->data(kind_role) == QStringLiteral("protocol")
+                          ? workshop_.catalogue().save_protocol(text)
+                          : workshop_.catalogue().save_teardown_plan(text);
     if (!kept) {
         says_->setText(QString::fromStdString(kept.problem().text()));
         return;

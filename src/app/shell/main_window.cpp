@@ -281,9 +281,9 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     make_views();
     route_->setEnabled(true);
     setWindowTitle(QStringLiteral("%1 – %2").arg(QString::fromStdString(workshop_->name()), tr("Ingot")));
-    if (workshop_->access() == store::Access::reading_other_window)
+    if (workshop_->access() == Access::reading_other_window)
         tell(tr("This workshop is open in another window. Here it can be read, not changed."), false);
-    else if (workshop_->access() == store::Access::reading_only_file)
+    else if (workshop_->access() == Access::reading_only_file)
         tell(tr("This workshop's file is read-only. It can be read, not changed; copy it to a place where you may "
                 "write."),
              false);
@@ -387,13 +387,13 @@ void MainWindow::refresh() {
     route_->set_waiting(workshop_->waiting());
     QString to_take;
     for (const auto& build : workshop_->builds())
-        if (build.state == "taking")
+        if (build.state == AssemblyState::planned)
             to_take = tr("take units");
     route_->set_hand(Station::build, to_take);
     show_bench();
     name_->setText(QString::fromStdString(workshop_->name()) +
                    (workshop_->writable() ? QString() : tr(" (reading only)")));
-    const auto open = workshop_->open_quarantines().size();
+    const auto open = workshop_->receive().open_quarantines().size();
     hazards_->setText(open == 1 ? tr("1 hazard open") : tr("%1 hazards open").arg(open));
     hazards_->setVisible(open > 0);
     if (StationView* v = current_view()) {
@@ -483,7 +483,7 @@ void MainWindow::overrule(Id unit) {
     const auto answer = ask_overrule(this, *state);
     if (!answer)
         return;
-    if (const auto done = workshop_->overrule(unit, answer->duty, answer->reason.toStdString()); !done)
+    if (const auto done = workshop_->sort().overrule(unit, answer->duty, answer->reason.toStdString()); !done)
         tell(QString::fromStdString(done.problem().text()), true);
 }
 
@@ -547,7 +547,7 @@ void MainWindow::export_pool() {
         if (unit.in_stock())
             ids.push_back(unit.record.id);
     if (const auto done =
-            exchange::write_text(path.toStdString(), exchange::write_pool(workshop_->problem_for(ids).pool));
+            exchange::write_text(path.toStdString(), exchange::write_pool(workshop_->match().problem_for(ids).pool));
         !done)
         tell(QString::fromStdString(done.problem().text()), true);
     else

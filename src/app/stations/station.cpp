@@ -61,9 +61,9 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
         content.line = tr("overruled; the rules say %1").arg(wording::duty(*unit->verdict.overruled_from));
     content.reasons = unit->verdict.evidence;
     content.unit = id;
-    content.decided_by =
-        QString::fromStdString(workshop.rules().name) + QStringLiteral(", v%1").arg(workshop.rules().version);
-    if (const store::PackRecord* pack = workshop.pack(unit->record.pack_id))
+    content.decided_by = QString::fromStdString(workshop.sort().rules().name) +
+                         QStringLiteral(", v%1").arg(workshop.sort().rules().version);
+    if (const Assembly* pack = workshop.pack(unit->record.pack))
         content.notes << tr("From %1, group %2, place %3.")
                              .arg(QString::fromStdString(pack->label))
                              .arg(unit->record.group)
@@ -75,7 +75,7 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
         if (const exchange::LookFinding* finding = workshop.library().finding(code))
             content.notes << QStringLiteral("%1: %2").arg(QString::fromStdString(finding->name),
                                                           QString::fromStdString(finding->consequence_text));
-    if (unit->record.state == "reserved")
+    if (unit->record.whereabouts == Whereabouts::reserved)
         content.notes << tr("Reserved for a build.");
     if (unit->quarantined)
         content.caution = "quarantine";

@@ -269,7 +269,7 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
             open.erase(open.begin());
         }
         std::sort(rebuilt.groups.begin(), rebuilt.groups.end(),
-                  [](const Placement& a, const Placement& b) { return a.position < b.position; });
+                  [](const PlacedGroup& a, const PlacedGroup& b) { return a.position < b.position; });
         plan.packs.push_back(std::move(rebuilt));
     }
     for (std::size_t g = 0; g < choice.slot_of.size(); ++g)

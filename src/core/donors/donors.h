@@ -30,13 +30,13 @@ struct DonorRules {
     [[nodiscard]] bool windows() const { return voltage_window_v || capacity_tolerance || one_model; }
 };
 
-struct Placement {
+struct PlacedGroup {
     int position = 0;     // in the rebuilt pack
     std::size_t from = 0; // index into the groups
 };
 struct RebuiltPack {
     std::string pack;
-    std::vector<Placement> groups; // by position
+    std::vector<PlacedGroup> groups; // by position
 };
 
 struct DonorPlan {

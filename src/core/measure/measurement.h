@@ -50,8 +50,12 @@ struct Measurement {
     std::string instrument;            // its name; see Instrument
     std::string protocol;              // id and version; "typed" when read off an instrument by hand
     Conditions conditions;
-    Id round = 0;                      // siblings that were read together
-    Id run = 0;                        // the run that it was concluded from
+    Id round = 0;     // siblings that were read together
+    Id run = 0;       // the run that it was concluded from
+    std::string tray; // where the unit stood
+    int well = 0;
+    std::optional<int> model_version; // what it was judged under when it was taken
+    std::string rule_set;
     std::string taken_at, recorded_at; // ISO 8601, UTC
     std::string struck_reason;         // empty: it stands
 };

@@ -32,13 +32,14 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
             this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
         if (path.isEmpty())
             return;
-        const auto done = exchange::write_text(path.toStdString(), Workshop::sheet_csv(this->workshop().sheet(build_)));
+        const auto done =
+            exchange::write_text(path.toStdString(), BuildService::sheet_csv(this->workshop().build().sheet(build_)));
         if (fine(done))
             emit told(tr("Build sheet written to %1.").arg(path), false);
     });
     put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
                             tr("The unit taken last goes back to its tray"), [this] {
-                                if (last_ != 0 && fine(this->workshop().put_back(build_, last_)))
+                                if (last_ != 0 && fine(this->workshop().build().put_back(build_, last_)))
                                     last_ = 0;
                             });
     give_up_ = add_command(
@@ -47,7 +48,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
                     this, tr("Give the build up"),
                     tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==
                 QMessageBox::Yes)
-                fine(this->workshop().give_up_build(build_));
+                fine(this->workshop().build().give_up(build_));
         });
 
     auto* outer = new QVBoxLayout(this);
@@ -112,7 +113,7 @@ void BuildStation::refresh() {
     filling_ = true;
     builds_->clear();
     for (const auto& build : workshop().builds())
-        if (build.state != "given-up")
+        if (build.state != AssemblyState::given_up)
             builds_->addItem(QString::fromStdString(build.label), QVariant::fromValue<qlonglong>(build.id));
     int index = builds_->findData(QVariant::fromValue<qlonglong>(build_));
     // A build that is new since the last look comes to the front.
@@ -124,7 +125,7 @@ void BuildStation::refresh() {
     builds_->setVisible(index >= 0);
     filling_ = false;
 
-    const BuildSheet sheet = workshop().sheet(build_);
+    const BuildSheet sheet = workshop().build().sheet(build_);
     const bool here = build_ != 0;
     for (QAction* action : {pdf_, csv_})
         action->setEnabled(here);
@@ -140,7 +141,8 @@ void BuildStation::refresh() {
             figure->set(QStringLiteral("\u2013"));
         return;
     }
-    words_->setText(tr("%1S%2P, %3 units").arg(sheet.build.series).arg(sheet.build.parallel).arg(sheet.lines.size()));
+    words_->setText(
+        tr("%1S%2P, %3 units").arg(sheet.build.layout.series).arg(sheet.build.layout.parallel).arg(sheet.lines.size()));
     taken_->set(tr("%1 of %2").arg(sheet.taken).arg(sheet.lines.size()));
     usable_->set(
         figures::pack_capacity(*std::min_element(sheet.group_capacity_ah.begin(), sheet.group_capacity_ah.end())));
@@ -179,14 +181,14 @@ void BuildStation::choose(Id build) {
 }
 
 bool BuildStation::show_unit(Id unit) {
-    const store::BuildRecord* build = workshop().build(build_);
+    const Assembly* build = workshop().build_of(build_);
     if (build == nullptr)
         return false;
-    if (build->state != "taking") {
+    if (build->state != AssemblyState::planned) {
         emit told(tr("All units of %1 are taken.").arg(QString::fromStdString(build->label)), false);
         return true;
     }
-    const auto line = workshop().take(build_, unit);
+    const auto line = workshop().build().take(build_, unit);
     if (!fine(line))
         return true;
     last_ = unit;
@@ -203,7 +205,7 @@ bool BuildStation::take_line(const QString& line) {
     if (!figures::typed(line))
         return false;
     // Last figures: first among the units of this build, where they are nearly always unique.
-    const BuildSheet sheet = workshop().sheet(build_);
+    const BuildSheet sheet = workshop().build().sheet(build_);
     const int number = line.toInt();
     std::vector<Id> fitting;
     for (const BuildLine& l : sheet.lines)
@@ -218,15 +220,15 @@ bool BuildStation::take_line(const QString& line) {
 }
 
 QString BuildStation::scan_hint() const {
-    const BuildSheet sheet = workshop().sheet(build_);
-    if (build_ == 0 || sheet.build.state != "taking")
+    const BuildSheet sheet = workshop().build().sheet(build_);
+    if (build_ == 0 || sheet.build.state != AssemblyState::planned)
         return tr("a unit label opens it");
     return tr("%1 still to take: scan each").arg(static_cast<int>(sheet.lines.size()) - sheet.taken);
 }
 
 EvidenceContent BuildStation::evidence() const {
     EvidenceContent content;
-    const BuildSheet sheet = workshop().sheet(build_);
+    const BuildSheet sheet = workshop().build().sheet(build_);
     if (build_ != 0 && last_ != 0) {
         content = unit_evidence(workshop(), last_);
         for (const BuildLine& line : sheet.lines)
@@ -237,7 +239,7 @@ EvidenceContent BuildStation::evidence() const {
         content.decided_by.clear();
     } else if (build_ != 0) {
         content.subject = QString::fromStdString(sheet.build.label);
-        content.verdict = tr("%1S%2P").arg(sheet.build.series).arg(sheet.build.parallel);
+        content.verdict = tr("%1S%2P").arg(sheet.build.layout.series).arg(sheet.build.layout.parallel);
         content.line = wording::join_advice(sheet.worst);
         QString how = tr("Brought in from a file, not matched here.");
         for (const MatchWay way : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
@@ -263,7 +265,8 @@ bool BuildStation::write_pdf_to(const QString& path) {
     if (const auto found = library.find("build"); found != library.end())
         for (const auto& line : found->second.sentences)
             cautions.push_back(QString::fromStdString(line));
-    return write_build_sheet(path, workshop().sheet(build_), QString::fromStdString(workshop().name()), cautions);
+    return write_build_sheet(path, workshop().build().sheet(build_), QString::fromStdString(workshop().name()),
+                             cautions);
 }
 
 void BuildStation::pose() {}

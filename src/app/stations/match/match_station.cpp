@@ -6,7 +6,6 @@
 #include "app/parts/panel.h"
 #include "app/parts/ways_view.h"
 #include "app/theme/theme.h"
-#include "core/build/joining.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -275,7 +274,7 @@ void MatchStation::show_pool_size() {
     if (filling_)
         return;
     stale_ = found_ != nullptr;
-    const auto units = workshop().pool(filter());
+    const auto units = workshop().match().pool(filter());
     int tested = 0;
     for (const Id id : units)
         tested += workshop().unit(id)->facts.capacity_ah ? 1 : 0;
@@ -308,13 +307,13 @@ void MatchStation::start_search() {
     join(); // what other steps would buy is not waited for
     searching_ = true;
     auto found = std::make_shared<Found>();
-    found->units = workshop().pool(filter());
+    found->units = workshop().match().pool(filter());
     // A locked unit is used whatever the filter says.
     for (const auto& [id, group] : locks_)
         if (std::find(found->units.begin(), found->units.end(), id) == found->units.end())
             if (const UnitState* unit = workshop().unit(id); unit != nullptr && unit->in_stock() && !unit->quarantined)
                 found->units.push_back(id);
-    found->problem = workshop().problem_for(found->units);
+    found->problem = workshop().match().problem_for(found->units);
     found->problem.series = series_->value();
     found->problem.parallel = parallel_->value();
     found->problem.give_up = give_up();
@@ -551,8 +550,8 @@ void MatchStation::reserve() {
             ids.push_back(found_->units[u]);
         groups.push_back(std::move(ids));
     }
-    const auto id = workshop().reserve(found_->problem.series, found_->problem.parallel, groups,
-                                       ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
+    const auto id = workshop().match().reserve(found_->problem.series, found_->problem.parallel, groups,
+                                               ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
     if (!fine(id))
         return;
     stop_wanted_ = true;
@@ -591,23 +590,8 @@ EvidenceContent MatchStation::evidence() const {
         group.capacity_ah <= answer_->usable_ah + 1e-12
             ? tr("the weakest: it decides the pack")
             : tr("%1 more than the weakest").arg(figures::unit_capacity(group.capacity_ah - answer_->usable_ah));
-    // How a load of one ampere a unit is shared: by conductance while all open-circuit voltages are alike.
-    if (group.conductance_s) {
-        const double load = static_cast<double>(group.units.size());
-        // What is not measured shares what the group's sum counts for it.
-        double known = 0;
-        int unknown = 0;
-        for (const std::size_t u : group.units) {
-            known += found_->problem.pool[u].resistance_ohm ? 1 / *found_->problem.pool[u].resistance_ohm : 0;
-            unknown += found_->problem.pool[u].resistance_ohm ? 0 : 1;
-        }
-        const double stand_in = unknown > 0 ? unknown / std::max(1e-9, *group.conductance_s - known) : 0;
-        std::vector<JoinMember> members;
-        constexpr double any_voltage = 3.7; // all alike: the shares do not depend on it
-        for (const std::size_t u : group.units)
-            members.push_back({any_voltage, found_->problem.pool[u].resistance_ohm.value_or(stand_in)});
-        const ParallelState shares = share_current(members, load);
-        content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(load));
+    if (const auto shares = MatchService::current_shares(found_->problem, group); !shares.empty()) {
+        content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(static_cast<double>(group.units.size())));
         constexpr std::size_t most_shown = 8;
         for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i) {
             const MatchUnit& member = found_->problem.pool[group.units[i]];
@@ -615,7 +599,7 @@ EvidenceContent MatchStation::evidence() const {
                                  .arg(QString::fromStdString(member.id),
                                       member.resistance_ohm ? figures::milliohms(*member.resistance_ohm)
                                                             : tr("not measured"),
-                                      figures::amperes(shares.current_a[i]));
+                                      figures::amperes(shares[i]));
         }
     }
     std::set<std::string> trays;

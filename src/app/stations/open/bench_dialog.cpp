@@ -40,7 +40,7 @@ QString short_code(const UnitState& unit) {
 UnitsDialog::UnitsDialog(QWidget* parent, Workshop& workshop, Id pack)
     : QDialog(parent), workshop_(workshop), pack_(pack) {
     setObjectName(QStringLiteral("units"));
-    const store::PackRecord* record = workshop.pack(pack);
+    const Assembly* record = workshop.pack(pack);
     setWindowTitle(record != nullptr ? tr("Units of %1").arg(QString::fromStdString(record->label)) : tr("Units"));
     resize(820, 600);
     auto* layout = new QVBoxLayout(this);
@@ -81,17 +81,17 @@ UnitsDialog::UnitsDialog(QWidget* parent, Workshop& workshop, Id pack)
 }
 
 void UnitsDialog::fill() {
-    const store::PackRecord* pack = workshop_.pack(pack_);
+    const Assembly* pack = workshop_.pack(pack_);
     if (pack == nullptr)
         return;
     units_.assign(static_cast<std::size_t>(pack->layout.units()), 0);
     std::vector<Well> wells(units_.size());
     for (const UnitState& unit : workshop_.units()) {
-        if (unit.record.pack_id != pack_ || unit.record.group < 1 || unit.record.place < 1)
+        if (unit.record.pack != pack_ || unit.record.group < 1 || unit.record.place < 1)
             continue;
         const auto at =
             static_cast<std::size_t>((unit.record.group - 1) * pack->layout.parallel + unit.record.place - 1);
-        if (at >= units_.size() || unit.record.state == "recycled")
+        if (at >= units_.size() || unit.record.whereabouts == Whereabouts::recycled)
             continue;
         units_[at] = unit.record.id;
         wells[at].text = short_code(unit);
@@ -130,9 +130,9 @@ void UnitsDialog::act(QChar letter) {
         return;
     Result<bool> done = true;
     if (letter == QLatin1Char('d')) {
-        done = workshop_.recycle_unit(id);
+        done = workshop_.open().recycle_unit(id);
     } else if (letter == QLatin1Char('m')) {
-        done = workshop_.set_unit_model(id, model_->currentData().toString().toStdString());
+        done = workshop_.open().set_unit_model(id, model_->currentData().toString().toStdString());
     } else {
         const auto keys = finding_keys(workshop_.library());
         const auto found = std::find_if(keys.begin(), keys.end(), [&](const auto& k) { return k.first == letter; });
@@ -140,7 +140,7 @@ void UnitsDialog::act(QChar letter) {
             words_->setText(tr("%1 notes nothing. Nothing was recorded.").arg(letter.toUpper()));
             return;
         }
-        done = workshop_.note_finding(0, id, found->second->id);
+        done = workshop_.receive().note_finding(0, id, found->second->id);
     }
     if (!done) {
         words_->setText(QString::fromStdString(done.problem().text()));
@@ -153,7 +153,7 @@ void UnitsDialog::act(QChar letter) {
 StripsDialog::StripsDialog(QWidget* parent, Workshop& workshop, Id pack)
     : QDialog(parent), workshop_(workshop), pack_(pack) {
     setObjectName(QStringLiteral("strips"));
-    const store::PackRecord* record = workshop.pack(pack);
+    const Assembly* record = workshop.pack(pack);
     setWindowTitle(record != nullptr ? tr("Strips of %1").arg(QString::fromStdString(record->label)) : tr("Strips"));
     resize(860, 440);
     auto* layout = new QVBoxLayout(this);
@@ -166,7 +166,7 @@ StripsDialog::StripsDialog(QWidget* parent, Workshop& workshop, Id pack)
     picture_ = new StripPicture(this);
     picture_->setObjectName(QStringLiteral("strip_picture"));
     if (record != nullptr)
-        picture_->set(workshop.strip_drawing(pack), record->layout.series);
+        picture_->set(workshop.open().strip_drawing(pack), record->layout.series);
     layout->addWidget(picture_, 1);
     words_ = sentence({}, this);
     words_->setObjectName(QStringLiteral("strip_words"));
@@ -178,7 +178,7 @@ StripsDialog::StripsDialog(QWidget* parent, Workshop& workshop, Id pack)
 }
 
 void StripsDialog::keep() {
-    const auto done = workshop_.keep_strip_drawing(pack_, picture_->drawing());
+    const auto done = workshop_.open().keep_strip_drawing(pack_, picture_->drawing());
     if (!done) {
         words_->setText(QString::fromStdString(done.problem().text()));
         return;
@@ -187,16 +187,17 @@ void StripsDialog::keep() {
 }
 
 void StripsDialog::say() {
-    const store::PackRecord* record = workshop_.pack(pack_);
+    const Assembly* record = workshop_.pack(pack_);
     if (record == nullptr)
         return;
     QStringList gaps;
     for (const int g : picture_->drawing().gaps(record->layout.series))
         gaps << tr("%1 to %2").arg(g).arg(g + 1);
-    words_->setText((workshop_.strips_drawn(pack_) ? tr("Kept.") : tr("This is the usual way; nothing is kept yet.")) +
-                    QLatin1Char(' ') +
-                    (gaps.isEmpty() ? tr("The series path is whole.")
-                                    : tr("No strip yet from group %1.").arg(gaps.join(QStringLiteral(", ")))));
+    words_->setText(
+        (workshop_.open().strips_drawn(pack_) ? tr("Kept.") : tr("This is the usual way; nothing is kept yet.")) +
+        QLatin1Char(' ') +
+        (gaps.isEmpty() ? tr("The series path is whole.")
+                        : tr("No strip yet from group %1.").arg(gaps.join(QStringLiteral(", ")))));
 }
 
 TraysDialog::TraysDialog(QWidget* parent, Workshop& workshop) : QDialog(parent), workshop_(workshop) {
@@ -209,7 +210,7 @@ TraysDialog::TraysDialog(QWidget* parent, Workshop& workshop) : QDialog(parent),
     trays_->setObjectName(QStringLiteral("tray_names"));
     trays_->setFont(type(18, true));
     trays_->setAccessibleName(tr("Tray"));
-    for (const std::string& name : workshop.tray_names())
+    for (const std::string& name : workshop.open().tray_names())
         trays_->addItem(QString::fromStdString(name));
     row->addWidget(trays_);
     row->addStretch(1);
@@ -244,10 +245,10 @@ TraysDialog::TraysDialog(QWidget* parent, Workshop& workshop) : QDialog(parent),
         connect(edit, &QLineEdit::editingFinished, this, [this] {
             const int across = columns_->text().toInt();
             const int down = rows_->text().toInt();
-            const store::TrayRecord now = workshop_.tray(tray_);
+            const Tray now = workshop_.open().tray(tray_);
             if (tray_.empty() || (across == now.columns && down == now.rows))
                 return;
-            const auto done = workshop_.set_tray_size(tray_, across, down);
+            const auto done = workshop_.open().set_tray_size(tray_, across, down);
             if (!done)
                 words_->setText(QString::fromStdString(done.problem().text()));
             fill();
@@ -274,7 +275,7 @@ TraysDialog::~TraysDialog() {
 
 void TraysDialog::fill() {
     tray_ = trays_->currentText().toStdString();
-    const store::TrayRecord size = workshop_.tray(tray_);
+    const Tray size = workshop_.open().tray(tray_);
     columns_->setText(QString::number(size.columns));
     rows_->setText(QString::number(size.rows));
     in_well_.assign(static_cast<std::size_t>(size.columns) * static_cast<std::size_t>(size.rows), 0);
@@ -323,7 +324,7 @@ void TraysDialog::scanned() {
         words_->setText(tr("Scan a tray first."));
         return;
     }
-    const auto well = workshop_.put_in_tray(unit.value(), tray_);
+    const auto well = workshop_.open().put_in_tray(unit.value(), tray_);
     if (!well) {
         words_->setText(QString::fromStdString(well.problem().text()));
         return;

@@ -126,7 +126,7 @@ void OpenStation::refresh() {
     filling_ = true;
     packs_->clear();
     for (const auto& pack : workshop().packs())
-        if (pack.stage == "open")
+        if (pack.state == AssemblyState::to_open)
             packs_->addItem(QString::fromStdString(pack.label), QVariant::fromValue<qlonglong>(pack.id));
     int index = packs_->findData(QVariant::fromValue<qlonglong>(pack_));
     const bool changed = index < 0;
@@ -148,7 +148,7 @@ void OpenStation::refresh() {
     if (units.empty()) {
         last_words_->setText(tr("No pack has been opened yet. Its units appear here, with their label sheet."));
     } else {
-        const store::PackRecord* pack = workshop().pack(pack_to_label());
+        const Assembly* pack = workshop().pack(pack_to_label());
         QStringList codes;
         for (const Id id : units)
             codes << QString::fromStdString(workshop().unit(id)->code());
@@ -163,8 +163,8 @@ void OpenStation::refresh() {
 
 // The teardown plan of the pack, ticked step by step.
 void OpenStation::show_steps() {
-    const store::PackRecord* pack = workshop().pack(pack_);
-    const exchange::TeardownPlan* plan = pack != nullptr ? workshop().teardown_plan(*pack) : nullptr;
+    const Assembly* pack = workshop().pack(pack_);
+    const exchange::TeardownPlan* plan = pack != nullptr ? workshop().open().teardown_plan(*pack) : nullptr;
     steps_panel_->setVisible(plan != nullptr);
     if (plan == nullptr)
         return;
@@ -182,7 +182,7 @@ void OpenStation::show_steps() {
             box->setFocusPolicy(Qt::TabFocus);
             box->setToolTip(QString::fromStdString(step.caution));
             connect(box, &QCheckBox::clicked, this, [this, id = step.id](bool on) {
-                fine(workshop().tick_step(pack_, id, on));
+                fine(workshop().open().tick_step(pack_, id, on));
                 emit evidence_changed();
             });
             steps_->addWidget(box);
@@ -191,19 +191,19 @@ void OpenStation::show_steps() {
     for (const exchange::TeardownStep& step : plan->steps)
         if (auto* box =
                 steps_panel_->findChild<QCheckBox*>(QStringLiteral("step_") + QString::fromStdString(step.id))) {
-            box->setChecked(workshop().step_done(pack_, step.id));
+            box->setChecked(workshop().open().step_done(pack_, step.id));
             box->setEnabled(workshop().writable());
         }
 }
 
 // Of the lot that was opened last: how many of its units are fit for use.
 QString OpenStation::yield_words() const {
-    const store::PackRecord* pack = workshop().pack(pack_to_label());
+    const Assembly* pack = workshop().pack(pack_to_label());
     if (pack == nullptr)
         return {};
     QString words;
     const auto say = [&](YieldBy by, const std::string& of, const QString& name) {
-        for (const Yield& yield : workshop().yields(by))
+        for (const Yield& yield : workshop().open().yields(by))
             if (yield.of == of && yield.units > 0)
                 words += QLatin1Char('\n') + tr("%1: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
                                                  .arg(name)
@@ -213,7 +213,7 @@ QString OpenStation::yield_words() const {
                                                  .arg(yield.undecided);
     };
     for (const auto& lot : workshop().lots())
-        if (lot.id == pack->lot_id) {
+        if (lot.id == pack->lot) {
             say(YieldBy::lot, lot.label, tr("Lot %1 so far").arg(QString::fromStdString(lot.label)));
             if (!lot.source.empty())
                 say(YieldBy::source, lot.source, tr("From %1").arg(QString::fromStdString(lot.source)));
@@ -230,23 +230,23 @@ void OpenStation::attach_photo() {
     if (path.isEmpty())
         return;
     const auto bytes = exchange::read_text(path.toStdString());
-    if (fine(bytes) && fine(workshop().attach_photo(pack_, path.toStdString(), bytes.value()))) {
+    if (fine(bytes) && fine(workshop().open().attach_photo(pack_, path.toStdString(), bytes.value()))) {
         emit told(tr("Photo kept with the pack."), false);
         emit evidence_changed();
     }
 }
 
 bool OpenStation::write_manifest_to(const QString& path) {
-    const auto manifest = workshop().recycling_manifest();
+    const auto manifest = workshop().open().recycling_manifest();
     const QString csv =
         (path.endsWith(QStringLiteral(".pdf"), Qt::CaseInsensitive) ? path.chopped(4) : path) + QStringLiteral(".csv");
     return write_manifest_sheet(path, manifest, QString::fromStdString(workshop().name()),
                                 QDate::currentDate().toString(Qt::ISODate)) &&
-           fine(exchange::write_text(csv.toStdString(), Workshop::manifest_csv(manifest)));
+           fine(exchange::write_text(csv.toStdString(), OpenService::manifest_csv(manifest)));
 }
 
 void OpenStation::write_manifest() {
-    if (workshop().recycling_manifest().empty()) {
+    if (workshop().open().recycling_manifest().empty()) {
         emit told(tr("Nothing has gone to recycling yet. Look over the units and press D on the dead ones."), true);
         return;
     }
@@ -263,21 +263,21 @@ void OpenStation::write_manifest() {
 Id OpenStation::pack_to_label() const {
     if (last_opened_ != 0 || workshop().units().empty())
         return last_opened_;
-    return workshop().units().back().record.pack_id;
+    return workshop().units().back().record.pack;
 }
 
 std::vector<Id> OpenStation::units_to_label() const {
     const Id pack = pack_to_label();
     std::vector<Id> ids;
     for (const UnitState& unit : workshop().units())
-        if (pack != 0 && unit.record.pack_id == pack)
+        if (pack != 0 && unit.record.pack == pack)
             ids.push_back(unit.record.id);
     return ids;
 }
 
 void OpenStation::choose_pack(Id id) {
     pack_ = id;
-    const store::PackRecord* pack = workshop().pack(id);
+    const Assembly* pack = workshop().pack(id);
     panel_->set_title(pack == nullptr ? tr("No pack waits to be opened") : QString());
     picture_->setVisible(pack != nullptr);
     model_->clear();
@@ -302,14 +302,14 @@ void OpenStation::choose_pack(Id id) {
 }
 
 void OpenStation::show_plan() {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     open_->setEnabled(pack != nullptr && workshop().writable());
     if (pack == nullptr) {
         plan_->setText(tr("Send a pack here from Triage. Each of its units gets a code, remembers its pack, group and "
                           "place, and has a home."));
         return;
     }
-    const auto volts = workshop().group_readings(pack_, Condition::rest).by_group;
+    const auto volts = workshop().triage().group_readings(pack_, Condition::rest);
     std::vector<QString> words;
     for (int g = 1; g <= pack->layout.series && !volts.empty(); ++g)
         words.push_back(volts.contains(g) ? figures::plain(volts.at(g), 2) : QStringLiteral("\u2013"));
@@ -319,7 +319,7 @@ void OpenStation::show_plan() {
         plan_->setText(tr("A label roll is a letter and one more character, such as K4."));
         return;
     }
-    const int first = workshop().next_number(roll);
+    const int first = workshop().open().next_number(roll);
     const int count = pack->layout.units();
     plan_->setText(tr("%n units get the codes %1 to %2%3.", nullptr, count)
                        .arg(QString::fromStdString(UnitCode{roll, first}.text()),
@@ -334,8 +334,8 @@ void OpenStation::open_pack() {
         model_->currentIndex() >= 0 && model_->itemText(model_->currentIndex()) == model_->currentText()
             ? model_->currentData().toString()
             : model_->currentText().trimmed();
-    const auto made = workshop().open_pack(pack_, roll_->text().trimmed().toUpper().toStdString(), model.toStdString(),
-                                           tray_->text().trimmed().toStdString());
+    const auto made = workshop().open().open_pack(pack_, roll_->text().trimmed().toUpper().toStdString(),
+                                                  model.toStdString(), tray_->text().trimmed().toStdString());
     if (!fine(made))
         return;
     last_opened_ = pack_;
@@ -347,7 +347,7 @@ bool OpenStation::print_labels_to(const QString& path) {
     std::vector<Label> labels;
     for (const Id id : units_to_label()) {
         const UnitState* unit = workshop().unit(id);
-        const store::PackRecord* pack = workshop().pack(unit->record.pack_id);
+        const Assembly* pack = workshop().pack(unit->record.pack);
         labels.push_back({QString::fromStdString(unit->code()),
                           tr("%1, group %2, place %3")
                               .arg(QString::fromStdString(pack->label))
@@ -388,7 +388,8 @@ void OpenStation::print_labels() {
 
 bool OpenStation::take_line(const QString& line) {
     for (const auto& pack : workshop().packs())
-        if (pack.stage == "open" && QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
+        if (pack.state == AssemblyState::to_open &&
+            QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
             packs_->setCurrentIndex(packs_->findData(QVariant::fromValue<qlonglong>(pack.id)));
             return true;
         }
@@ -398,18 +399,18 @@ bool OpenStation::take_line(const QString& line) {
 EvidenceContent OpenStation::evidence() const {
     EvidenceContent content;
     content.caution = "open";
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (pack == nullptr)
         return content;
     content.subject = QString::fromStdString(pack->label);
-    content.line = wording::triage_summary(workshop().triage(pack_));
-    if (workshop().strips_drawn(pack_))
+    content.line = wording::triage_summary(workshop().triage().result(pack_));
+    if (workshop().open().strips_drawn(pack_))
         content.notes << tr("Its strips are drawn.");
-    if (const int photos = workshop().photo_count(pack_); photos > 0)
+    if (const int photos = workshop().open().photo_count(pack_); photos > 0)
         content.notes << tr("%n photos are kept with it.", nullptr, photos);
-    if (const exchange::TeardownPlan* plan = workshop().teardown_plan(*pack)) {
+    if (const exchange::TeardownPlan* plan = workshop().open().teardown_plan(*pack)) {
         for (const exchange::TeardownStep& step : plan->steps)
-            if (!workshop().step_done(pack_, step.id)) {
+            if (!workshop().open().step_done(pack_, step.id)) {
                 content.hand_title = QString::fromStdString(step.text);
                 content.hand_line = QString::fromStdString(step.caution);
                 break;

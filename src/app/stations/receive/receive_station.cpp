@@ -50,12 +50,12 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
                        [this] { add_pack(); });
     to_triage_ =
         add_command(tr("Send to &Triage"), QKeySequence(tr("Ctrl+T")), tr("The selected pack goes to Triage"), [this] {
-            if (fine(this->workshop().set_stage(selected_, "triage")))
+            if (fine(this->workshop().receive().set_state(selected_, AssemblyState::in_triage)))
                 select(0);
         });
     refuse_ = add_command(tr("&Refuse pack"), QKeySequence(tr("Ctrl+Shift+R")), tr("The selected pack is not taken in"),
                           [this] {
-                              if (fine(this->workshop().set_stage(selected_, "refused")))
+                              if (fine(this->workshop().receive().set_state(selected_, AssemblyState::refused)))
                                   select(0);
                           });
     again_ =
@@ -73,11 +73,11 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
             QLineEdit::Normal, {}, &ok);
         if (!ok)
             return;
-        store::LotRecord lot;
+        Lot lot;
         lot.label = text.section(QLatin1Char(','), 0, 0).trimmed().toStdString();
         lot.source = text.section(QLatin1Char(','), 1).trimmed().toStdString();
         lot.received = QDate::currentDate().toString(Qt::ISODate).toStdString();
-        if (fine(this->workshop().add_lot(lot))) {
+        if (fine(this->workshop().receive().add_lot(lot))) {
             refresh();
             lot_->setCurrentText(QString::fromStdString(lot.label));
             count_up_label();
@@ -237,17 +237,17 @@ void ReceiveStation::refresh() {
     Id first = 0;
     bool still_here = false;
     for (const auto& pack : workshop().packs()) {
-        if (pack.stage != "receive")
+        if (pack.state != AssemblyState::received)
             continue;
         const int row = table_->rowCount();
         table_->insertRow(row);
         const Chemistry* chemistry = workshop().library().chemistry(pack.chemistry);
         QStringList states;
-        if (workshop().pack_quarantined(pack.id))
+        if (workshop().receive().pack_quarantined(pack.id))
             states << tr("quarantine");
-        if (workshop().gate_closed(pack))
+        if (workshop().receive().gate_closed(pack))
             states << tr("held at the gate");
-        if (!workshop().objections(pack).empty())
+        if (!workshop().receive().objections(pack).empty())
             states << tr("claim doubted");
         const QString claimed = (pack.claim.capacity_ah ? figures::pack_capacity(*pack.claim.capacity_ah) : QString()) +
                                 QStringLiteral("  ") +
@@ -291,18 +291,18 @@ void ReceiveStation::select(Id pack) {
 }
 
 void ReceiveStation::show_selected() {
-    const store::PackRecord* pack = workshop().pack(selected_);
+    const Assembly* pack = workshop().pack(selected_);
     const bool here = pack != nullptr;
     for (QWidget* widget : {static_cast<QWidget*>(picture_), static_cast<QWidget*>(finding_words_)})
         widget->setVisible(here);
     for (auto& [id, box] : findings_)
         box->setVisible(here);
-    to_triage_->setEnabled(here && workshop().writable() && !workshop().pack_quarantined(selected_) &&
-                           !workshop().gate_closed(*pack));
+    to_triage_->setEnabled(here && workshop().writable() && !workshop().receive().pack_quarantined(selected_) &&
+                           !workshop().receive().gate_closed(*pack));
     refuse_->setEnabled(here && workshop().writable());
     worth_->setEnabled(here);
     again_->setEnabled(workshop().writable());
-    gate_->setVisible(here && workshop().gate_closed(*pack));
+    gate_->setVisible(here && workshop().receive().gate_closed(*pack));
     if (!here) {
         selected_panel_->set_title(tr("Nothing waits here"));
         objections_->setText(tr("Add a pack below: its chemistry, groups in series, units in parallel and what its "
@@ -313,11 +313,11 @@ void ReceiveStation::show_selected() {
     selected_panel_->set_title(QString::fromStdString(pack->label));
     picture_->set(pack->layout);
     QStringList words;
-    for (const ClaimFinding& finding : workshop().objections(*pack))
+    for (const ClaimFinding& finding : workshop().receive().objections(*pack))
         words << wording::objection(finding, pack->layout);
     objections_->setText(words.isEmpty() ? tr("The claim fits the layout.") : words.join(QStringLiteral("\n")));
     objections_->setFont(type(14, !words.isEmpty()));
-    const auto noted = workshop().findings_of_pack(selected_);
+    const auto noted = workshop().receive().findings_of_pack(selected_);
     QStringList consequences;
     for (const auto& finding : workshop().library().findings) {
         const bool on = std::find(noted.begin(), noted.end(), finding.id) != noted.end();
@@ -342,14 +342,14 @@ void ReceiveStation::show_selected() {
         }
         auto* pass = new PressButton(tr("All of this is done: pass the &gate"), gate_);
         pass->setObjectName(QStringLiteral("pass_gate"));
-        connect(pass, &PressButton::clicked, this, [this] { fine(workshop().pass_gate(selected_)); });
+        connect(pass, &PressButton::clicked, this, [this] { fine(workshop().receive().pass_gate(selected_)); });
         gate_->body()->addWidget(pass, 0, Qt::AlignLeft);
     }
 }
 
-store::PackRecord ReceiveStation::typed_pack() const {
-    store::PackRecord pack;
-    pack.lot_id = lot_->currentData().toLongLong();
+Assembly ReceiveStation::typed_pack() const {
+    Assembly pack;
+    pack.lot = lot_->currentData().toLongLong();
     pack.label = label_->text().trimmed().toStdString();
     pack.chemistry = chemistry_->currentData().toString().toStdString();
     pack.format = format_->currentData().toString().toStdString();
@@ -362,17 +362,17 @@ store::PackRecord ReceiveStation::typed_pack() const {
 void ReceiveStation::show_form_objections() {
     if (filling_)
         return;
-    const store::PackRecord pack = typed_pack();
+    const Assembly pack = typed_pack();
     QStringList words;
     for (const auto& [edit, name] : {std::pair{capacity_, tr("Claimed Ah")}, std::pair{voltage_, tr("Claimed V")},
                                      std::pair{intake_, tr("Intake V")}})
         if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text()))
             words << tr("%1 is not a number.").arg(name);
-    for (const ClaimFinding& finding : workshop().objections(pack))
+    for (const ClaimFinding& finding : workshop().receive().objections(pack))
         words << wording::objection(finding, pack.layout);
-    if (workshop().needs_gate(pack) && !intake_->text().trimmed().isEmpty())
+    if (workshop().receive().needs_gate(pack) && !intake_->text().trimmed().isEmpty())
         words << tr("Over 60 V when full: no reading before its gate is passed. Leave the intake voltage blank.");
-    else if (workshop().needs_gate(pack))
+    else if (workshop().receive().needs_gate(pack))
         words << tr("Over 60 V when full: it will be held at a gate with its cautions.");
     QPalette palette = form_words_->palette();
     palette.setColor(QPalette::WindowText, words.isEmpty() ? colours().muted : colours().plum);
@@ -397,32 +397,32 @@ void ReceiveStation::count_up_label() {
 
 void ReceiveStation::add_pack() {
     if (lot_->count() == 0) { // a first lot, so that one can start at once
-        store::LotRecord lot;
+        Lot lot;
         lot.label = "LOT-01";
         lot.received = QDate::currentDate().toString(Qt::ISODate).toStdString();
-        if (!fine(workshop().add_lot(lot)))
+        if (!fine(workshop().receive().add_lot(lot)))
             return;
         refresh();
     }
-    const store::PackRecord pack = typed_pack();
+    const Assembly pack = typed_pack();
     for (const QLineEdit* edit : {capacity_, voltage_, intake_})
         if (!edit->text().trimmed().isEmpty() && !figures::typed(edit->text())) {
             emit told(tr("\"%1\" is not a number. Write it like 10.4 or 10,4, or leave it blank.").arg(edit->text()),
                       true);
             return;
         }
-    if (workshop().needs_gate(pack) && figures::typed(intake_->text())) {
+    if (workshop().receive().needs_gate(pack) && figures::typed(intake_->text())) {
         emit told(
             tr("This pack can hold more than 60 V: no reading before its gate is passed. Leave the intake voltage "
                "blank."),
             true);
         return;
     }
-    const auto id = workshop().add_pack(pack);
+    const auto id = workshop().receive().add_pack(pack);
     if (!fine(id))
         return;
     if (const auto volts = figures::typed(intake_->text()))
-        fine(workshop().record_group_reading(id.value(), 0, *volts, Condition::rest, "bench meter"));
+        fine(workshop().triage().record_group_reading(id.value(), 0, *volts, Condition::rest, "bench meter"));
     intake_->clear();
     count_up_label();
     refresh();
@@ -436,9 +436,9 @@ void ReceiveStation::same_again() {
         emit told(tr("There is no pack yet to repeat. Fill in the first one."), true);
         return;
     }
-    const store::PackRecord last = workshop().packs().back();
+    const Assembly last = workshop().packs().back();
     filling_ = true;
-    lot_->setCurrentIndex(lot_->findData(QVariant::fromValue<qlonglong>(last.lot_id)));
+    lot_->setCurrentIndex(lot_->findData(QVariant::fromValue<qlonglong>(last.lot)));
     chemistry_->setCurrentIndex(chemistry_->findData(QString::fromStdString(last.chemistry)));
     format_->setCurrentIndex(format_->findData(QString::fromStdString(last.format)));
     series_->setValue(last.layout.series);
@@ -455,7 +455,7 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
     if (selected_ == 0)
         return;
     if (on) {
-        fine(workshop().note_finding(selected_, 0, code));
+        fine(workshop().receive().note_finding(selected_, 0, code));
         return;
     }
     bool ok = false;
@@ -463,13 +463,14 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
         QInputDialog::getText(this, tr("Strike out a finding"), tr("Why was it wrong? It stays on record, struck out."),
                               QLineEdit::Normal, {}, &ok);
     if (ok && !reason.trimmed().isEmpty())
-        fine(workshop().strike_finding(selected_, 0, code, reason.toStdString()));
+        fine(workshop().receive().strike_finding(selected_, 0, code, reason.toStdString()));
     show_selected();
 }
 
 bool ReceiveStation::take_line(const QString& line) {
     for (const auto& pack : workshop().packs())
-        if (pack.stage == "receive" && QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
+        if (pack.state == AssemblyState::received &&
+            QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
             select(pack.id);
             return true;
         }
@@ -479,23 +480,23 @@ bool ReceiveStation::take_line(const QString& line) {
 EvidenceContent ReceiveStation::evidence() const {
     EvidenceContent content;
     content.caution = "receive";
-    const store::PackRecord* pack = workshop().pack(selected_);
+    const Assembly* pack = workshop().pack(selected_);
     if (pack == nullptr)
         return content;
     content.subject = QString::fromStdString(pack->label);
     const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
-    const bool quarantined = workshop().pack_quarantined(pack->id);
+    const bool quarantined = workshop().receive().pack_quarantined(pack->id);
     if (quarantined) {
         content.mark = Duty::quarantine;
         content.verdict = wording::duty(Duty::quarantine);
         content.line = tr("until it is closed with what was found");
         content.caution = "quarantine";
-    } else if (workshop().gate_closed(*pack)) {
+    } else if (workshop().receive().gate_closed(*pack)) {
         content.mark = Duty::quarantine;
         content.verdict = tr("Held at the gate");
         content.caution = "gate";
     } else {
-        content.verdict = workshop().objections(*pack).empty() ? tr("May go on") : tr("Claim doubted");
+        content.verdict = workshop().receive().objections(*pack).empty() ? tr("May go on") : tr("Claim doubted");
     }
     if (chemistry != nullptr) {
         content.notes << tr("In series %1: %2 nominal, %3 full, %4 at the test cutoff.")
@@ -511,7 +512,7 @@ EvidenceContent ReceiveStation::evidence() const {
                                           figures::pack_capacity(holds->largest_ah * pack->layout.parallel))
                                      .arg(pack->layout.parallel);
     }
-    for (const ClaimFinding& finding : workshop().objections(*pack))
+    for (const ClaimFinding& finding : workshop().receive().objections(*pack))
         content.notes << wording::objection(finding, pack->layout);
     return content;
 }

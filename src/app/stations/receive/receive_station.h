@@ -33,7 +33,7 @@ private:
     void select(Id pack);
     void show_selected();
     void show_form_objections();
-    [[nodiscard]] store::PackRecord typed_pack() const;
+    [[nodiscard]] Assembly typed_pack() const;
     void add_pack();
     void same_again();
     void count_up_label();

@@ -15,9 +15,9 @@
 namespace ingot::app {
 
 WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
-    : QDialog(parent), workshop_(workshop), case_(workshop.worth_case(pack)) {
+    : QDialog(parent), workshop_(workshop), case_(workshop.receive().worth_case(pack, workshop.triage())) {
     setObjectName(QStringLiteral("worth"));
-    const store::PackRecord* record = workshop.pack(pack);
+    const Assembly* record = workshop.pack(pack);
     setWindowTitle(record != nullptr ? tr("Worth it? %1").arg(QString::fromStdString(record->label)) : tr("Worth it?"));
     resize(1000, 640);
     auto* outer = new QHBoxLayout(this);
@@ -82,7 +82,7 @@ WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
     remember->setEnabled(workshop.writable());
     connect(remember, &PressButton::clicked, this, [this] {
         weigh();
-        const auto done = workshop_.remember_worth(case_);
+        const auto done = workshop_.receive().remember_worth(case_);
         words_->setText(done ? tr("Remembered for the next pack.") : QString::fromStdString(done.problem().text()));
     });
     side->addWidget(remember);

@@ -28,7 +28,7 @@ public:
 protected:
     void paintEvent(QPaintEvent* /*event*/) override {
         QPainter painter(this);
-        const auto counts = workshop_.duty_counts();
+        const auto counts = workshop_.sort().duty_counts();
         QStringList described;
         for (int d = 0; d < duty_count; ++d) {
             const auto duty = static_cast<Duty>(d);
@@ -54,8 +54,8 @@ class LimitCommand : public QUndoCommand {
 public:
     LimitCommand(Workshop& workshop, RuleSet before, RuleSet after, const QString& text)
         : QUndoCommand(text), workshop_(workshop), before_(std::move(before)), after_(std::move(after)) {}
-    void undo() override { workshop_.try_rules(before_); }
-    void redo() override { workshop_.try_rules(after_); }
+    void undo() override { workshop_.sort().try_rules(before_); }
+    void redo() override { workshop_.sort().try_rules(after_); }
 
 private:
     Workshop& workshop_;
@@ -68,7 +68,7 @@ private:
 SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::sort, parent) {
     save_ = add_command(tr("&Save the limits"), QKeySequence(tr("Ctrl+S")),
                         tr("Keep the moved limits as the rule set's next version"), [this] {
-                            if (fine(this->workshop().save_rules()))
+                            if (fine(this->workshop().sort().save_rules()))
                                 refresh();
                         });
     add_command(tr("Next &model"), QKeySequence(tr("Ctrl+M")), tr("Show the next unit model"), [this] {
@@ -77,7 +77,7 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     });
     add_command(tr("&Withdraw an overrule"), QKeySequence(tr("Ctrl+Shift+W")),
                 tr("The rules decide again for the selected unit"),
-                [this] { fine(this->workshop().withdraw_overrule(unit_)); });
+                [this] { fine(this->workshop().sort().withdraw_overrule(unit_)); });
 
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -122,13 +122,13 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     });
     connect(scatter_, &DutyScatter::limit_moved, this, [this](bool capacity, int duty, double value) {
         if (!dragging_) {
-            before_drag_ = this->workshop().rules();
+            before_drag_ = this->workshop().sort().rules();
             dragging_ = true;
         }
-        this->workshop().try_rules(with_limit(capacity, duty, value));
+        this->workshop().sort().try_rules(with_limit(capacity, duty, value));
     });
     connect(scatter_, &DutyScatter::limit_released, this, [this](bool capacity, int duty, double value) {
-        const RuleSet before = dragging_ ? before_drag_ : this->workshop().rules();
+        const RuleSet before = dragging_ ? before_drag_ : this->workshop().sort().rules();
         dragging_ = false;
         emit undo_pushed(
             new LimitCommand(this->workshop(), before, with_limit(capacity, duty, value), tr("move a limit")));
@@ -146,7 +146,7 @@ std::string SortStation::model() const {
 }
 
 RuleSet SortStation::with_limit(bool capacity, int duty, double value) const {
-    RuleSet rules = workshop().rules();
+    RuleSet rules = workshop().sort().rules();
     ModelLimits& limits = rules.by_model[model()];
     (capacity ? limits.least_capacity_ah : limits.largest_resistance_ohm)[static_cast<std::size_t>(duty)] = value;
     return rules;
@@ -154,7 +154,7 @@ RuleSet SortStation::with_limit(bool capacity, int duty, double value) const {
 
 void SortStation::set_limit(bool capacity, int duty, double value) {
     emit undo_pushed(
-        new LimitCommand(workshop(), workshop().rules(), with_limit(capacity, duty, value), tr("set a limit")));
+        new LimitCommand(workshop(), workshop().sort().rules(), with_limit(capacity, duty, value), tr("set a limit")));
 }
 
 void SortStation::refresh() {
@@ -178,11 +178,11 @@ void SortStation::refresh() {
     models_->setCurrentIndex(index < 0 && models_->count() > 0 ? 0 : index);
     filling_ = false;
 
-    const RuleSet& rules = workshop().rules();
+    const RuleSet& rules = workshop().sort().rules();
     rules_panel_->set_title(QString::fromStdString(rules.name));
     school_->setText(QString::fromStdString(rules.school) +
-                     (workshop().rules_changed() ? tr("\nMoved limits are not saved yet.") : QString()));
-    save_->setEnabled(workshop().rules_changed() && workshop().writable());
+                     (workshop().sort().rules_changed() ? tr("\nMoved limits are not saved yet.") : QString()));
+    save_->setEnabled(workshop().sort().rules_changed() && workshop().writable());
 
     std::vector<ScatterPoint> points;
     std::array<double, 3> capacity{};

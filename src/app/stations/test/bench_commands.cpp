@@ -89,7 +89,7 @@ void TestStation::add_bench_commands() {
 
 void TestStation::ask_tester() {
     bool ok = false;
-    const QString before = QString::fromStdString(workshop().records().meta("tester_address"));
+    const QString before = QString::fromStdString(workshop().catalogue().setting("tester_address"));
     const QString address =
         QInputDialog::getText(this, tr("Attach a tester"),
                               tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH"),
@@ -117,7 +117,7 @@ void TestStation::let_units_wait() {
     // Packs whose units still lack a capacity, and the units of each.
     std::map<QString, std::vector<Id>> packs;
     for (const UnitState& unit : workshop().units()) {
-        const store::PackRecord* pack = workshop().pack(unit.record.pack_id);
+        const Assembly* pack = workshop().pack(unit.record.pack);
         if (!unit.in_stock() || unit.quarantined || pack == nullptr || bench_->bays().bay_of(unit.record.id) != nullptr)
             continue;
         if (!unit.facts.capacity_ah || unit.reference.cells_in_series > 1)
@@ -167,7 +167,7 @@ void TestStation::ask_hours() {
     form->addRow(tr("Charge currents together, A (empty: no limit)"), supply);
     auto* frees = new QCheckBox(tr("A module whose verdict is in frees its bay by itself"), &dialog);
     frees->setObjectName(QStringLiteral("frees_itself"));
-    frees->setChecked(workshop().records().meta("keeps_bay") != "yes");
+    frees->setChecked(workshop().catalogue().setting("keeps_bay") != "yes");
     form->addRow(frees);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, &dialog);
     form->addRow(buttons);
@@ -187,9 +187,8 @@ void TestStation::ask_hours() {
             return;
         }
     }
-    if (!fine(bench_->schedule().set_hours(wanted)) || !fine(workshop().record_step([&] {
-            workshop().records().set_meta("keeps_bay", frees->isChecked() ? "no" : "yes");
-        })))
+    if (!fine(bench_->schedule().set_hours(wanted)) ||
+        !fine(workshop().catalogue().set_setting("keeps_bay", frees->isChecked() ? "no" : "yes")))
         return;
     bench_->bays().set_frees_itself(frees->isChecked());
     bench_->plan();
@@ -265,7 +264,7 @@ void TestStation::read_meter() {
     if (meter_ == nullptr)
         meter_ = new MeterReader(this);
     bool ok = true;
-    QString address = QString::fromStdString(workshop().records().meta("meter_address"));
+    QString address = QString::fromStdString(workshop().catalogue().setting("meter_address"));
     if (address.isEmpty())
         address = QInputDialog::getText(this, tr("Bench meter"),
                                         tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB1, or socket:PATH"),
@@ -280,13 +279,12 @@ void TestStation::read_meter() {
                  [this, unit, wanted, address](const Result<double>& value) {
                      if (!fine(value))
                          return;
-                     (void)workshop().record_step(
-                         [&] { workshop().records().set_meta("meter_address", address.toStdString()); });
+                     fine(workshop().catalogue().set_setting("meter_address", address.toStdString()));
                      Measurement reading = typed_reading(0);
                      reading.quantity = wanted;
                      reading.value = value.value();
                      reading.protocol = "bench meter";
-                     if (fine(workshop().record_reading(unit, reading)))
+                     if (fine(workshop().test().record_reading(unit, reading)))
                          emit acknowledged(QStringLiteral("meter %1").arg(value.value()));
                  });
 }

@@ -7,7 +7,6 @@
 #include "app/parts/plan_lanes.h"
 #include "app/parts/run_plot.h"
 #include "app/theme/theme.h"
-#include "core/measure/correction.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
 
@@ -33,7 +32,6 @@ namespace {
 
 constexpr int repaint_ms = 250;
 constexpr std::size_t most_siblings = 8;
-constexpr std::size_t most_compared = 40;
 
 QString runtime_folder() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation);
@@ -136,10 +134,10 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         plan();
     });
     connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
-    bays_.set_frees_itself(workshop.records().meta("keeps_bay") != "yes");
+    bays_.set_frees_itself(workshop.catalogue().setting("keeps_bay") != "yes");
     // Where runs were left, Ingot looks for their tester by itself.
-    const std::string remembered = workshop.records().meta("tester_address");
-    if (!remembered.empty() && workshop.writable() && !workshop.records().open_bay_runs().empty())
+    const std::string remembered = workshop.catalogue().setting("tester_address");
+    if (!remembered.empty() && workshop.writable() && bays_.left_running())
         attach(remembered);
     refresh();
 }
@@ -162,7 +160,8 @@ void BenchView::attach(const std::string& address) {
         return;
     }
     bays_.attach(address);
-    (void)workshop_.record_step([&] { workshop_.records().set_meta("tester_address", address); });
+    if (const auto done = workshop_.catalogue().set_setting("tester_address", address); !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
     refresh();
 }
 
@@ -293,7 +292,7 @@ Result<Id> BenchView::put_in(Id unit, int bay) {
     std::string protocol = protocol_->currentData().toString().toStdString();
     if (protocol.empty())
         for (const auto& waiting : schedule_.queue())
-            if (waiting.unit_id == unit)
+            if (waiting.unit == unit)
                 protocol = waiting.protocol;
     if (protocol.empty())
         protocol = bays_.usual_protocol(unit);
@@ -341,13 +340,13 @@ std::optional<LogSamples> BenchView::chosen_log() const {
     const int bay = chosen_bay();
     if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size()))
         if (const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1]; view.run != 0)
-            return workshop_.records().samples_of(view.run);
+            return workshop_.test().samples(view.run);
     if (unit_ == 0)
         return std::nullopt;
-    const auto runs = workshop_.records().runs_of_unit(unit_);
+    const auto runs = workshop_.test().runs(unit_);
     if (runs.empty())
         return std::nullopt;
-    return workshop_.records().samples_of(runs.front().id);
+    return workshop_.test().samples(runs.front().id);
 }
 
 void BenchView::show_curves() {
@@ -370,16 +369,16 @@ void BenchView::show_curves() {
     CurveBand band;
     if (unit != nullptr) {
         constexpr std::size_t most_curves = 4;
-        for (const auto& run : workshop_.records().runs_of_unit(unit_)) {
+        for (const auto& run : workshop_.test().runs(unit_)) {
             if (curves.size() >= most_curves)
                 break;
             if (live != nullptr && run.id == live->run)
                 continue;
             RunCurve curve;
-            curve.name = QString::fromStdString(run.imported_at).left(10);
+            curve.name = QString::fromStdString(run.began_at.empty() ? run.recorded_at : run.began_at).left(10);
             if (!run.protocol.empty() && run.protocol != "imported")
                 curve.name += QLatin1Char(' ') + QString::fromStdString(run.protocol);
-            curve.samples = workshop_.records().samples_of(run.id);
+            curve.samples = workshop_.test().samples(run.id);
             curve.faint = !curves.empty();
             curves.push_back(std::move(curve));
         }
@@ -387,8 +386,8 @@ void BenchView::show_curves() {
             if (const Chemistry* chemistry = workshop_.library().chemistry(unit->facts.chemistry))
                 cutoff_v = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
         std::vector<LogSamples> siblings;
-        for (const Id run : workshop_.records().runs_of_model(unit->record.model, most_siblings, unit_))
-            siblings.push_back(workshop_.records().samples_of(run));
+        for (const Id run : workshop_.test().sibling_runs(unit_, most_siblings))
+            siblings.push_back(workshop_.test().samples(run));
         band = band_of(siblings, tr("%1 siblings").arg(siblings.size()));
     }
     plot_->set(std::move(curves), cutoff_v, std::move(band));
@@ -530,46 +529,17 @@ void BenchView::fill_clock(BenchClock& clock) const {
 // What the newest capacity of the unit says beside its figure, and with which of its siblings it may be compared.
 QStringList BenchView::capacity_notes() const {
     QStringList notes;
-    const UnitState* unit = workshop_.unit(unit_);
-    const Chemistry* chemistry = unit == nullptr ? nullptr : workshop_.library().chemistry(unit->facts.chemistry);
-    if (chemistry == nullptr)
-        return notes;
-    std::optional<Measurement> newest;
-    std::map<QString, int> reasons;
-    int siblings = 0;
-    int unlike = 0;
-    for (const auto& record : workshop_.records().readings_of_unit(unit_))
-        if (record.reading.quantity == Quantity::capacity && record.struck_reason.empty()) {
-            newest = record.reading;
-            break;
-        }
-    if (!newest)
-        return notes;
-    const int cells = std::max(1, unit->reference.cells_in_series);
-    const Conditions& conditions = newest->conditions;
-    constexpr double clearly_less = 0.06; // V a cell
-    // Emptied to its cutoff: by definition the curve's empty end.
-    if (conditions.charged_to_v && !chemistry->ocv.empty() &&
-        *conditions.charged_to_v / cells < chemistry->full_v - clearly_less)
-        if (const auto full = to_full_window(newest->value, newest->uncertainty.value_or(0), *conditions.charged_to_v,
-                                             chemistry->ocv.ocv_at(0) * cells, *chemistry, cells))
-            notes << wording::corrected(*full, chemistry->full_v * cells, *conditions.charged_to_v);
-    for (const auto& reading :
-         workshop_.records().newest_capacities_of_model(unit->record.model, most_compared, unit_)) {
-        ++siblings;
-        const auto why = incomparable(conditions, reading.conditions);
-        unlike += why.empty() ? 0 : 1;
-        for (const Incomparable reason : why)
-            ++reasons[wording::incomparable(reason)];
-    }
-    if (unlike == 0)
+    const CapacityComparison compared = workshop_.test().compare_capacity(unit_);
+    if (compared.corrected)
+        notes << wording::corrected(*compared.corrected, compared.full_v, compared.charged_to_v);
+    if (compared.unlike == 0)
         return notes;
     QStringList words;
-    for (const auto& [reason, count] : reasons)
-        words << tr("%1 (%2)").arg(reason).arg(count);
+    for (const auto& [reason, count] : compared.reasons)
+        words << tr("%1 (%2)").arg(wording::incomparable(reason)).arg(count);
     notes << tr("Not comparable with %1 of %2 siblings: %3.")
-                 .arg(unlike)
-                 .arg(siblings)
+                 .arg(compared.unlike)
+                 .arg(compared.siblings)
                  .arg(words.join(QStringLiteral(", ")));
     return notes;
 }
@@ -595,8 +565,8 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
                  .arg(bay.protocol.version)
                  .arg(std::min(bay.done + 1, bay.steps))
                  .arg(bay.steps);
-    if (bay.holes > 0)
-        notes << tr("The log has %1 holes: what it concludes is less certain.").arg(bay.holes);
+    if (bay.gaps > 0)
+        notes << tr("The log has %1 holes: what it concludes is less certain.").arg(bay.gaps);
     if (bay.silent)
         notes << tr("The tester does not answer. It watches its own limits.");
     if (bay.capacity_ah && bay.energy_wh) {

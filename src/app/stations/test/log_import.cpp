@@ -93,7 +93,10 @@ void LogImport::clear() {
 
 void LogImport::read(const QString& path, const CapacityOptions& options) {
     clear();
-    file_ = QFileInfo(path).fileName();
+    const QFileInfo info(path);
+    file_ = info.fileName();
+    const QDateTime written = std::min(info.lastModified().toUTC(), QDateTime::currentDateTimeUtc());
+    written_at_ = written.isValid() ? written.toString(Qt::ISODateWithMs).toStdString() : std::string();
     words_->setText(tr("Reading %1…").arg(file_));
     progress_->setValue(0);
     busy_->show();

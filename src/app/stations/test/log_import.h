@@ -34,6 +34,8 @@ public:
     [[nodiscard]] const CapacityResult& result() const { return result_; }
     [[nodiscard]] const ResistanceResult& resistance() const { return resistance_; }
     [[nodiscard]] QString file() const { return file_; }
+    // When the file was last written, ISO 8601: its measurements are no newer.
+    [[nodiscard]] const std::string& written_at() const { return written_at_; }
 
 signals:
     void finished();                      // a preview is ready
@@ -51,6 +53,7 @@ private:
     QWidget* busy_ = nullptr;
     QProgressBar* progress_ = nullptr;
     QString file_;
+    std::string written_at_;
     std::unique_ptr<exchange::ImportedLog> log_;
     CapacityResult result_;
     ResistanceResult resistance_;

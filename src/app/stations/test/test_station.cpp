@@ -112,7 +112,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     instrument_->setEditable(true);
     instrument_->addItems({tr("bench meter"), tr("bench tester"), tr("1 kHz meter")});
     instrument_->setMinimumWidth(110);
-    temperature_ = new QLineEdit(QStringLiteral("20"), head_);
+    temperature_ = new QLineEdit(head_);
+    temperature_->setPlaceholderText(QStringLiteral("\u2013"));
     temperature_->setMaximumWidth(54);
     days_ = new QLineEdit(head_);
     days_->setMaximumWidth(54);
@@ -236,18 +237,18 @@ void TestStation::show_readings() {
     strike_->setEnabled(false);
     if (unit_ == 0)
         return;
-    for (const auto& record : workshop().records().readings_of_unit(unit_)) {
+    for (const auto& record : workshop().test().history(unit_)) {
         const int row = readings_->rowCount();
         readings_->insertRow(row);
         const QString cells[] = {
-            wording::quantity(record.reading.quantity), shown(record.reading),
+            wording::quantity(record.quantity), shown(record),
             QString::fromStdString(record.taken_at).left(10)}; // the day; the hour stands in the tip
         for (int c = 0; c < 3; ++c) {
             auto* item = new QTableWidgetItem(cells[c]);
             item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(record.id));
             item->setToolTip(tr("%1, %2").arg(
                 QString::fromStdString(record.taken_at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')),
-                QString::fromStdString(record.reading.instrument)));
+                QString::fromStdString(record.instrument)));
             if (!record.struck_reason.empty()) {
                 QFont font = item->font();
                 font.setStrikeOut(true);
@@ -261,6 +262,8 @@ void TestStation::show_readings() {
 }
 
 bool TestStation::show_unit(Id unit) {
+    if (unit != unit_)
+        days_->clear(); // another unit's days are not this one's
     unit_ = unit;
     refresh();
     bench_->show_unit(unit);
@@ -304,7 +307,7 @@ bool TestStation::take_line(const QString& line) {
     }
     if (!number)
         return false;
-    const auto id = workshop().record_reading(unit_, typed_reading(*number));
+    const auto id = workshop().test().record_reading(unit_, typed_reading(*number));
     if (!fine(id))
         return true;
     emit acknowledged(
@@ -345,6 +348,8 @@ void TestStation::import_file(const QString& path) {
     if (const UnitState* unit = workshop().unit(unit_))
         if (const Chemistry* chemistry = workshop().library().chemistry(unit->facts.chemistry))
             options = capacity_options(*chemistry, unit->reference.cells_in_series);
+    if (const auto errors = workshop().test().errors_of(instrument_->currentText().toStdString()))
+        options.errors = *errors;
     log_->read(path, options);
     refresh();
 }
@@ -352,8 +357,9 @@ void TestStation::import_file(const QString& path) {
 void TestStation::take_log() {
     if (!log_->ready())
         return;
-    const auto id = workshop().import_log(unit_, log_->log(), log_->result(), log_->file().toStdString(),
-                                          instrument_->currentText().toStdString(), log_->resistance());
+    const auto id =
+        workshop().test().import_log(unit_, log_->log(), log_->result(), log_->file().toStdString(),
+                                     instrument_->currentText().toStdString(), log_->resistance(), log_->written_at());
     if (!fine(id))
         return;
     emit acknowledged(QStringLiteral("log %1").arg(log_->file()));
@@ -374,8 +380,8 @@ void TestStation::strike() {
     bool ok = false;
     const QString reason = QInputDialog::getText(
         this, tr("Strike out"), tr("Why is this reading struck out? It stays on record."), QLineEdit::Normal, {}, &ok);
-    if (ok && fine(workshop().strike_reading(selected.front()->data(Qt::UserRole).toLongLong(),
-                                             reason.trimmed().toStdString()))) {
+    if (ok && fine(workshop().test().strike_reading(selected.front()->data(Qt::UserRole).toLongLong(),
+                                                    reason.trimmed().toStdString()))) {
         refresh();
         emit evidence_changed();
     }
@@ -392,7 +398,7 @@ void TestStation::note_finding() {
     if (!ok)
         return;
     const auto& finding = workshop().library().findings[static_cast<std::size_t>(names.indexOf(chosen))];
-    if (fine(workshop().note_finding(0, unit_, finding.id))) {
+    if (fine(workshop().receive().note_finding(0, unit_, finding.id))) {
         emit told(QString::fromStdString(finding.consequence_text), finding.consequence >= Consequence::quarantine);
         refresh();
         emit evidence_changed();
@@ -415,20 +421,12 @@ void TestStation::move_home() {
         emit told(tr("\"%1\" is not a tray and a well. Write them like S3 14.").arg(text), true);
         return;
     }
-    fine(workshop().set_home(unit_, tray.toStdString(), well));
+    fine(workshop().open().set_home(unit_, tray.toStdString(), well));
 }
 
 void TestStation::next_waiting() {
-    const auto& units = workshop().units();
-    const auto waits = [](const UnitState& u) {
-        return u.in_stock() && !u.facts.capacity_ah && u.verdict.duty == Duty::rest_again;
-    };
-    auto here = std::find_if(units.begin(), units.end(), [&](const UnitState& u) { return u.record.id == unit_; });
-    auto next = std::find_if(here == units.end() ? units.begin() : here + 1, units.end(), waits);
-    if (next == units.end())
-        next = std::find_if(units.begin(), units.end(), waits);
-    if (next != units.end())
-        show_unit(next->record.id);
+    if (const Id next = workshop().test().next_waiting(unit_); next != 0)
+        show_unit(next);
 }
 
 void TestStation::pose() {

@@ -124,43 +124,12 @@ private:
         double volts = 0;
         std::optional<double> capacity_ah;
     };
-    // What the packs are, and the plan that was found for them.
-    struct Question {
-        std::vector<DonorGroup> groups;
-        std::map<std::string, Id> ids;
-        int unread = 0;
-    };
     static constexpr int columns = 6;
-
-    // The groups of all packs of this kind that were read through.
-    Question ask(const store::PackRecord& kind) const {
-        Question out;
-        for (const auto& p : workshop_.packs()) {
-            if ((p.stage != "triage" && p.stage != "open") || p.chemistry != kind.chemistry ||
-                p.layout != kind.layout || workshop_.pack_quarantined(p.id))
-                continue;
-            const auto read = workshop_.group_readings(p.id, Condition::rest).by_group;
-            if (static_cast<int>(read.size()) - static_cast<int>(read.count(0)) < p.layout.series) {
-                ++out.unread;
-                continue;
-            }
-            out.ids[p.label] = p.id;
-            const auto capacities = workshop_.group_capacities(p.id);
-            for (const auto& [g, v] : read)
-                if (g > 0) {
-                    const auto held = capacities.find(g);
-                    out.groups.push_back({p.label, g, v,
-                                          held == capacities.end() ? std::nullopt : std::optional<double>(held->second),
-                                          p.model});
-                }
-        }
-        return out;
-    }
 
     [[nodiscard]] QStringList typed() const { return {window_->text(), tolerance_->text()}; }
 
     void plan() {
-        const store::PackRecord* kind = workshop_.pack(pack_);
+        const Assembly* kind = workshop_.pack(pack_);
         const Chemistry* chemistry = kind != nullptr ? workshop_.library().chemistry(kind->chemistry) : nullptr;
         if (chemistry == nullptr)
             return;
@@ -177,7 +146,7 @@ private:
                 show_step();
                 return;
             }
-        const auto question = std::make_shared<Question>(ask(*kind));
+        const auto question = std::make_shared<DonorQuestion>(workshop_.triage().donor_question(*kind));
         DonorRules rules;
         rules.cells_per_unit = kind->layout.cells_per_unit;
         rules.voltage_window_v = figures::typed(window_->text());
@@ -203,7 +172,7 @@ private:
         show_step();
     }
 
-    void take(const Question& question, const Result<DonorPlan>& planned) {
+    void take(const DonorQuestion& question, const Result<DonorPlan>& planned) {
         progress_->hide();
         stop_->hide();
         const QString waiting = question.unread > 0
@@ -225,7 +194,7 @@ private:
         for (const RebuiltPack& pack : plan.packs)
             left_over_.erase(pack.pack);
         for (const RebuiltPack& pack : plan.packs)
-            for (const Placement& p : pack.groups) {
+            for (const PlacedGroup& p : pack.groups) {
                 const DonorGroup& from = question.groups[p.from];
                 if (from.pack != pack.pack)
                     moves_.push_back({pack.pack, from.pack, question.ids.at(pack.pack), question.ids.at(from.pack),
@@ -270,10 +239,10 @@ private:
     void send_to_open() {
         int sent = 0;
         for (const auto& [label, id] : left_over_) {
-            const store::PackRecord* pack = workshop_.pack(id);
-            if (pack == nullptr || pack->stage != "triage")
+            const Assembly* pack = workshop_.pack(id);
+            if (pack == nullptr || pack->state != AssemblyState::in_triage)
                 continue;
-            const auto done = workshop_.set_stage(id, "open");
+            const auto done = workshop_.receive().set_state(id, AssemblyState::to_open);
             if (!done) {
                 step_->setText(QString::fromStdString(done.problem().text()));
                 return;
@@ -296,7 +265,7 @@ private:
                                .arg(label, QString::fromStdString(m.from)));
             return;
         }
-        const auto done = workshop_.move_group(m.from_id, m.group, m.into_id, m.place);
+        const auto done = workshop_.triage().move_group(m.from_id, m.group, m.into_id, m.place);
         if (!done) {
             step_->setText(QString::fromStdString(done.problem().text()));
             return;

@@ -38,7 +38,7 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     add_command(tr("&Stop the round"), QKeySequence(tr("F8")), tr("Leave the reading round"), [this] { stop_round(); });
     to_open_ =
         add_command(tr("Send to &Open"), QKeySequence(tr("Ctrl+Shift+O")), tr("This pack is taken apart"), [this] {
-            if (fine(this->workshop().set_stage(pack_, "open")))
+            if (fine(this->workshop().receive().set_state(pack_, AssemblyState::to_open)))
                 choose_pack(0);
         });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"), [this] {
@@ -119,7 +119,7 @@ void TriageStation::refresh() {
     filling_ = true;
     packs_->clear();
     for (const auto& pack : workshop().packs())
-        if (pack.stage == "triage")
+        if (pack.state == AssemblyState::in_triage)
             packs_->addItem(QString::fromStdString(pack.label), QVariant::fromValue<qlonglong>(pack.id));
     int index = packs_->findData(QVariant::fromValue<qlonglong>(pack_));
     if (index < 0 && packs_->count() > 0) {
@@ -134,14 +134,14 @@ void TriageStation::refresh() {
     packs_->setVisible(packs_->count() > 0);
     filling_ = false;
 
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     const bool may = pack != nullptr && workshop().writable();
-    const TriageResult triage = pack != nullptr ? workshop().triage(pack_) : TriageResult{};
+    const TriageResult triage = pack != nullptr ? workshop().triage().result(pack_) : TriageResult{};
     for (QAction* action :
          QList<QAction*>{round_rest_, round_charge_, round_stored_, to_open_, symptoms_} + about_group_)
         action->setEnabled(may);
-    symptoms_->setText(pack != nullptr && !workshop().symptoms_of_pack(pack_).empty()
-                           ? tr("S&ymptoms: %1…").arg(workshop().symptoms_of_pack(pack_).size())
+    symptoms_->setText(pack != nullptr && !workshop().triage().symptoms_of_pack(pack_).empty()
+                           ? tr("S&ymptoms: %1…").arg(workshop().triage().symptoms_of_pack(pack_).size())
                            : tr("S&ymptoms…"));
     round_load_->setEnabled(may && triage.load_round_allowed);
     if (pack == nullptr) {
@@ -158,10 +158,10 @@ void TriageStation::refresh() {
     chemistry_->set(QString::fromStdString(chemistry->name));
     layout_->set(QStringLiteral("%1S%2P").arg(pack->layout.series).arg(pack->layout.parallel));
     claimed_->set(figures::or_dash(pack->claim.capacity_ah, figures::pack_capacity));
-    const auto rest = workshop().group_readings(pack_, Condition::rest).by_group;
-    const auto end = workshop().group_readings(pack_, Condition::end_of_charge).by_group;
-    const auto load = workshop().group_readings(pack_, Condition::load).by_group;
-    const auto stored = workshop().group_readings(pack_, Condition::stored).by_group;
+    const auto rest = workshop().triage().group_readings(pack_, Condition::rest);
+    const auto end = workshop().triage().group_readings(pack_, Condition::end_of_charge);
+    const auto load = workshop().triage().group_readings(pack_, Condition::load);
+    const auto stored = workshop().triage().group_readings(pack_, Condition::stored);
     const auto of = [](const std::map<int, double>& readings, int group) {
         const auto found = readings.find(group);
         return found == readings.end() ? std::nullopt : std::optional<double>(found->second);
@@ -200,13 +200,13 @@ void TriageStation::add_notes() {
     };
     about(tr("Lead swapped: the error &moved with it"), QKeySequence(tr("Ctrl+Alt+M")),
           tr("The selected group's sense lead was exchanged with a good one"),
-          [this](int group) { return workshop().note_lead_swap(pack_, group, true); });
+          [this](int group) { return workshop().triage().note_lead_swap(pack_, group, true); });
     about(tr("Lead swapped: the error s&tayed"), QKeySequence(tr("Ctrl+Alt+S")),
           tr("The selected group's sense lead was exchanged with a good one"),
-          [this](int group) { return workshop().note_lead_swap(pack_, group, false); });
+          [this](int group) { return workshop().triage().note_lead_swap(pack_, group, false); });
     about(tr("&Unit of this group was replaced"), QKeySequence(tr("Ctrl+Alt+U")),
           tr("If the group stays low all the same, the measuring side is suspect"),
-          [this](int group) { return workshop().note_replaced(pack_, group); });
+          [this](int group) { return workshop().triage().note_replaced(pack_, group); });
     about(tr("Unit &voltages of this group…"), QKeySequence(tr("Ctrl+Alt+Y")),
           tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
           [this](int group) { return ask_unit_voltages(group); });
@@ -227,7 +227,7 @@ void TriageStation::add_notes() {
 }
 
 Result<bool> TriageStation::ask_unit_voltages(int group) {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     bool ok = false;
     const QString text = QInputDialog::getText(this, tr("Unit voltages"),
                                                tr("Group %1: the voltage of each of its %2 units in order, such as "
@@ -250,14 +250,15 @@ Result<bool> TriageStation::ask_unit_voltages(int group) {
             return Problem{"", 0, tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
         volts.push_back(value);
     }
-    return workshop().note_unit_voltages(pack_, group, volts);
+    return workshop().triage().note_unit_voltages(pack_, group, volts);
 }
 
 Result<bool> TriageStation::ask_temperature(int group) {
     bool ok = false;
     const double celsius =
         QInputDialog::getDouble(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group), 20, -40, 150, 1, &ok);
-    return ok ? workshop().note_temperature(pack_, group, celsius, condition_ == Condition::load && active_ >= 0)
+    return ok ? workshop().triage().note_temperature(pack_, group, celsius,
+                                                     condition_ == Condition::load && active_ >= 0)
               : Result<bool>(true);
 }
 
@@ -274,18 +275,18 @@ Result<bool> TriageStation::ask_capacity(int group) {
     const auto value = figures::typed(text);
     if (!value)
         return Problem{"", 0, tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(text).toStdString()};
-    return workshop().note_group_capacity(pack_, group, *value);
+    return workshop().triage().note_group_capacity(pack_, group, *value);
 }
 
 void TriageStation::fill_symptoms() {
     symptom_menu_->clear();
-    const auto noted = workshop().symptoms_of_pack(pack_);
+    const auto noted = workshop().triage().symptoms_of_pack(pack_);
     for (const Symptom& symptom : workshop().library().triage.symptoms) {
         QAction* action = symptom_menu_->addAction(QString::fromStdString(symptom.name));
         action->setCheckable(true);
         action->setChecked(std::find(noted.begin(), noted.end(), symptom.id) != noted.end());
         connect(action, &QAction::triggered, this, [this, id = symptom.id](bool on) {
-            if (fine(workshop().note_symptom(pack_, id, on)))
+            if (fine(workshop().triage().note_symptom(pack_, id, on)))
                 emit evidence_changed();
         });
     }
@@ -301,7 +302,7 @@ void TriageStation::import_file() {
     const auto text = exchange::read_text(path.toStdString());
     if (!fine(text))
         return;
-    const auto read = workshop().import_group_readings(pack_, text.value(), path.toStdString());
+    const auto read = workshop().triage().import_group_readings(pack_, text.value(), path.toStdString());
     if (fine(read))
         emit told(tr("%n readings brought in.", nullptr, read.value()), false);
 }
@@ -327,10 +328,10 @@ void TriageStation::choose_pack(Id pack) {
 }
 
 void TriageStation::start_round(Condition condition) {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (pack == nullptr)
         return;
-    if (condition == Condition::load && !workshop().triage(pack_).load_round_allowed) {
+    if (condition == Condition::load && !workshop().triage().result(pack_).load_round_allowed) {
         emit told(tr("A group is under its floor voltage: no load round until it is explained."), true);
         return;
     }
@@ -342,10 +343,10 @@ void TriageStation::start_round(Condition condition) {
     condition_name_->setText(name);
     condition_value_->setAccessibleName(name);
     if (stored) {
-        const auto days = workshop().days_since_rest(pack_);
+        const auto days = workshop().triage().days_since_rest(pack_);
         condition_value_->setText(days ? figures::plain(*days, 1) : QString());
     }
-    const auto read = workshop().group_readings(pack_, condition).by_group;
+    const auto read = workshop().triage().group_readings(pack_, condition);
     int first = 0; // the first unread, else the first
     for (int g = 1; g <= pack->layout.series; ++g)
         if (!read.contains(g)) {
@@ -365,7 +366,7 @@ void TriageStation::stop_round() {
 }
 
 void TriageStation::move_to(int box) {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (pack == nullptr)
         return;
     typed_.clear();
@@ -380,12 +381,12 @@ void TriageStation::move_to(int box) {
 }
 
 void TriageStation::show_boxes() {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (pack == nullptr)
         return;
-    const auto read = workshop().group_readings(pack_, condition_).by_group;
-    const auto rest = workshop().group_readings(pack_, Condition::rest).by_group;
-    const TriageResult triage = workshop().triage(pack_);
+    const auto read = workshop().triage().group_readings(pack_, condition_);
+    const auto rest = workshop().triage().group_readings(pack_, Condition::rest);
+    const TriageResult triage = workshop().triage().result(pack_);
     std::vector<ReadingBox> boxes;
     const int digits = pack->layout.cells_per_unit > 3 ? 2 : 3;
     for (int g = 1; g <= pack->layout.series + 1; ++g) {
@@ -432,10 +433,11 @@ bool TriageStation::step_back() {
 }
 
 bool TriageStation::take_line(const QString& line) {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (active_ < 0 || pack == nullptr) {
         for (const auto& p : workshop().packs())
-            if (p.stage == "triage" && QString::fromStdString(p.label).compare(line, Qt::CaseInsensitive) == 0) {
+            if (p.state == AssemblyState::in_triage &&
+                QString::fromStdString(p.label).compare(line, Qt::CaseInsensitive) == 0) {
                 choose_pack(p.id);
                 return true;
             }
@@ -468,7 +470,8 @@ bool TriageStation::take_line(const QString& line) {
     RoundConditions conditions = round_conditions();
     conditions.reversed = refused_minus_ && *refused_minus_ == *volts;
     const int group = active_ < pack->layout.series ? active_ + 1 : 0;
-    const auto id = workshop().record_group_reading(pack_, group, *volts, condition_, "bench meter", conditions);
+    const auto id =
+        workshop().triage().record_group_reading(pack_, group, *volts, condition_, "bench meter", conditions);
     typed_.clear();
     if (!fine(id)) {
         refused_minus_ = *volts < 0 ? volts : std::nullopt;
@@ -482,7 +485,7 @@ bool TriageStation::take_line(const QString& line) {
 }
 
 QString TriageStation::scan_hint() const {
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (active_ < 0 || pack == nullptr)
         return tr("a pack label selects it");
     return active_ < pack->layout.series
@@ -493,18 +496,18 @@ QString TriageStation::scan_hint() const {
 EvidenceContent TriageStation::evidence() const {
     EvidenceContent content;
     content.caution = "triage";
-    const store::PackRecord* pack = workshop().pack(pack_);
+    const Assembly* pack = workshop().pack(pack_);
     if (pack == nullptr)
         return content;
     const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
-    const TriageResult triage = workshop().triage(pack_);
+    const TriageResult triage = workshop().triage().result(pack_);
     const int group = ladder_->selected();
     content.subject = QString::fromStdString(pack->label) + (group > 0 ? tr(", group %1").arg(group) : QString());
     content.line = wording::triage_summary(triage);
     const auto at = static_cast<std::size_t>(std::max(0, group - 1));
     if (group > 0 && at < triage.groups.size() && triage.groups[at].state) {
         const GroupFinding& finding = triage.groups[at];
-        const double volts = workshop().group_readings(pack_, Condition::rest).by_group.at(group);
+        const double volts = workshop().triage().group_readings(pack_, Condition::rest).at(group);
         Evidence evidence;
         evidence.kind = EvidenceKind::voltage;
         evidence.measured = volts;
@@ -529,7 +532,7 @@ EvidenceContent TriageStation::evidence() const {
                                  .arg(std::fabs(*finding.from_median_v) < 0.1
                                           ? figures::millivolts_signed(*finding.from_median_v)
                                           : figures::volts(*finding.from_median_v));
-        const auto capacities = workshop().group_capacities(pack_);
+        const auto capacities = workshop().triage().group_capacities(pack_);
         if (const auto held = capacities.find(group); held != capacities.end())
             content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(held->second));
         if (deep && chemistry->lithium)
@@ -538,12 +541,12 @@ EvidenceContent TriageStation::evidence() const {
     } else {
         content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
     }
-    const TriageCase known = workshop().triage_case(pack_);
+    const TriageCase known = workshop().triage().triage_case(pack_);
     const bool said = !known.readings.empty() || !known.symptoms.empty();
     if (said && !explained_or_begun(known, *chemistry)) {
         content.notes << tr("Weighing the readings …");
     } else if (said) {
-        const Explained& explained = workshop().explained(pack_);
+        const Explained& explained = workshop().triage().explained(pack_);
         constexpr std::size_t most_bars = 4;
         constexpr double least = 0.02;
         for (const Explanation& e : explained.explanations) {
@@ -563,7 +566,7 @@ EvidenceContent TriageStation::evidence() const {
         if (explained.settle_by)
             content.tell_apart = wording::next_reading(*explained.settle_by);
         constexpr std::size_t most_ways = 4;
-        for (const Way& way : workshop().ways(pack_))
+        for (const Way& way : workshop().triage().ways(pack_))
             if (content.ways.size() < most_ways)
                 content.ways.push_back({tr("%1, %2").arg(wording::way_forward(way.way), wording::groups(way.groups)),
                                         wording::way_reason(way), way.advised});
@@ -581,7 +584,7 @@ EvidenceContent TriageStation::evidence() const {
 // Small cases at once; what takes longer than a person notices is weighed beside the window.
 bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const {
     constexpr std::size_t at_once = 40; // readings: about 20 ms
-    if (workshop().explained_at_hand(pack_) || known.readings.size() <= at_once)
+    if (workshop().triage().explained_at_hand(pack_) || known.readings.size() <= at_once)
         return true;
     if (weighing_->busy()) // one at a time; the window asks again when it is done
         return false;
@@ -590,8 +593,8 @@ bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry&
         [known, chemistry, knowledge = workshop().library().triage](const Beside::Wanted&) {
             return explain(known, chemistry, knowledge);
         },
-        [self, pack = pack_, revision = workshop().known_revision(pack_)](const Explained& made) {
-            self->workshop().keep_explained(pack, revision, made);
+        [self, pack = pack_, revision = workshop().triage().known_revision(pack_)](const Explained& made) {
+            self->workshop().triage().keep_explained(pack, revision, made);
             emit self->evidence_changed();
         });
     return false;

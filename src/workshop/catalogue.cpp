@@ -1,7 +1,7 @@
-// The shop's own protocols and teardown plans: copied, edited, versioned, kept in the workshop file.
+#include "workshop/catalogue.h"
+
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
-#include "workshop/workshop.h"
 
 #include <algorithm>
 
@@ -18,31 +18,46 @@ std::string file_of(const std::string& id) {
 
 } // namespace
 
-Result<bool> Workshop::keep_library_text(const std::string& kind, const std::string& name, int version,
+Result<bool> CatalogueService::set_setting(const std::string& key, const std::string& value) {
+    ChangeSet changes;
+    changes.settings = true;
+    return session_.step([&] { session_.catalogue.set(key, value); }, changes);
+}
+
+Result<bool> CatalogueService::set_instrument(const Instrument& instrument) {
+    if (instrument.name.empty() || instrument.channels < 1)
+        return Problem{"", 0, "An instrument has a name and at least one channel."};
+    ChangeSet changes;
+    changes.settings = true;
+    return session_.step([&] { session_.measurements.set(instrument); }, changes);
+}
+
+Result<bool> CatalogueService::keep_text(const std::string& kind, const std::string& name, int version,
                                          const std::string& text) {
     std::vector<exchange::LibraryText> texts;
-    for (const auto& row : records_.library_texts())
+    for (const LibraryRow& row : session_.catalogue.library())
         if (row.kind != kind || row.name != name)
             texts.push_back({row.kind, row.name, row.text});
     texts.push_back({kind, name, text});
     auto parsed = exchange::parse_library(texts);
     if (!parsed)
         return parsed.problem();
-    const auto done = guarded_step(
+    ChangeSet changes;
+    changes.library = true;
+    const exchange::Library before = inventory_.library();
+    const auto done = session_.step(
         [&] {
-            records_.add_library_text(kind, name, version, text);
-            records_.add(store::EventRecord{now(), "library text saved", name, "version " + std::to_string(version)});
+            session_.catalogue.add(LibraryRow{kind, name, text, version});
+            session_.event("library text saved", name, "version " + std::to_string(version));
+            inventory_.set_library(std::move(parsed).value());
         },
-        touched_nothing);
-    if (done) {
-        library_ = std::move(parsed).value();
-        judge_all();
-        emit changed();
-    }
+        changes);
+    if (!done)
+        inventory_.set_library(before);
     return done;
 }
 
-Result<std::string> Workshop::save_protocol(const std::string& text) {
+Result<std::string> CatalogueService::save_protocol(const std::string& text) {
     auto read = exchange::read_protocol(text, "protocol");
     if (!read)
         return read.problem();
@@ -50,7 +65,7 @@ Result<std::string> Workshop::save_protocol(const std::string& text) {
     if (protocol.id.empty() || protocol.chemistries.empty())
         return Problem{"protocol", 0, "needs an id and at least one chemistry."};
     for (const std::string& chemistry : protocol.chemistries) {
-        const Chemistry* known = library_.chemistry(chemistry);
+        const Chemistry* known = inventory_.library().chemistry(chemistry);
         if (known == nullptr)
             return Problem{"protocol", 0, "chemistry \"" + chemistry + "\" is not in the library."};
         BayUnit usual; // what would be wrong with any unit
@@ -60,15 +75,15 @@ Result<std::string> Workshop::save_protocol(const std::string& text) {
             return Problem{"protocol", 0, wording::protocol_objection(objections.front(), protocol).toStdString()};
     }
     protocol.version = 1;
-    if (const Protocol* there = library_.protocol(protocol.id))
+    if (const Protocol* there = inventory_.library().protocol(protocol.id))
         protocol.version = there->version + 1;
     std::string kept = exchange::write_protocol(protocol);
-    if (const auto done = keep_library_text("protocols", file_of(protocol.id), protocol.version, kept); !done)
+    if (const auto done = keep_text("protocols", file_of(protocol.id), protocol.version, kept); !done)
         return done.problem();
     return kept;
 }
 
-Result<std::string> Workshop::save_teardown_plan(const std::string& text) {
+Result<std::string> CatalogueService::save_teardown_plan(const std::string& text) {
     auto read = exchange::parse_library({{"teardown", "plan", text}});
     if (!read)
         return read.problem();
@@ -76,11 +91,11 @@ Result<std::string> Workshop::save_teardown_plan(const std::string& text) {
         return Problem{"plan", 0, "holds no plan with steps, or more than one. Give one [[plan]]."};
     exchange::TeardownPlan plan = read.value().teardown.front();
     plan.version = 1;
-    for (const auto& there : library_.teardown)
+    for (const auto& there : inventory_.library().teardown)
         if (there.id == plan.id)
             plan.version = there.version + 1;
     std::string kept = exchange::write_teardown_plan(plan);
-    if (const auto done = keep_library_text("teardown", file_of(plan.id), plan.version, kept); !done)
+    if (const auto done = keep_text("teardown", file_of(plan.id), plan.version, kept); !done)
         return done.problem();
     return kept;
 }

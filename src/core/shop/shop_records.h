@@ -1,0 +1,75 @@
+// What a shop writes down beside measurements, runs and assemblies. Nothing is deleted: what was wrong is struck out.
+#pragma once
+
+#include "core/cells/id.h"
+
+#include <optional>
+#include <string>
+
+namespace ingot {
+
+// How a workshop file is open.
+enum class Access { writing, reading_other_window, reading_only_file };
+
+struct Lot {
+    Id id = 0;
+    std::string label, source, received, note;
+    std::optional<double> cost;
+};
+
+// What is seen on a pack or a unit: a code of the library.
+struct Finding {
+    Id id = 0;
+    Id assembly = 0, unit = 0; // one of them
+    std::string code, noted_at;
+};
+
+struct Quarantine {
+    Id id = 0;
+    Id assembly = 0, unit = 0; // one of them
+    std::string reason, opened_at, closed_at, closing_reason;
+};
+
+// What is said or done about a pack: a symptom, a replaced unit, a swapped lead, a ticked step of the teardown plan.
+enum class NoteKind { symptom, replaced, lead_swap, teardown };
+[[nodiscard]] const char* code(NoteKind kind);
+[[nodiscard]] std::optional<NoteKind> note_kind_from(const std::string& code);
+struct PackNote {
+    Id id = 0;
+    Id assembly = 0;
+    NoteKind kind{};
+    int group = 0;
+    std::string code; // symptom's or step's id; "moved" or "stayed"
+    std::string noted_at;
+};
+
+struct Photo {
+    Id id = 0;
+    Id assembly = 0;
+    std::string name, media_type, added_at;
+    std::string data; // empty in lists
+};
+
+struct Tray {
+    std::string name;
+    int columns = 0, rows = 0;
+};
+
+// A verdict that a person decided otherwise.
+struct Overrule {
+    Id id = 0;
+    Id unit = 0;
+    std::string from_duty, duty, reason, rule_set, made_at;
+};
+
+struct Event {
+    std::string at, what, subject, detail;
+};
+
+// One of the library's texts.
+struct LibraryRow {
+    std::string kind, name, text;
+    int version = 1;
+};
+
+} // namespace ingot

@@ -1,0 +1,130 @@
+#include "store/assemblies.h"
+
+#include "store/connection.h"
+
+namespace ingot::store {
+
+namespace {
+
+std::optional<std::string> or_null(const std::string& text) {
+    return text.empty() ? std::nullopt : std::optional(text);
+}
+
+#define ASSEMBLY_COLUMNS                                                                                               \
+    "SELECT id, label, state, chemistry, series, parallel, cells_per_unit, created_at, lot_id, model, format, shelf, " \
+    "claimed_ah, claimed_v, gate_passed_at, way, rule_set, give_up FROM assembly "
+#define PLACEMENT_COLUMNS                                                                                              \
+    "SELECT id, assembly_id, group_no, place_no, unit_id, content_assembly_id, content_group_no, is_origin, since, "   \
+    "until, why, ended_why, from_tray, from_well, taken_at FROM placement "
+
+std::vector<Assembly> assemblies_in(Query row) {
+    std::vector<Assembly> out;
+    while (row.next()) {
+        Assembly& a = out.emplace_back();
+        a.id = row.id(0);
+        a.label = row.text(1);
+        const auto state = assembly_state_from(row.text(2));
+        if (!state)
+            throw SQLite::Exception("an assembly is in an unknown state: " + row.text(2));
+        a.state = *state;
+        a.chemistry = row.text(3);
+        a.layout = {row.whole(4), row.whole(5), row.whole(6)};
+        a.created_at = row.text(7);
+        a.lot = row.id(8);
+        a.model = row.text(9);
+        a.format = row.text(10);
+        a.shelf = row.text(11);
+        a.claim = {row.number_if(12), row.number_if(13)};
+        a.gate_passed_at = row.text(14);
+        a.way = row.text(15);
+        a.rule_set = row.text(16);
+        a.give_up = row.number(17);
+    }
+    return out;
+}
+
+Placement placement_at(const Query& row) {
+    Placement p;
+    p.id = row.id(0);
+    p.assembly = row.id(1);
+    p.group = row.whole(2);
+    p.place = row.whole(3);
+    p.unit = row.id(4);
+    p.content_assembly = row.id(5);
+    p.content_group = row.whole(6);
+    p.origin = row.whole(7) != 0;
+    p.since = row.text(8);
+    p.until = row.text(9);
+    p.why = row.text(10);
+    p.ended_why = row.text(11);
+    p.from_tray = row.text(12);
+    p.from_well = row.whole(13);
+    p.taken_at = row.text(14);
+    return p;
+}
+
+} // namespace
+
+Id Assemblies::add(const Assembly& a) {
+    connection_.run(
+        "INSERT INTO assembly (label, state, chemistry, series, parallel, cells_per_unit, lot_id, model, format, "
+        "shelf, claimed_ah, claimed_v, gate_passed_at, way, give_up, rule_set, created_at) VALUES (?, ?, ?, ?, ?, "
+        "?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        a.label, code(a.state), a.chemistry, a.layout.series, a.layout.parallel, a.layout.cells_per_unit, OrNull{a.lot},
+        a.model, a.format, a.shelf, a.claim.capacity_ah, a.claim.voltage_v, or_null(a.gate_passed_at), a.way, a.give_up,
+        a.rule_set, a.created_at);
+    return connection_.last_id();
+}
+
+void Assemblies::set_state(Id assembly, AssemblyState state) {
+    connection_.run("UPDATE assembly SET state = ? WHERE id = ?", code(state), assembly);
+}
+
+void Assemblies::pass_gate(Id assembly, const std::string& now) {
+    connection_.run("UPDATE assembly SET gate_passed_at = ? WHERE id = ?", now, assembly);
+}
+
+std::vector<Assembly> Assemblies::all() {
+    return assemblies_in(connection_.query(ASSEMBLY_COLUMNS "ORDER BY id"));
+}
+
+std::optional<Assembly> Assemblies::find(Id assembly) {
+    const auto found = assemblies_in(connection_.query(ASSEMBLY_COLUMNS "WHERE id = ?", assembly));
+    return found.empty() ? std::nullopt : std::optional(found.front());
+}
+
+Id Assemblies::add(const Placement& p) {
+    connection_.run(
+        "INSERT INTO placement (assembly_id, group_no, place_no, unit_id, content_assembly_id, content_group_no, "
+        "is_origin, since, until, why, ended_why, from_tray, from_well, taken_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, "
+        "?, ?, ?, ?, ?, ?)",
+        p.assembly, p.group, p.place, OrNull{p.unit}, OrNull{p.content_assembly}, p.content_group, p.origin ? 1 : 0,
+        p.since, or_null(p.until), p.why, p.ended_why, p.from_tray, p.from_well, or_null(p.taken_at));
+    return connection_.last_id();
+}
+
+void Assemblies::end(Id placement, const std::string& now, const std::string& why) {
+    connection_.run("UPDATE placement SET until = ?, ended_why = ? WHERE id = ?", now, why, placement);
+}
+
+void Assemblies::set_taken(Id placement, const std::string& at) {
+    connection_.run("UPDATE placement SET taken_at = ? WHERE id = ?", or_null(at), placement);
+}
+
+std::map<Id, std::vector<Placement>> Assemblies::placements() {
+    std::map<Id, std::vector<Placement>> out;
+    Query row = connection_.query(PLACEMENT_COLUMNS "ORDER BY id");
+    while (row.next())
+        out[row.id(1)].push_back(placement_at(row));
+    return out;
+}
+
+std::vector<Placement> Assemblies::placements_of(Id assembly) {
+    std::vector<Placement> out;
+    Query row = connection_.query(PLACEMENT_COLUMNS "WHERE assembly_id = ? ORDER BY id", assembly);
+    while (row.next())
+        out.push_back(placement_at(row));
+    return out;
+}
+
+} // namespace ingot::store

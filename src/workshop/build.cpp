@@ -1,0 +1,161 @@
+#include "workshop/build.h"
+
+#include "exchange/csv.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace ingot {
+
+namespace {
+
+std::optional<Fact> resistance_of(const UnitFacts& facts) {
+    return facts.dc_resistance_ohm ? facts.dc_resistance_ohm : facts.ac_resistance_ohm;
+}
+
+// What stands in it, or stood in it when it was given up.
+bool counts(const Placement& p, const Assembly& build) {
+    return p.unit != 0 && (p.stands() || build.state == AssemblyState::given_up);
+}
+
+} // namespace
+
+BuildSheet BuildService::sheet(Id id) const {
+    BuildSheet sheet;
+    const Assembly* record = inventory_.build(id);
+    if (record == nullptr)
+        return sheet;
+    sheet.build = *record;
+    sheet.group_capacity_ah.assign(static_cast<std::size_t>(record->layout.series), 0);
+    std::vector<std::vector<JoinUnit>> joining(static_cast<std::size_t>(record->layout.series));
+    for (const Placement& member : inventory_.placements(id)) {
+        if (!counts(member, *record))
+            continue;
+        const UnitState* u = inventory_.unit(member.unit);
+        BuildLine line;
+        line.group = member.group;
+        line.place = member.place;
+        line.unit = member.unit;
+        line.tray = member.from_tray;
+        line.well = member.from_well;
+        line.taken = !member.taken_at.empty();
+        sheet.taken += line.taken ? 1 : 0;
+        const auto g = static_cast<std::size_t>(member.group - 1);
+        if (u != nullptr) {
+            line.code = u->code();
+            line.model = u->record.model;
+            line.capacity_ah = u->facts.capacity_ah;
+            line.resistance_ohm = resistance_of(u->facts);
+            line.leak_ah_per_day = u->facts.self_discharge_ah_per_day;
+            line.voltage_v = u->facts.rest_voltage_v;
+            if (g < joining.size()) {
+                joining[g].push_back({line.voltage_v, line.resistance_ohm, u->reference.rated_ah});
+                sheet.group_capacity_ah[g] += line.capacity_ah ? line.capacity_ah->value : 0;
+            }
+        }
+        sheet.lines.push_back(std::move(line));
+    }
+    std::stable_sort(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& a, const BuildLine& b) {
+        return std::pair(a.group, a.place) < std::pair(b.group, b.place);
+    });
+    for (const auto& group : joining)
+        sheet.joining.push_back(check_joining(group));
+    for (const JoinCheck& check : sheet.joining)
+        if (check.difference_v.value_or(0) >= sheet.worst.difference_v.value_or(-1))
+            sheet.worst = check;
+    return sheet;
+}
+
+const Placement* BuildService::placement_of(Id build, Id unit) const {
+    for (const Placement& p : inventory_.placements(build))
+        if (p.unit == unit && p.stands())
+            return &p;
+    return nullptr;
+}
+
+Result<BuildLine> BuildService::take(Id build_id, Id unit_id) {
+    const BuildSheet now_sheet = sheet(build_id);
+    const UnitState* u = inventory_.unit(unit_id);
+    if (u == nullptr)
+        return no_such_unit();
+    const auto line = std::find_if(now_sheet.lines.begin(), now_sheet.lines.end(),
+                                   [&](const BuildLine& l) { return l.unit == unit_id; });
+    const Placement* placement = placement_of(build_id, unit_id);
+    if (line == now_sheet.lines.end() || placement == nullptr)
+        return Problem{"", 0,
+                       u->code() + " does not belong to " + now_sheet.build.label + ". Put it back" +
+                           (u->record.tray.empty()
+                                ? std::string(".")
+                                : fmt::format(": tray {}, well {}.", u->record.tray, u->record.well))};
+    if (line->taken)
+        return Problem{"", 0, fmt::format("{} was taken already, for group {}.", u->code(), line->group)};
+    BuildLine taken = *line;
+    taken.taken = true;
+    const Id placed = placement->id;
+    const auto done = session_.step(
+        [&] {
+            session_.assemblies.set_taken(placed, session_.now());
+            if (now_sheet.taken + 1 == static_cast<int>(now_sheet.lines.size()))
+                session_.assemblies.set_state(build_id, AssemblyState::taken);
+        },
+        ChangeSet::assembly(build_id));
+    if (!done)
+        return done.problem();
+    return taken;
+}
+
+Result<bool> BuildService::put_back(Id build_id, Id unit_id) {
+    const Placement* placement = placement_of(build_id, unit_id);
+    if (placement == nullptr || placement->taken_at.empty())
+        return Problem{"", 0, "This unit was not taken for the build."};
+    const Id placed = placement->id;
+    return session_.step(
+        [&] {
+            session_.assemblies.set_taken(placed, "");
+            session_.assemblies.set_state(build_id, AssemblyState::planned);
+        },
+        ChangeSet::assembly(build_id));
+}
+
+Result<bool> BuildService::give_up(Id build_id) {
+    const Assembly* record = inventory_.build(build_id);
+    if (record == nullptr)
+        return Problem{"", 0, "There is no such build."};
+    if (record->state != AssemblyState::planned && record->state != AssemblyState::taken)
+        return Problem{"", 0, record->label + " is " + code(record->state) + " and is not given up."};
+    const std::string label = record->label;
+    std::vector<Id> standing;
+    ChangeSet changes = ChangeSet::assembly(build_id);
+    for (const Placement& p : inventory_.placements(build_id))
+        if (p.stands()) {
+            standing.push_back(p.id);
+            changes.units.insert(p.unit);
+        }
+    return session_.step(
+        [&] {
+            const std::string at = session_.now();
+            for (const Id placement : standing)
+                session_.assemblies.end(placement, at, "given up");
+            session_.assemblies.set_state(build_id, AssemblyState::given_up);
+            session_.event("build given up", label);
+        },
+        changes);
+}
+
+std::string BuildService::sheet_csv(const BuildSheet& sheet) {
+    std::string out = exchange::csv_line({"Group", "Place", "Unit ID", "Model", "Tray", "Well", "Capacity / Ah",
+                                          "Resistance / Ohm", "Self-discharge / mAh/day", "Voltage / V", "Taken"});
+    for (const BuildLine& line : sheet.lines) {
+        std::optional<double> leak = line.leak_ah_per_day;
+        if (leak)
+            *leak *= 1000;
+        out += exchange::csv_line({std::to_string(line.group), std::to_string(line.place), line.code, line.model,
+                                   line.tray, line.well > 0 ? std::to_string(line.well) : "",
+                                   exchange::csv_number(line.capacity_ah), exchange::csv_number(line.resistance_ohm),
+                                   exchange::csv_number(leak), exchange::csv_number(line.voltage_v),
+                                   line.taken ? "yes" : "no"});
+    }
+    return out;
+}
+
+} // namespace ingot

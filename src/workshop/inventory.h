@@ -1,0 +1,127 @@
+// What a shop has, in memory and judged: packs, units with facts and verdicts, builds, what was said of them. Read by
+// services and views; brought up to date by the session after each step, no further than the step touched.
+#pragma once
+
+#include "core/assembly/assembly.h"
+#include "core/cells/unit.h"
+#include "core/shop/shop_records.h"
+#include "core/sort/duty.h"
+#include "core/triage/pack_case.h"
+#include "exchange/library_toml.h"
+#include "workshop/change_set.h"
+
+#include <array>
+#include <map>
+#include <optional>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+namespace ingot {
+
+class Session;
+
+enum class Station { receive, triage, open, test, sort, match, build };
+inline constexpr int station_count = 7;
+
+// A unit with what is known and what was judged.
+struct UnitState {
+    Unit record;
+    UnitFacts facts;
+    UnitReference reference;
+    Verdict verdict;
+    bool quarantined = false;
+    std::vector<std::string> findings;
+    [[nodiscard]] std::string code() const { return record.code.text(); }
+    [[nodiscard]] bool in_stock() const { return record.whereabouts == Whereabouts::stock; }
+};
+
+class Inventory {
+public:
+    Inventory(Session& session, exchange::Library library);
+
+    [[nodiscard]] const exchange::Library& library() const { return library_; }
+    void set_library(exchange::Library library) { library_ = std::move(library); }
+    [[nodiscard]] const RuleSet& rules() const { return rules_; }
+    [[nodiscard]] bool rules_changed() const { return rules_changed_; }
+    void set_rules(const RuleSet& rules, bool saved);
+
+    // After a step. Everything: as if the workshop were opened anew.
+    void apply(const ChangeSet& changes);
+
+    [[nodiscard]] const std::vector<Lot>& lots() const { return lots_; }
+    [[nodiscard]] const std::vector<Assembly>& packs() const { return packs_; }   // that came in
+    [[nodiscard]] const std::vector<Assembly>& builds() const { return builds_; } // that are built here
+    [[nodiscard]] const std::vector<UnitState>& units() const { return units_; }
+    [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
+    [[nodiscard]] const std::vector<Quarantine>& quarantines() const { return quarantines_; }
+    [[nodiscard]] const std::vector<PackNote>& notes() const { return notes_; }
+    [[nodiscard]] const std::vector<Overrule>& overrules() const { return overrules_; }
+    [[nodiscard]] const std::vector<Tray>& trays() const { return trays_; }
+    [[nodiscard]] const std::map<Id, std::string>& drawings() const { return drawings_; }
+    [[nodiscard]] const std::map<Id, int>& photo_counts() const { return photo_counts_; }
+    [[nodiscard]] std::span<const Placement> placements(Id assembly) const;
+    [[nodiscard]] std::span<const Measurement> measurements(Id assembly) const; // oldest first
+
+    [[nodiscard]] const Assembly* pack(Id id) const;
+    [[nodiscard]] const Assembly* build(Id id) const;
+    [[nodiscard]] const UnitState* unit(Id id) const;
+    [[nodiscard]] const UnitState* unit_by_code(const UnitCode& code) const;
+    // A whole code, or the last figures of one where they are unique among the units.
+    [[nodiscard]] Result<Id> find_unit(const std::string& typed) const;
+    [[nodiscard]] const Chemistry* chemistry_of(const UnitState& unit) const {
+        return library_.chemistry(unit.facts.chemistry);
+    }
+    [[nodiscard]] const Chemistry* chemistry_of(const Assembly& assembly) const {
+        return library_.chemistry(assembly.chemistry);
+    }
+    [[nodiscard]] bool pack_quarantined(Id pack) const;
+    // How much waits at each station.
+    [[nodiscard]] std::array<int, station_count> waiting() const;
+    [[nodiscard]] std::array<int, duty_count> duty_counts() const;
+
+    // What is known of a pack now; kept until something is said of it or of what it exchanged contents with.
+    [[nodiscard]] const PackCase& pack_case(Id pack) const;
+    // Raised whenever something new is known of a pack.
+    [[nodiscard]] std::int64_t revision(Id pack) const;
+
+private:
+    void load();
+    void load_small();
+    void load_assemblies();
+    void load_units();
+    void refresh_assembly(Id id);
+    bool refresh_unit(Id id); // true: its model's siblings may be judged otherwise now
+    void set_chemistry(UnitState& unit) const;
+    void mark(UnitState& unit) const;
+    void judge(UnitState& unit) const;
+    void judge_model(const std::string& model);
+    void judge_all();
+    [[nodiscard]] UnitReference reference_for_unit(const UnitState& unit) const;
+    UnitState* unit_at(Id id);
+
+    Session& session_;
+    exchange::Library library_;
+    RuleSet rules_;
+    bool rules_changed_ = false;
+    std::vector<Lot> lots_;
+    std::vector<Assembly> packs_, builds_;
+    std::map<Id, std::vector<Placement>> placements_;
+    std::map<Id, std::vector<Measurement>> measurements_; // of assemblies
+    std::vector<UnitState> units_;
+    std::unordered_map<Id, std::size_t> unit_index_;
+    std::unordered_map<std::string, std::vector<std::size_t>> by_model_;
+    std::map<std::string, UnitReference> siblings_;
+    std::vector<Finding> findings_;
+    std::vector<Quarantine> quarantines_;
+    std::vector<PackNote> notes_;
+    std::vector<Overrule> overrules_;
+    std::vector<Tray> trays_;
+    std::map<Id, std::string> drawings_; // of strips
+    std::map<Id, int> photo_counts_;
+    mutable std::map<Id, PackCase> cases_;
+    std::map<Id, std::int64_t> revisions_;
+    std::int64_t loads_ = 0;
+};
+
+} // namespace ingot

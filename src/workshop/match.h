@@ -1,0 +1,32 @@
+// Match: which units may be used, what is known of them, and reserving them for a build.
+#pragma once
+
+#include "core/match/problem.h"
+#include "workshop/service.h"
+
+namespace ingot {
+
+struct PoolFilter {
+    std::string chemistry;
+    std::string model; // empty: any
+    std::string tray;  // empty: any
+    std::vector<Duty> duties;
+};
+
+class MatchService : public Service {
+public:
+    using Service::Service;
+
+    [[nodiscard]] std::vector<Id> pool(const PoolFilter& filter) const;
+    // Facts of these units, with their conditions; a voltage that no longer holds counts as not read.
+    [[nodiscard]] MatchProblem problem_for(const std::vector<Id>& units) const;
+    // `groups` holds unit ids; `way` nothing: brought in from a file, not matched here. Refuses more than one
+    // chemistry, quarantined or reserved units.
+    Result<Id> reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups,
+                       std::optional<MatchWay> way, double give_up, const std::string& label = {});
+    // How a group shares a load of one ampere a unit while all open-circuit voltages are alike: A, in the order of its
+    // units. Units whose resistance is not known carry what the group's sum counts for them.
+    [[nodiscard]] static std::vector<double> current_shares(const MatchProblem& problem, const GroupSums& group);
+};
+
+} // namespace ingot

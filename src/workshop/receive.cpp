@@ -1,0 +1,242 @@
+#include "workshop/receive.h"
+
+#include "exchange/worth_json.h"
+#include "workshop/triage.h"
+
+#include <algorithm>
+
+namespace ingot {
+
+Result<Id> ReceiveService::add_lot(const Lot& lot) {
+    if (lot.label.empty())
+        return Problem{"", 0, "A lot needs a label, such as MOW-08."};
+    const auto& lots = inventory_.lots();
+    if (std::any_of(lots.begin(), lots.end(), [&](const Lot& l) { return l.label == lot.label; }))
+        return Problem{"", 0, "Lot " + lot.label + " exists already. Choose another label."};
+    ChangeSet changes;
+    changes.lots = true;
+    return session_.commit([&] { return session_.catalogue.add(lot); }, changes);
+}
+
+Result<Id> ReceiveService::add_pack(Assembly pack) {
+    if (pack.label.empty())
+        return Problem{"", 0, "A pack needs a label."};
+    const auto& packs = inventory_.packs();
+    if (std::any_of(packs.begin(), packs.end(), [&](const Assembly& p) { return p.label == pack.label; }))
+        return Problem{"", 0, "Pack " + pack.label + " exists already. Choose another label."};
+    const auto& lots = inventory_.lots();
+    if (std::none_of(lots.begin(), lots.end(), [&](const Lot& l) { return l.id == pack.lot; }))
+        return Problem{"", 0, "A pack belongs to a lot. Make the lot first."};
+    if (inventory_.library().chemistry(pack.chemistry) == nullptr)
+        return Problem{"", 0, "chemistry \"" + pack.chemistry + "\" is not in the library."};
+    if (!pack.format.empty() && inventory_.library().format(pack.format) == nullptr)
+        return Problem{"", 0, "Format \"" + pack.format + "\" is not in the library."};
+    pack.created_at = session_.now();
+    ChangeSet changes;
+    return session_.commit(
+        [&] {
+            const Id id = session_.assemblies.add(pack);
+            for (int g = 1; g <= pack.layout.series; ++g) {
+                Placement content;
+                content.assembly = content.content_assembly = id;
+                content.group = content.content_group = g;
+                content.since = pack.created_at;
+                content.why = "received";
+                if (pack.state == AssemblyState::opened) { // as another shop's file tells it
+                    content.until = pack.created_at;
+                    content.ended_why = "opened";
+                }
+                session_.assemblies.add(content);
+            }
+            session_.event("pack received", pack.label);
+            changes.assemblies.insert(id);
+            return id;
+        },
+        changes);
+}
+
+std::vector<ClaimFinding> ReceiveService::objections(const Assembly& pack) const {
+    const Chemistry* chemistry = inventory_.chemistry_of(pack);
+    if (chemistry == nullptr)
+        return {};
+    return check_claim(pack.claim, pack.layout, *chemistry,
+                       pack.format.empty() ? nullptr : inventory_.library().format(pack.format));
+}
+
+bool ReceiveService::needs_gate(const Assembly& pack) const {
+    const Chemistry* chemistry = inventory_.chemistry_of(pack);
+    if (chemistry == nullptr)
+        return false;
+    return full_voltage(pack.layout, *chemistry) > touch_limit_v || pack.claim.voltage_v.value_or(0) > touch_limit_v;
+}
+
+Result<bool> ReceiveService::pass_gate(Id id) {
+    const Assembly* p = inventory_.pack(id);
+    if (p == nullptr)
+        return no_such_pack();
+    const std::string label = p->label;
+    return session_.step(
+        [&] {
+            session_.assemblies.pass_gate(id, session_.now());
+            session_.event("gate passed", label);
+        },
+        ChangeSet::assembly(id));
+}
+
+std::optional<Problem> ReceiveService::held(const Assembly& pack) const {
+    if (gate_closed(pack))
+        return Problem{"", 0, pack.label + " can hold more than 60 V. Pass its gate at Receive first."};
+    if (inventory_.pack_quarantined(pack.id))
+        return Problem{"", 0, pack.label + " is in quarantine. Close the quarantine first, with what was found."};
+    return std::nullopt;
+}
+
+Result<bool> ReceiveService::note_finding(Id pack, Id unit, const std::string& code) {
+    const exchange::LookFinding* finding = inventory_.library().finding(code);
+    if (finding == nullptr)
+        return Problem{"", 0, "inspection finding \"" + code + "\" is not in the library."};
+    const auto& findings = inventory_.findings();
+    if (std::any_of(findings.begin(), findings.end(),
+                    [&](const Finding& f) { return f.assembly == pack && f.unit == unit && f.code == code; }))
+        return true;
+    return session_.step(
+        [&] {
+            session_.remarks.add(Finding{0, pack, unit, code, session_.now()});
+            if (finding->consequence >= Consequence::quarantine)
+                session_.remarks.add(Quarantine{0, pack, unit, code, session_.now(), "", ""});
+        },
+        ChangeSet::remark(pack, unit));
+}
+
+Result<bool> ReceiveService::strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason) {
+    for (const Finding& f : inventory_.findings())
+        if (f.assembly == pack && f.unit == unit && f.code == code) {
+            const Id id = f.id;
+            return session_.step([&] { session_.remarks.strike_finding(id, reason, session_.now()); },
+                                 ChangeSet::remark(pack, unit));
+        }
+    return true;
+}
+
+std::vector<std::string> ReceiveService::findings_of_pack(Id pack) const {
+    std::vector<std::string> codes;
+    for (const Finding& finding : inventory_.findings())
+        if (finding.assembly == pack)
+            codes.push_back(finding.code);
+    return codes;
+}
+
+Result<bool> ReceiveService::open_quarantine(Id unit_id, const std::string& reason) {
+    const UnitState* u = inventory_.unit(unit_id);
+    if (u == nullptr)
+        return no_such_unit();
+    if (u->quarantined)
+        return true;
+    const std::string code = u->code();
+    return session_.step(
+        [&] {
+            session_.remarks.add(Quarantine{0, 0, unit_id, reason, session_.now(), "", ""});
+            session_.event("quarantine opened", code, reason);
+        },
+        ChangeSet::remark(0, unit_id));
+}
+
+Result<bool> ReceiveService::close_quarantine(Id quarantine, const std::string& reason) {
+    if (reason.empty())
+        return Problem{"", 0, "Say why the quarantine can be closed: what was found, what was done."};
+    for (const Quarantine& held : inventory_.quarantines())
+        if (held.id == quarantine) {
+            const ChangeSet changes = ChangeSet::remark(held.assembly, held.unit);
+            return session_.step([&] { session_.remarks.close_quarantine(quarantine, reason, session_.now()); },
+                                 changes);
+        }
+    return Problem{"", 0, "There is no such quarantine."};
+}
+
+std::vector<Quarantine> ReceiveService::open_quarantines() const {
+    std::vector<Quarantine> open;
+    for (const Quarantine& quarantine : inventory_.quarantines())
+        if (quarantine.closed_at.empty())
+            open.push_back(quarantine);
+    return open;
+}
+
+std::string ReceiveService::subject_of(const Quarantine& quarantine) const {
+    if (const Assembly* p = inventory_.pack(quarantine.assembly))
+        return p->label;
+    if (const UnitState* u = inventory_.unit(quarantine.unit))
+        return u->code();
+    return {};
+}
+
+Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::string& reason) {
+    const Assembly* p = inventory_.pack(id);
+    if (p == nullptr)
+        return no_such_pack();
+    if (!may_follow(p->state, state))
+        return Problem{"", 0, p->label + " cannot go from " + code(p->state) + " to " + code(state) + "."};
+    if (state != AssemblyState::refused)
+        if (auto problem = held(*p))
+            return *problem;
+    const std::string label = p->label;
+    return session_.step(
+        [&] {
+            session_.assemblies.set_state(id, state);
+            session_.event(std::string("pack to ") + code(state), label, reason);
+        },
+        ChangeSet::assembly(id));
+}
+
+WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
+    WorthCase out;
+    if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())
+        if (const auto worth = exchange::read_worth_case(kept, "meta"))
+            out = worth.value();
+    const auto kept_share = out.pack.kept_share;
+    out.pack = {};
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
+    if (chemistry == nullptr)
+        return out;
+    const PackLayout& layout = p->layout;
+    out.pack.kept_share = kept_share;
+    out.pack.units = layout.units();
+    // Energy: claimed capacity, or the middle of what the format holds.
+    double unit_ah = 0;
+    if (p->claim.capacity_ah && objections(*p).empty())
+        unit_ah = *p->claim.capacity_ah / layout.parallel;
+    else if (const CellFormat* format = inventory_.library().format(p->format))
+        if (const FormatCapacity* holds = format->capacity_for(chemistry->id))
+            unit_ah = (holds->smallest_ah + holds->largest_ah) / 2;
+    constexpr double when_unknown_ah = 2.0;
+    out.pack.unit_wh = (unit_ah > 0 ? unit_ah : when_unknown_ah) * chemistry->nominal_v() * layout.cells_per_unit;
+    // To replace: the groups that the first explanation names, when it is about units; one group when nothing is read.
+    int groups = 1;
+    const Explained& now = triage.explained(id);
+    if (!triage.triage_case(id).readings.empty() && !now.explanations.empty()) {
+        const Explanation& first = now.explanations.front();
+        const bool units = first.fault == Fault::dead_group || first.fault == Fault::leaking_cell ||
+                           first.fault == Fault::weak_group || first.fault == Fault::reversed_unit;
+        groups = units ? static_cast<int>(first.groups.size()) : 0;
+    }
+    out.pack.units_to_replace = std::min(groups * layout.parallel, out.pack.units);
+    for (const UnitState& unit : inventory_.units())
+        out.pack.stock_at_hand +=
+            unit.in_stock() && unit.facts.chemistry == p->chemistry && unit.verdict.duty <= Duty::light ? 1 : 0;
+    for (const Assembly& other : inventory_.packs()) {
+        if (other.id == id || !triage.may_donate(other, *p))
+            continue;
+        for (const auto& [g, v] : triage.group_readings(other.id, Condition::rest))
+            if (g > 0 && state_of(*chemistry, v, layout.cells_per_unit) == GroupState::working)
+                out.pack.donors_at_hand += layout.parallel;
+    }
+    return out;
+}
+
+Result<bool> ReceiveService::remember_worth(const WorthCase& worth) {
+    ChangeSet changes;
+    changes.settings = true;
+    return session_.step([&] { session_.catalogue.set("worth", exchange::write_worth_case(worth)); }, changes);
+}
+
+} // namespace ingot

@@ -1,0 +1,47 @@
+// Receive: what came in, whether its claims can be true, whether it is safe to touch, whether it is worth the time.
+#pragma once
+
+#include "core/worth/worth.h"
+#include "workshop/service.h"
+
+namespace ingot {
+
+class TriageService;
+
+class ReceiveService : public Service {
+public:
+    using Service::Service;
+
+    Result<Id> add_lot(const Lot& lot);
+    // With its groups' contents in place. Refused: a label that is taken, a chemistry or format that is not known.
+    Result<Id> add_pack(Assembly pack);
+    [[nodiscard]] std::vector<ClaimFinding> objections(const Assembly& pack) const;
+
+    // Packs above 60 V: nothing is read or opened before a person has passed the gate.
+    [[nodiscard]] bool needs_gate(const Assembly& pack) const;
+    [[nodiscard]] bool gate_closed(const Assembly& pack) const {
+        return needs_gate(pack) && pack.gate_passed_at.empty();
+    }
+    Result<bool> pass_gate(Id pack);
+    // Why nobody should touch this pack now: its gate, its quarantine. Nothing: it may be worked on.
+    [[nodiscard]] std::optional<Problem> held(const Assembly& pack) const;
+
+    // Findings of a pack or of a unit; one that asks for quarantine opens one.
+    Result<bool> note_finding(Id pack, Id unit, const std::string& code);
+    Result<bool> strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason);
+    [[nodiscard]] std::vector<std::string> findings_of_pack(Id pack) const;
+    Result<bool> open_quarantine(Id unit, const std::string& reason); // does nothing where one is open
+    Result<bool> close_quarantine(Id quarantine, const std::string& reason);
+    [[nodiscard]] std::vector<Quarantine> open_quarantines() const;
+    [[nodiscard]] bool pack_quarantined(Id pack) const { return inventory_.pack_quarantined(pack); }
+    [[nodiscard]] std::string subject_of(const Quarantine& quarantine) const;
+
+    // Moves a pack on, or back; says why when it may not.
+    Result<bool> set_state(Id pack, AssemblyState state, const std::string& reason = {});
+
+    // Is it worth it? The pack's own facts with the shop's prices, hours, outlook and weights, which are remembered.
+    [[nodiscard]] WorthCase worth_case(Id pack, const TriageService& triage) const;
+    Result<bool> remember_worth(const WorthCase& worth);
+};
+
+} // namespace ingot

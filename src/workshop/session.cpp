@@ -1,0 +1,107 @@
+#include "workshop/session.h"
+
+#include "store/connection.h"
+
+namespace ingot {
+
+namespace {
+
+// Leaves the transaction of a batch without having gone wrong by itself.
+struct Undone {
+    Problem problem;
+};
+
+} // namespace
+
+Session::Session(std::unique_ptr<store::WorkshopFile> file)
+    : measurements(file->connection()), assemblies(file->connection()), units(file->connection()),
+      runs(file->connection()), remarks(file->connection()), catalogue(file->connection()), file_(std::move(file)) {}
+
+std::string Session::now() const {
+    return clock_().toUTC().toString(Qt::ISODateWithMs).toStdString();
+}
+
+std::optional<Problem> Session::objection() const {
+    switch (access()) {
+    case Access::writing:
+        return std::nullopt;
+    case Access::reading_other_window:
+        return Problem{
+            "", 0, "This workshop is open in another window, so it can only be read here. Work in the other window."};
+    case Access::reading_only_file:
+        return Problem{"", 0,
+                       "This workshop's file is read-only. Copy it to a place where you may write, and open the copy."};
+    }
+    return std::nullopt;
+}
+
+Result<Id> Session::commit(const std::function<Id()>& work, const ChangeSet& changes) {
+    if (auto problem = objection())
+        return *problem;
+    Id id = 0;
+    try {
+        file_->connection().together([&] { id = work(); });
+    } catch (const std::exception& exception) {
+        return Problem{path(), 0,
+                       std::string("could not be written (") + exception.what() +
+                           "). Nothing was recorded. Check the disk."};
+    }
+    if (changes.nothing())
+        return id;
+    emit committed(changes);
+    if (batch_ > 0)
+        batched_.add(changes);
+    else
+        emit changed(changes);
+    return id;
+}
+
+Result<bool> Session::step(const std::function<void()>& work, const ChangeSet& changes) {
+    const auto done = commit(
+        [&] {
+            work();
+            return Id{0};
+        },
+        changes);
+    if (!done)
+        return done.problem();
+    return true;
+}
+
+Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
+    if (auto problem = objection())
+        return *problem;
+    ++batch_;
+    Result<bool> out = true;
+    try {
+        file_->connection().together([&] {
+            auto done = work();
+            if (!done)
+                throw Undone{done.problem()};
+        });
+    } catch (const Undone& undone) {
+        out = undone.problem;
+    } catch (const std::exception& exception) {
+        out = Problem{path(), 0,
+                      std::string("could not be written (") + exception.what() +
+                          "). Nothing was recorded. Check the disk."};
+    }
+    --batch_;
+    if (batch_ > 0)
+        return out;
+    ChangeSet changes = std::exchange(batched_, {});
+    if (!out) // what the inventory took in meanwhile was undone
+        changes.everything = true;
+    if (!changes.nothing()) {
+        if (!out)
+            emit committed(changes);
+        emit changed(changes);
+    }
+    return out;
+}
+
+void Session::event(const std::string& what, const std::string& subject, const std::string& detail) {
+    remarks.add(Event{now(), what, subject, detail});
+}
+
+} // namespace ingot

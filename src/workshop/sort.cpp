@@ -1,0 +1,62 @@
+#include "workshop/sort.h"
+
+namespace ingot {
+
+void SortService::try_rules(const RuleSet& rules) {
+    inventory_.set_rules(rules, false);
+    ChangeSet changes;
+    changes.rules = true;
+    emit session_.committed(changes);
+    emit session_.changed(changes);
+}
+
+Result<bool> SortService::save_rules() {
+    RuleSet next = inventory_.rules();
+    if (const auto known = inventory_.library().rule_sets.find(next.id); known != inventory_.library().rule_sets.end())
+        next.version = known->second.version + 1;
+    ChangeSet changes;
+    changes.rules = true;
+    const RuleSet tried = inventory_.rules();
+    const auto done = session_.step(
+        [&] {
+            session_.catalogue.add(
+                LibraryRow{"rule-sets", next.id + ".toml", exchange::write_rule_set(next), next.version});
+            session_.event("rule set saved", next.stamp());
+            inventory_.set_rules(next, true);
+        },
+        changes);
+    if (!done)
+        inventory_.set_rules(tried, false);
+    return done;
+}
+
+Result<bool> SortService::overrule(Id unit_id, Duty duty, const std::string& reason) {
+    const UnitState* u = inventory_.unit(unit_id);
+    if (u == nullptr)
+        return no_such_unit();
+    if (reason.empty())
+        return Problem{"", 0, "Give a reason; it is kept with the verdict."};
+    if (u->verdict.duty == Duty::quarantine && duty != Duty::scrap)
+        return Problem{
+            "", 0, u->code() + " is in quarantine. That is not overruled: close the quarantine with what was found."};
+    Overrule record;
+    record.unit = unit_id;
+    record.from_duty = code(u->verdict.overruled_from.value_or(u->verdict.duty));
+    record.duty = code(duty);
+    record.reason = reason;
+    record.rule_set = inventory_.rules().stamp();
+    record.made_at = session_.now();
+    return session_.step([&] { session_.remarks.add(record); }, ChangeSet::remark(0, unit_id));
+}
+
+Result<bool> SortService::withdraw_overrule(Id unit_id) {
+    for (const Overrule& record : inventory_.overrules())
+        if (record.unit == unit_id) {
+            const Id id = record.id;
+            return session_.step([&] { session_.remarks.withdraw_overrule(id, session_.now()); },
+                                 ChangeSet::remark(0, unit_id));
+        }
+    return Problem{"", 0, "This verdict was not overruled."};
+}
+
+} // namespace ingot

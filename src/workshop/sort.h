@@ -1,0 +1,22 @@
+// Sort: the rule set that judges, and verdicts that a person decided otherwise.
+#pragma once
+
+#include "workshop/service.h"
+
+namespace ingot {
+
+class SortService : public Service {
+public:
+    using Service::Service;
+
+    [[nodiscard]] const RuleSet& rules() const { return inventory_.rules(); }
+    void try_rules(const RuleSet& rules); // takes effect at once, is not saved
+    Result<bool> save_rules();            // as the next version
+    [[nodiscard]] bool rules_changed() const { return inventory_.rules_changed(); }
+    [[nodiscard]] std::array<int, duty_count> duty_counts() const { return inventory_.duty_counts(); }
+
+    Result<bool> overrule(Id unit, Duty duty, const std::string& reason);
+    Result<bool> withdraw_overrule(Id unit);
+};
+
+} // namespace ingot

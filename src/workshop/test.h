@@ -1,0 +1,56 @@
+// Test: readings of units, testers' logs, what runs have shown.
+#pragma once
+
+#include "core/measure/correction.h"
+#include "core/measure/resistance.h"
+#include "core/measure/run.h"
+#include "exchange/log_csv.h"
+#include "workshop/service.h"
+
+namespace ingot {
+
+// What the newest capacity of a unit is beside those of its siblings.
+struct CapacityComparison {
+    std::optional<CorrectedCapacity> corrected; // where it was charged to less than full
+    double full_v = 0, charged_to_v = 0;        // over the unit
+    int siblings = 0, unlike = 0;
+    std::map<Incomparable, int> reasons;
+};
+
+class TestService : public Service {
+public:
+    using Service::Service;
+
+    // Why a reading of a unit is not believed.
+    [[nodiscard]] std::optional<Problem> objection(const UnitState& unit, const Measurement& reading) const;
+    // `taken_at` empty: now. ISO 8601.
+    Result<Id> record_reading(Id unit, Measurement reading, const std::string& taken_at = {});
+    Result<bool> strike_reading(Id measurement, const std::string& reason);
+    // Stores the run and, if the log holds them, the capacity of a complete discharge and the DC resistance. All or
+    // nothing. `taken_at`: when the log was written, where that is known.
+    Result<Id> import_log(Id unit, const exchange::ImportedLog& log, const CapacityResult& result,
+                          const std::string& file, const std::string& instrument,
+                          const ResistanceResult& resistance = {}, const std::string& taken_at = {});
+    // What a run on a bay has shown: measurements and cycles, all or nothing.
+    Result<bool> record_concluded(Id unit, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
+                                  Id run);
+    // What is known of an instrument's errors; nothing where nobody entered them.
+    [[nodiscard]] std::optional<InstrumentErrors> errors_of(const std::string& instrument) const;
+
+    [[nodiscard]] std::vector<Measurement> history(Id unit) const { // newest first, struck ones included
+        return session_.measurements.history_of_unit(unit);
+    }
+    [[nodiscard]] std::vector<Run> runs(Id unit) const { return session_.runs.of_unit(unit); } // newest first
+    [[nodiscard]] std::vector<RunStep> steps(Id run) const { return session_.runs.steps_of(run); }
+    [[nodiscard]] LogSamples samples(Id run) const { return session_.runs.samples_of(run); }
+    // The newest runs of a unit's siblings, one each.
+    [[nodiscard]] std::vector<Id> sibling_runs(Id unit, std::size_t most) const;
+    [[nodiscard]] CapacityComparison compare_capacity(Id unit) const;
+    // The next unit in stock that lacks a capacity, after this one and around again; 0: none.
+    [[nodiscard]] Id next_waiting(Id after) const;
+
+private:
+    void complete(Measurement& m, const UnitState& unit, const std::string& taken_at) const;
+};
+
+} // namespace ingot

@@ -1,0 +1,99 @@
+// Triage: rounds of readings, what else is known of a pack, what explains it, which way forward, which packs donate.
+#pragma once
+
+#include "core/donors/donors.h"
+#include "core/triage/explain.h"
+#include "core/triage/groups.h"
+#include "core/triage/ways.h"
+#include "workshop/service.h"
+
+namespace ingot {
+
+class ReceiveService;
+
+// Under load the current (positive, A); after storage the days, else they are counted from the last reading at rest.
+struct RoundConditions {
+    std::optional<double> load_a;
+    std::optional<double> days;
+    std::optional<double> resolution_v; // of the last digit that was typed
+    bool reversed = false;              // a minus is meant: it was typed twice
+};
+
+// The groups of all packs that may exchange contents with one another.
+struct DonorQuestion {
+    std::vector<DonorGroup> groups;
+    std::map<std::string, Id> ids; // of packs, by label
+    int unread = 0;                // packs of this kind that are not read through
+};
+
+class TriageService : public Service {
+public:
+    TriageService(Session& session, Inventory& inventory, const ReceiveService& receive)
+        : Service(session, inventory), receive_(receive) {}
+
+    Result<Id> record_group_reading(Id pack, int group, double volts, Condition condition,
+                                    const std::string& instrument, const RoundConditions& conditions = {});
+    // A whole measurement of a place in a pack, as another shop's file tells it. ISO 8601.
+    Result<Id> record(Measurement reading, const std::string& taken_at);
+    // Readings from a file (long form or snapshot), all or nothing; how many were recorded.
+    Result<int> import_group_readings(Id pack, const std::string& text, const std::string& file);
+    // Voltages of single units of a group whose links are cut, by place; a blank is not read. All or nothing.
+    Result<bool> note_unit_voltages(Id pack, int group, const std::vector<std::optional<double>>& volts);
+    Result<bool> note_temperature(Id pack, int group, double celsius, bool under_load);
+    // What a full discharge of the group alone gave.
+    Result<bool> note_group_capacity(Id pack, int group, double capacity_ah);
+    [[nodiscard]] double largest_group_voltage(const Assembly& pack) const;
+    // Why a reading of a pack is not believed or not allowed.
+    [[nodiscard]] std::optional<Problem> objection(const Assembly& pack, const Measurement& reading,
+                                                   bool reversed) const;
+
+    [[nodiscard]] std::vector<std::string> symptoms_of_pack(Id pack) const;
+    Result<bool> note_symptom(Id pack, const std::string& id, bool present);
+    Result<bool> note_replaced(Id pack, int group);
+    Result<bool> note_lead_swap(Id pack, int group, bool moved);
+
+    // V by group, 0: terminals; the newest of each.
+    [[nodiscard]] const std::map<int, double>& group_readings(Id pack, Condition condition) const;
+    [[nodiscard]] const std::map<int, double>& group_capacities(Id pack) const { // Ah
+        return inventory_.pack_case(pack).capacity_ah;
+    }
+    [[nodiscard]] const std::vector<int>& groups_taken_out(Id pack) const {
+        return inventory_.pack_case(pack).taken_out;
+    }
+    [[nodiscard]] std::optional<double> days_since_rest(Id pack) const;
+    [[nodiscard]] const TriageCase& triage_case(Id pack) const { return inventory_.pack_case(pack).known; }
+    [[nodiscard]] TriageResult result(Id pack) const;
+
+    // What explains the readings; kept until something new is known.
+    [[nodiscard]] const Explained& explained(Id pack) const;
+    // Whether explained() answers at once; else the case may be explained elsewhere and handed back, unless something
+    // new became known meanwhile.
+    [[nodiscard]] bool explained_at_hand(Id pack) const;
+    [[nodiscard]] std::int64_t known_revision(Id pack) const { return inventory_.revision(pack); }
+    void keep_explained(Id pack, std::int64_t revision, Explained explained);
+    [[nodiscard]] std::vector<Way> ways(Id pack) const;
+
+    // --- Donors ---
+    // Of one kind, not held, and still to be decided on.
+    [[nodiscard]] bool may_donate(const Assembly& donor, const Assembly& host) const;
+    [[nodiscard]] DonorQuestion donor_question(const Assembly& kind) const;
+    // A donor's group takes the place of another one: a placement ends there and begins here. Its readings stay where
+    // they were taken and speak of it still.
+    Result<bool> move_group(Id from, int group, Id into, int place);
+
+private:
+    [[nodiscard]] std::optional<Problem> implausible(const Assembly& pack, const Measurement& reading,
+                                                     bool reversed) const;
+    Result<Id> note(Id pack, NoteKind kind, int group, const std::string& code);
+    Result<bool> record_of_group(Id pack, const std::vector<Measurement>& read);
+    [[nodiscard]] Measurement measurement_of(Id pack, int group, Quantity quantity, double value) const;
+
+    struct Kept {
+        std::int64_t revision = -1;
+        Explained explained;
+    };
+    const ReceiveService& receive_;
+    mutable std::map<Id, Kept> explained_;
+};
+
+} // namespace ingot
