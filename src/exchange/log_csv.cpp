@@ -167,7 +167,6 @@ std::string write_battery_data(const LogSamples& samples) {
     std::string out =
         "Test Time / s,Voltage / V,Current / A,Step Count / 1,Charging Capacity / Ah,Discharging Capacity / Ah";
     out += warm ? ",Surface Temperature / degC\n" : "\n";
-    constexpr double seconds_per_hour = 3600;
     std::size_t step = 0;
     double charged = 0;
     double discharged = 0;

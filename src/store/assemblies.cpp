@@ -6,10 +6,6 @@ namespace ingot::store {
 
 namespace {
 
-std::optional<std::string> or_null(const std::string& text) {
-    return text.empty() ? std::nullopt : std::optional(text);
-}
-
 #define ASSEMBLY_COLUMNS                                                                                               \
     "SELECT id, label, state, chemistry, series, parallel, cells_per_unit, created_at, lot_id, model, format, shelf, " \
     "claimed_ah, claimed_v, gate_passed_at, way, rule_set, give_up FROM assembly "

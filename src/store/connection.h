@@ -18,6 +18,11 @@ struct OrNull {
     std::int64_t id = 0;
 };
 
+// An empty text is NULL in the file.
+[[nodiscard]] inline std::optional<std::string> or_null(const std::string& text) {
+    return text.empty() ? std::nullopt : std::optional(text);
+}
+
 // A statement that is being stepped; free for the next use when this goes.
 class Query {
 public:

@@ -6,10 +6,6 @@ namespace ingot::store {
 
 namespace {
 
-std::optional<std::string> or_null(const std::string& text) {
-    return text.empty() ? std::nullopt : std::optional(text);
-}
-
 #define CYCLE_COLUMNS                                                                                                  \
     "SELECT run_id, unit_id, number, capacity_ah, energy_wh, charge_ah, stop, is_full, taken_at FROM cycle "
 

@@ -17,7 +17,6 @@ namespace {
 
 constexpr std::size_t most_trace_points = 600;
 constexpr int write_every_ms = 1000;
-constexpr double seconds_per_hour = 3600;
 
 std::string joined(const std::vector<int>& numbers) {
     std::string out;

@@ -5,8 +5,9 @@
 
 namespace ingot::wording {
 
-inline QString tr(const char* text) {
-    return QCoreApplication::translate("wording", text);
+// `n`: what is counted (%n), -1: nothing.
+inline QString tr(const char* text, int n = -1) {
+    return QCoreApplication::translate("wording", text, nullptr, n);
 }
 
 } // namespace ingot::wording

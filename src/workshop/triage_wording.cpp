@@ -2,7 +2,7 @@
 
 #include "workshop/figures.h"
 
-#include <QCoreApplication>
+#include "workshop/translated.h"
 #include <QStringList>
 
 #include <cmath>
@@ -10,10 +10,6 @@
 namespace ingot::wording {
 
 namespace {
-
-QString tr(const char* text, int n = -1) {
-    return QCoreApplication::translate("triage_wording", text, nullptr, n);
-}
 
 const Shift* shift_of(const Explanation& e, Condition condition, int group = 0) {
     const Shift* found = nullptr;

@@ -13,12 +13,12 @@ using Json = nlohmann::json;
 
 namespace {
 
-struct Ran {
+struct DialectRun {
     int exit = 0;
     std::string out, err;
 };
 
-Ran run(const std::string& verb, const std::string& options, const std::string& input) {
+DialectRun run(const std::string& verb, const std::string& options, const std::string& input) {
     static const Temporary folder;
     const std::string in = folder.write("input.csv", input);
     const int status = std::system((std::string(INGOT_BINARY_DIR) + "/ingot-cli " + verb + " " + in + " " + options +
@@ -93,7 +93,7 @@ TEST_CASE("One log, many dialects, one result") {
     dialects[7].ampere = -1; // discharge counted positive
     for (std::size_t i = 0; i < dialects.size(); ++i) {
         CAPTURE(i);
-        const Ran r = run("capacity", "--cutoff 3.0 --json", log_in(dialects[i]));
+        const DialectRun r = run("capacity", "--cutoff 3.0 --json", log_in(dialects[i]));
         INFO(r.err);
         REQUIRE(r.exit == 0);
         const Json j = Json::parse(r.out);
@@ -137,7 +137,7 @@ TEST_CASE("Every kind of broken log: exit 3, FILE:LINE, a remedy, nothing on sta
     };
     for (const Broken& b : broken) {
         INFO(b.what);
-        const Ran r = run("capacity", "--json", b.text);
+        const DialectRun r = run("capacity", "--json", b.text);
         INFO(r.err);
         CHECK(r.exit == 3);
         CHECK(r.out.empty());
@@ -161,7 +161,7 @@ TEST_CASE("Every kind of broken pool, for both verbs that read one") {
              {std::pair<std::string, std::string>{"sort", "--rules capacity-tested --json"},
               {"match", "--series 1 --parallel 1 --json"}}) {
             INFO(verb << ": " << text);
-            const Ran r = run(verb, options, text);
+            const DialectRun r = run(verb, options, text);
             CHECK(r.exit == 3);
             CHECK(r.out.empty());
             CHECK(r.err.compare(0, 5, "FILE:") == 0);

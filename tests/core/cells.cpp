@@ -16,7 +16,7 @@ OcvCurve nmc_curve() {
              3.770, 3.820, 3.870, 3.920, 3.965, 4.010, 4.055, 4.100, 4.140, 4.190}};
 }
 
-Chemistry nmc() {
+Chemistry cells_nmc() {
     Chemistry c;
     c.id = "nmc";
     c.nominal_low_v = 3.6;
@@ -109,7 +109,7 @@ TEST_CASE("State of charge, voltage and slope on the NMC curve") {
 }
 
 TEST_CASE("Group states follow the bands, per cell in series") {
-    const Chemistry c = nmc();
+    const Chemistry c = cells_nmc();
     CHECK(state_of(c, 0.49) == GroupState::dead);
     CHECK(state_of(c, 0.50) == GroupState::deep);
     CHECK(state_of(c, 1.999) == GroupState::deep);
@@ -122,7 +122,7 @@ TEST_CASE("Group states follow the bands, per cell in series") {
 }
 
 TEST_CASE("Capacity adds only in parallel: 6S2P of 2.2 Ah is 4.4 Ah, never 26.4 Ah") { // common practice, no source
-    const Chemistry c = nmc();
+    const Chemistry c = cells_nmc();
     const CellFormat f = format_18650();
     CHECK(check_claim({4.4, 21.6}, {6, 2, 1}, c, &f).empty());
     const auto findings = check_claim({26.4, 21.6}, {6, 2, 1}, c, &f);
@@ -133,7 +133,7 @@ TEST_CASE("Capacity adds only in parallel: 6S2P of 2.2 Ah is 4.4 Ah, never 26.4 
 }
 
 TEST_CASE("A format has a largest believable capacity") {
-    const Chemistry c = nmc();
+    const Chemistry c = cells_nmc();
     const CellFormat f = format_18650();
     // 9.9 Ah in an 18650 would be 2,008.7 Wh/L; the densest known is about 710 (arithmetic on the outer size).
     const auto absurd = check_claim({9.9, {}}, {1, 1, 1}, c, &f);
@@ -147,7 +147,7 @@ TEST_CASE("A format has a largest believable capacity") {
 }
 
 TEST_CASE("Nominal voltage must fit the cells in series") {
-    const Chemistry c = nmc();
+    const Chemistry c = cells_nmc();
     CHECK(check_claim({{}, 25.2}, {7, 4, 1}, c, nullptr).empty()); // 7 x 3.6
     CHECK(check_claim({{}, 25.9}, {7, 4, 1}, c, nullptr).empty()); // 7 x 3.7
     CHECK(check_claim({{}, 36.0}, {10, 4, 1}, c, nullptr).empty());
@@ -161,7 +161,7 @@ TEST_CASE("Nominal voltage must fit the cells in series") {
 TEST_CASE("Most cells in series that stay at or under 60 V on charge") {
     // 60 V d.c.: class B limit of UN R100 and ISO 6469-3 (from memory). 14 lithium cells at 4.20 V, 40 nickel at 1.50
     // V.
-    Chemistry c = nmc();
+    Chemistry c = cells_nmc();
     CHECK(full_voltage({14, 1, 1}, c) <= touch_limit_v);
     CHECK(full_voltage({15, 1, 1}, c) > touch_limit_v);
     c.full_v = 1.5;

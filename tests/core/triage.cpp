@@ -6,7 +6,7 @@
 using namespace ingot;
 
 namespace {
-Chemistry nmc() {
+Chemistry triage_nmc() {
     Chemistry c;
     c.floor_v = 2.5;
     c.bands = {0.5, 2.0, 3.0, 4.2, 4.23};
@@ -32,7 +32,7 @@ TEST_CASE("Median and robust spread: the odd cell among seven") {
 }
 
 TEST_CASE("A deep group is out of band, stands out, and forbids the load round") {
-    const auto r = triage_groups(read({3.842, 3.846, 1.838, 3.841, 3.858, 3.845, 3.843}, 24.91), nmc());
+    const auto r = triage_groups(read({3.842, 3.846, 1.838, 3.841, 3.858, 3.845, 3.843}, 24.91), triage_nmc());
     CHECK(r.summary == PackTriage::group_out_of_band);
     REQUIRE(r.worst.has_value());
     CHECK(*r.worst == 2);
@@ -47,23 +47,23 @@ TEST_CASE("A deep group is out of band, stands out, and forbids the load round")
 }
 
 TEST_CASE("A healthy pack, one that stands out, and a sum that misses the terminals") {
-    CHECK(triage_groups(read({3.852, 3.849, 3.855, 3.851}, 15.41), nmc()).summary == PackTriage::healthy);
-    const auto odd = triage_groups(read({3.702, 3.699, 3.705, 3.701, 3.512, 3.700, 3.698}), nmc());
+    CHECK(triage_groups(read({3.852, 3.849, 3.855, 3.851}, 15.41), triage_nmc()).summary == PackTriage::healthy);
+    const auto odd = triage_groups(read({3.702, 3.699, 3.705, 3.701, 3.512, 3.700, 3.698}), triage_nmc());
     CHECK(odd.summary == PackTriage::group_stands_out);
     CHECK(*odd.worst == 4);
     CHECK(odd.load_round_allowed);
-    const auto lead = triage_groups(read({3.852, 3.849, 3.855, 3.851}, 15.00), nmc());
+    const auto lead = triage_groups(read({3.852, 3.849, 3.855, 3.851}, 15.00), triage_nmc());
     CHECK(lead.summary == PackTriage::sum_misses_terminals);
     CHECK_FALSE(lead.sum_agrees);
 }
 
 TEST_CASE("Readings that are missing") {
-    CHECK(triage_groups(read({{}, {}, {}}), nmc()).summary == PackTriage::not_read);
-    const auto r = triage_groups(read({3.85, {}, 3.85}), nmc());
+    CHECK(triage_groups(read({{}, {}, {}}), triage_nmc()).summary == PackTriage::not_read);
+    const auto r = triage_groups(read({3.85, {}, 3.85}), triage_nmc());
     CHECK(r.summary == PackTriage::incomplete);
     CHECK_FALSE(r.sum_v.has_value());
     CHECK_FALSE(r.groups[1].state.has_value());
-    const auto alone = triage_groups(read({3.85}), nmc());
+    const auto alone = triage_groups(read({3.85}), triage_nmc());
     CHECK(alone.summary == PackTriage::healthy);
     CHECK_FALSE(alone.groups[0].from_median_v.has_value());
 }

@@ -9,7 +9,7 @@
 using namespace ingot;
 
 namespace {
-Chemistry nmc() {
+Chemistry property_nmc() {
     Chemistry c;
     c.floor_v = 2.5;
     c.bands = {0.5, 2.0, 3.0, 4.2, 4.23};
@@ -35,7 +35,7 @@ TEST_CASE("Sound packs are called sound") {
         for (const auto& x : v.rest_v)
             sum += *x;
         v.terminal_v = sum + 0.005;
-        alarms += triage_groups(v, nmc()).summary == PackTriage::healthy ? 0 : 1;
+        alarms += triage_groups(v, property_nmc()).summary == PackTriage::healthy ? 0 : 1;
     }
     CHECK(alarms <= packs / 100);
 }
@@ -47,7 +47,7 @@ TEST_CASE("A group far enough off is always found, whichever it is, and the othe
             v.rest_v = healthy(7, 3.7, seed);
             const std::size_t which = seed % 7;
             *v.rest_v[which] += off;
-            const TriageResult r = triage_groups(v, nmc());
+            const TriageResult r = triage_groups(v, property_nmc());
             CHECK(r.summary == PackTriage::group_stands_out);
             REQUIRE(r.worst.has_value());
             CHECK(*r.worst == which);
@@ -62,7 +62,7 @@ TEST_CASE("Two dead groups at once do not hide each other") {
         v.rest_v = healthy(9, 3.8, seed);
         v.rest_v[2] = 0.2;
         v.rest_v[6] = 1.1;
-        const TriageResult r = triage_groups(v, nmc());
+        const TriageResult r = triage_groups(v, property_nmc());
         CHECK(*r.groups[2].state == GroupState::dead);
         CHECK(*r.groups[6].state == GroupState::deep);
         CHECK(r.groups[2].outlier);
@@ -77,14 +77,14 @@ TEST_CASE("The order of the groups does not matter") {
     GroupVoltages v;
     v.rest_v = healthy(8, 3.6, 5);
     *v.rest_v[3] -= 0.2;
-    const TriageResult before = triage_groups(v, nmc());
+    const TriageResult before = triage_groups(v, property_nmc());
     for (int i = 0; i < 20; ++i) {
         std::vector<std::size_t> order{0, 1, 2, 3, 4, 5, 6, 7};
         std::shuffle(order.begin(), order.end(), random);
         GroupVoltages shuffled = v;
         for (std::size_t k = 0; k < 8; ++k)
             shuffled.rest_v[k] = v.rest_v[order[k]];
-        const TriageResult r = triage_groups(shuffled, nmc());
+        const TriageResult r = triage_groups(shuffled, property_nmc());
         CHECK(r.summary == before.summary);
         CHECK(order[*r.worst] == 3);
         CHECK(*r.median_v == *before.median_v);
@@ -98,7 +98,7 @@ TEST_CASE("A reading that is still missing never makes a verdict of healthy") {
         v.rest_v = healthy(7, 3.7, 2);
         v.rest_v[missing].reset();
         v.terminal_v = 25.9;
-        const TriageResult r = triage_groups(v, nmc());
+        const TriageResult r = triage_groups(v, property_nmc());
         CHECK(r.summary == PackTriage::incomplete);
         CHECK_FALSE(r.difference_v.has_value());
     }
@@ -107,8 +107,8 @@ TEST_CASE("A reading that is still missing never makes a verdict of healthy") {
 TEST_CASE("Group spread after balance: 0.01 V is excellent, 0.05 V is too much") { // common practice, no source
     GroupVoltages even;
     even.rest_v = {3.700, 3.705, 3.695, 3.700, 3.702, 3.698, 3.700};
-    CHECK(triage_groups(even, nmc()).summary == PackTriage::healthy);
+    CHECK(triage_groups(even, property_nmc()).summary == PackTriage::healthy);
     GroupVoltages odd = even;
     odd.rest_v[4] = 3.650;
-    CHECK(triage_groups(odd, nmc()).summary == PackTriage::group_stands_out);
+    CHECK(triage_groups(odd, property_nmc()).summary == PackTriage::group_stands_out);
 }

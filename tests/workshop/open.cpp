@@ -10,13 +10,13 @@ using tests::Temporary;
 
 namespace {
 
-struct Shop {
+struct OpenShop {
     Temporary folder;
     std::unique_ptr<Workshop> workshop;
     Id pack = 0;
     std::vector<Id> units;
 
-    Shop() {
+    OpenShop() {
         workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
         const Id lot = workshop->receive().add_lot({0, "LAN-31", "trail lanterns", "", "", {}}).value();
         Assembly record;
@@ -39,7 +39,7 @@ struct Shop {
 } // namespace
 
 TEST_CASE("Trays: the next free well, a size that holds what stands in it, full") {
-    Shop shop;
+    OpenShop shop;
     Workshop& w = *shop.workshop;
     CHECK(w.unit(shop.units[5])->record.well == 6);
     CHECK(w.open().put_in_tray(shop.units[5], "B2").value() == 1);
@@ -55,7 +55,7 @@ TEST_CASE("Trays: the next free well, a size that holds what stands in it, full"
 }
 
 TEST_CASE("Straight to recycling: out of the tray, into the manifest, and its well is free again") {
-    Shop shop;
+    OpenShop shop;
     Workshop& w = *shop.workshop;
     CHECK(w.receive().note_finding(0, shop.units[0], "leaking"));
     CHECK(w.open().recycle_unit(shop.units[0]));
@@ -82,7 +82,7 @@ TEST_CASE("Straight to recycling: out of the tray, into the manifest, and its we
 }
 
 TEST_CASE("Mixed packs: a model for each unit, of the pack's chemistry only") {
-    Shop shop;
+    OpenShop shop;
     Workshop& w = *shop.workshop;
     CHECK(w.open().set_unit_model(shop.units[2], "X-unknown"));
     CHECK(w.unit(shop.units[2])->record.model == "X-unknown");
@@ -95,7 +95,7 @@ TEST_CASE("Mixed packs: a model for each unit, of the pack's chemistry only") {
 }
 
 TEST_CASE("Photos: pictures only, up to their limit; teardown steps tick and untick") {
-    Shop shop;
+    OpenShop shop;
     Workshop& w = *shop.workshop;
     const std::string picture = std::string("\x89PNG\r\n\x1A\n", 8) + std::string(100, 'x');
     CHECK(w.open().attach_photo(shop.pack, "/somewhere/strip.png", picture));
@@ -121,7 +121,7 @@ TEST_CASE("Photos: pictures only, up to their limit; teardown steps tick and unt
 }
 
 TEST_CASE("A strip drawing: the usual one first, kept as drawn, gaps named") {
-    Shop shop;
+    OpenShop shop;
     Workshop& w = *shop.workshop;
     CHECK_FALSE(w.open().strips_drawn(shop.pack));
     StripDrawing drawing = w.open().strip_drawing(shop.pack);

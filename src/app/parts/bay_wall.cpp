@@ -19,7 +19,7 @@ namespace {
 
 constexpr int tall_most = 8;
 constexpr int low_most = 16;
-constexpr double gap = 7;
+constexpr double bay_gap = 7;
 constexpr double ms_per_hour = 3'600'000;
 
 bool hazard(const BayView& bay) {
@@ -127,11 +127,11 @@ QRectF BayWall::place_of(int bay) const {
     if (bays_ == nullptr || bay < 1)
         return {};
     const int rows = (static_cast<int>(bays_->size()) + columns() - 1) / columns();
-    const double w = (width() - gap * (columns() - 1)) / columns();
-    const double vertical = form() == Form::tile ? 4 : gap;
+    const double w = (width() - bay_gap * (columns() - 1)) / columns();
+    const double vertical = form() == Form::tile ? 4 : bay_gap;
     const double h = (height() - vertical * (rows - 1)) / rows;
     const int row = (bay - 1) / columns();
-    return {((bay - 1) % columns()) * (w + gap), row * (h + vertical), w, h};
+    return {((bay - 1) % columns()) * (w + bay_gap), row * (h + vertical), w, h};
 }
 
 QString BayWall::spoken(const BayView& bay, double rate) {

@@ -16,10 +16,10 @@
 namespace ingot::app {
 
 namespace {
-constexpr double left_margin = 74;
+constexpr double scatter_left = 74;
 constexpr double bottom_margin = 58;
 constexpr double top_margin = 46;
-constexpr double right_margin = 50;
+constexpr double scatter_right = 50;
 constexpr std::size_t crowd = 800; // from here on marks are drawn small
 constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
 } // namespace
@@ -75,7 +75,7 @@ void DutyScatter::set_selected(Id unit) {
 }
 
 QRectF DutyScatter::plot() const {
-    return {left_margin, top_margin, width() - left_margin - right_margin, height() - top_margin - bottom_margin};
+    return {scatter_left, top_margin, width() - scatter_left - scatter_right, height() - top_margin - bottom_margin};
 }
 double DutyScatter::x_of(double ah) const {
     return plot().left() + (ah - low_c_) / (high_c_ - low_c_) * plot().width();
@@ -188,7 +188,7 @@ void DutyScatter::paint_histograms(QPainter& painter) const {
         const double h = (top_margin - 8) * across[static_cast<std::size_t>(i)] / most_across;
         painter.fillRect(QRectF(plot().left() + i * w, plot().top() - 4 - h, w - 1, h), colour);
         const double step = plot().height() / bins;
-        const double l = (right_margin - 8) * up[static_cast<std::size_t>(i)] / most_up;
+        const double l = (scatter_right - 8) * up[static_cast<std::size_t>(i)] / most_up;
         painter.fillRect(QRectF(plot().right() + 4, plot().bottom() - (i + 1) * step, l, step - 1), colour);
     }
 }
@@ -213,7 +213,7 @@ void DutyScatter::paint_handles(QPainter& painter) const {
     }
     painter.setFont(type(12));
     painter.setPen(c.muted);
-    painter.drawText(QRectF(0, plot().top() - 24, left_margin - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
+    painter.drawText(QRectF(0, plot().top() - 24, scatter_left - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
     painter.drawText(QRectF(plot().right() + 6, plot().bottom() + 2, 40, 18), Qt::AlignLeft, QStringLiteral("Ah"));
     // A few ticks of the plain axes.
     const double step = (high_c_ - low_c_) > 1.2 ? 0.5 : (high_c_ - low_c_) > 0.5 ? 0.2 : 0.1;
@@ -223,7 +223,7 @@ void DutyScatter::paint_handles(QPainter& painter) const {
     while ((high_r_ - low_r_) / step_r > 7)
         step_r *= 2;
     for (double v = std::ceil(low_r_ / step_r) * step_r; v < high_r_; v += step_r)
-        painter.drawText(QRectF(left_margin - 26, y_of(v) - 8, 22, 16), Qt::AlignRight | Qt::AlignVCenter,
+        painter.drawText(QRectF(scatter_left - 26, y_of(v) - 8, 22, 16), Qt::AlignRight | Qt::AlignVCenter,
                          figures::plain(v * 1000, 0));
 }
 

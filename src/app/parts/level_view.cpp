@@ -14,10 +14,10 @@
 namespace ingot::app {
 
 namespace {
-constexpr double left_margin = 78;
+constexpr double level_left = 78;
 constexpr double tops_height = 46;
 constexpr double sums_height = 24;
-constexpr double foot = 62; // group numbers and conductance bars
+constexpr double level_foot = 62; // group numbers and conductance bars
 constexpr int most_units_shown = 8;
 
 QString short_code(const std::string& id) {
@@ -73,9 +73,10 @@ void LevelView::select(int group, const QString& unit) {
 }
 
 QRectF LevelView::column(int group) const {
-    const double w = (width() - left_margin - 8) / static_cast<double>(std::max<std::size_t>(1, result_.groups.size()));
+    const double w = (width() - level_left - 8) / static_cast<double>(std::max<std::size_t>(1, result_.groups.size()));
     const double used = std::min(w, 132.0);
-    return {left_margin + group * used, tops_height + sums_height, used, height() - tops_height - sums_height - foot};
+    return {level_left + group * used, tops_height + sums_height, used,
+            height() - tops_height - sums_height - level_foot};
 }
 
 bool LevelView::shows_units() const {
@@ -103,7 +104,7 @@ QRectF LevelView::unit_box(int group, int place) const {
 
 void LevelView::paint_tops(QPainter& painter) const {
     const Colours& c = colours();
-    const QRectF strip(left_margin, 4, width() - left_margin - 8, tops_height - 10);
+    const QRectF strip(level_left, 4, width() - level_left - 8, tops_height - 10);
     painter.fillRect(strip, c.well);
     painter.setPen(QPen(c.steel, 1.5));
     painter.drawLine(QPointF(strip.left(), strip.center().y()), QPointF(strip.right(), strip.center().y()));
@@ -115,7 +116,7 @@ void LevelView::paint_tops(QPainter& painter) const {
         largest = std::max(largest, std::fabs(g.capacity_ah - mean));
     painter.setPen(c.muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, strip.top(), left_margin - 8, strip.height()),
+    painter.drawText(QRectF(0, strip.top(), level_left - 8, strip.height()),
                      Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, tr("tops, mAh"));
     for (int g = 0; g < static_cast<int>(result_.groups.size()); ++g) {
         const GroupSums& group = result_.groups[static_cast<std::size_t>(g)];
@@ -185,8 +186,8 @@ void LevelView::paint_conductance(QPainter& painter) const {
     const double y = column(0).bottom() + 24;
     painter.setPen(c.muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, y, left_margin - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("group m\u03A9"));
-    painter.drawText(QRectF(0, y + 17, left_margin - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("bar \u00B15 %"));
+    painter.drawText(QRectF(0, y, level_left - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("group m\u03A9"));
+    painter.drawText(QRectF(0, y + 17, level_left - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("bar \u00B15 %"));
     constexpr double full = 0.05;
     for (int g = 0; g < static_cast<int>(result_.groups.size()); ++g) {
         const QRectF col = column(g).adjusted(6, 0, -6, 0);
@@ -223,13 +224,13 @@ void LevelView::paintEvent(QPaintEvent* /*event*/) {
     paint_conductance(painter);
     painter.setPen(colours().muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, tops_height, left_margin - 8, sums_height), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, tops_height, level_left - 8, sums_height), Qt::AlignRight | Qt::AlignVCenter,
                      tr("total Ah"));
-    painter.drawText(QRectF(0, column(0).bottom() + 2, left_margin - 8, 20), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, column(0).bottom() + 2, level_left - 8, 20), Qt::AlignRight | Qt::AlignVCenter,
                      tr("group"));
     painter.setPen(QPen(colours().ink, 2));
     const double right = column(static_cast<int>(result_.groups.size()) - 1).right();
-    painter.drawLine(QPointF(left_margin - 10, level_y), QPointF(right + 6, level_y));
+    painter.drawLine(QPointF(level_left - 10, level_y), QPointF(right + 6, level_y));
     if (group_ >= 0) {
         painter.setPen(QPen(colours().steel, 2));
         painter.setBrush(Qt::NoBrush);

@@ -19,7 +19,6 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double seconds_per_hour = 3600;
 constexpr std::size_t most_points = 4000;
 
 std::vector<double> amounts_of(const LogSamples& log) {

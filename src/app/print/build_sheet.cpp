@@ -1,10 +1,9 @@
 #include "app/print/build_sheet.h"
 
-#include "app/theme/theme.h"
+#include "app/print/paper.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
-#include <QCoreApplication>
 #include <QPainter>
 #include <QPdfWriter>
 
@@ -14,21 +13,9 @@ namespace ingot::app {
 
 namespace {
 
-constexpr int dots_per_inch = 300;
-constexpr double mm = dots_per_inch / 25.4;
 constexpr double page_bottom = 280;
 constexpr double left = 15;
 constexpr std::array<double, 9> columns{15, 28, 58, 84, 96, 112, 132, 150, 172};
-
-QString tr(const char* text) {
-    return QCoreApplication::translate("build_sheet", text);
-}
-
-QFont sized(double height_mm, bool bold = false) {
-    QFont font = type(14, bold);
-    font.setPixelSize(static_cast<int>(height_mm * mm));
-    return font;
-}
 
 // A page that text is put on from the top down.
 class Page {
@@ -39,23 +26,25 @@ public:
     void line(const QString& text, double height, bool bold = false, double gap = 1.5) {
         room(height + gap);
         painter_.setFont(sized(height, bold));
-        const QRectF area(left * mm, y_ * mm, 180 * mm, 60 * mm);
+        const QRectF area(left * dots_per_mm, y_ * dots_per_mm, 180 * dots_per_mm, 60 * dots_per_mm);
         QRectF used;
         painter_.drawText(area, Qt::TextWordWrap, text, &used);
-        y_ += used.height() / mm + gap;
+        y_ += used.height() / dots_per_mm + gap;
     }
     void row(const std::array<QString, 9>& cells, bool bold = false) {
         room(5.4);
         painter_.setFont(sized(2.9, bold));
         for (std::size_t i = 0; i < cells.size(); ++i)
-            painter_.drawText(QPointF(columns[i] * mm, (y_ + 3.8) * mm), cells[i]);
+            painter_.drawText(QPointF(columns[i] * dots_per_mm, (y_ + 3.8) * dots_per_mm), cells[i]);
         painter_.setPen(QPen(QColor(200, 200, 200), 1));
-        painter_.drawLine(QPointF(left * mm, (y_ + 5.1) * mm), QPointF(195 * mm, (y_ + 5.1) * mm));
+        painter_.drawLine(QPointF(left * dots_per_mm, (y_ + 5.1) * dots_per_mm),
+                          QPointF(195 * dots_per_mm, (y_ + 5.1) * dots_per_mm));
         painter_.setPen(Qt::black);
         y_ += 5.4;
     }
     void box(double x_mm, double size_mm) {
-        painter_.drawRect(QRectF(x_mm * mm, (y_ - 4.6) * mm, size_mm * mm, size_mm * mm));
+        painter_.drawRect(
+            QRectF(x_mm * dots_per_mm, (y_ - 4.6) * dots_per_mm, size_mm * dots_per_mm, size_mm * dots_per_mm));
     }
     void skip(double gap) { y_ += gap; }
 
@@ -87,8 +76,8 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
     Page page(writer);
     if (!page.begin())
         return false;
-    page.line(tr("Build sheet %1").arg(QString::fromStdString(sheet.build.label)), 6.5, true);
-    page.line(tr("%1 · %2S%3P · %4 units · %5")
+    page.line(printed("Build sheet %1").arg(QString::fromStdString(sheet.build.label)), 6.5, true);
+    page.line(printed("%1 · %2S%3P · %4 units · %5")
                   .arg(workshop)
                   .arg(sheet.build.layout.series)
                   .arg(sheet.build.layout.parallel)
@@ -96,8 +85,8 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
                   .arg(QString::fromStdString(sheet.build.created_at).left(10)),
               3.4);
     page.skip(2);
-    page.row({tr("group"), tr("unit"), tr("model"), tr("tray"), tr("well"), tr("Ah"), tr("m\u03A9"), tr("mAh/day"),
-              tr("V, taken")},
+    page.row({printed("group"), printed("unit"), printed("model"), printed("tray"), printed("well"), printed("Ah"),
+              printed("m\u03A9"), printed("mAh/day"), printed("V, taken")},
              true);
     for (const BuildLine& line : sheet.lines) {
         page.row({QStringLiteral("%1.%2").arg(line.group).arg(line.place), QString::fromStdString(line.code),
@@ -108,24 +97,25 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
         page.box(190, 3.4);
     }
     page.skip(4);
-    page.line(tr("Voltages before joining"), 4.5, true);
+    page.line(printed("Voltages before joining"), 4.5, true);
     for (std::size_t g = 0; g < sheet.joining.size(); ++g) {
         const JoinCheck& check = sheet.joining[g];
-        page.line(tr("Group %1: %2, difference %3, largest equalising current %4 (limit %5). %6")
+        page.line(printed("Group %1: %2, difference %3, largest equalising current %4 (limit %5). %6")
                       .arg(g + 1)
                       .arg(figures::pack_capacity(sheet.group_capacity_ah[g]),
-                           check.difference_v ? figures::millivolts_signed(*check.difference_v) : tr("not known"),
-                           check.largest_current_a ? figures::amperes(*check.largest_current_a) : tr("not known"),
+                           check.difference_v ? figures::millivolts_signed(*check.difference_v) : printed("not known"),
+                           check.largest_current_a ? figures::amperes(*check.largest_current_a) : printed("not known"),
                            figures::amperes(check.current_limit_a), wording::join_advice(check)),
                   3.0, false, 0.8);
     }
-    page.line(tr("I = (E \u2212 V) / R with V = \u03A3(E/R) / \u03A3(1/R) over the group's units, no leads counted."),
-              2.6);
+    page.line(
+        printed("I = (E \u2212 V) / R with V = \u03A3(E/R) / \u03A3(1/R) over the group's units, no leads counted."),
+        2.6);
     page.skip(2);
-    page.line(tr("Cautions"), 4.5, true);
+    page.line(printed("Cautions"), 4.5, true);
     for (const QString& caution : cautions)
         page.line(caution, 3.2, false, 0.8);
-    page.line(tr("Local codes and licensed practice come first."), 3.2);
+    page.line(printed("Local codes and licensed practice come first."), 3.2);
     return page.end();
 }
 

@@ -1,7 +1,7 @@
 #include "app/print/label_sheet.h"
 
 #include "app/print/code128.h"
-#include "app/theme/theme.h"
+#include "app/print/paper.h"
 
 #include <QPainter>
 #include <QPdfWriter>
@@ -13,15 +13,6 @@
 namespace ingot::app {
 
 namespace {
-
-constexpr int dots_per_inch = 300;
-constexpr double dots_per_mm = dots_per_inch / 25.4;
-
-QFont sized(double mm, bool bold) {
-    QFont font = type(14, bold);
-    font.setPixelSize(static_cast<int>(mm * dots_per_mm));
-    return font;
-}
 
 void draw_qr(QPainter& painter, const QRectF& area, const QString& text) {
     const std::unique_ptr<QRcode, decltype(&QRcode_free)> code(

@@ -176,7 +176,7 @@
     </message>
 </context>
 <context>
-    <name>manifest</name>
+    <name>print</name>
     <message numerus="yes">
         <source>%n units of models without a mass in the library are counted, not weighed.</source>
         <translation>

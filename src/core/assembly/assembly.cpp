@@ -7,19 +7,19 @@ namespace ingot {
 
 namespace {
 
-constexpr std::array<const char*, assembly_state_count> codes{
+constexpr std::array<const char*, assembly_state_count> state_codes{
     "received", "in-triage", "to-open", "under-repair", "opened",     "refused",  "planned",
     "taken",    "given-up",  "joined",  "proved",       "in-service", "returned", "spent"};
 
 } // namespace
 
 const char* code(AssemblyState state) {
-    return codes[static_cast<std::size_t>(state)];
+    return state_codes[static_cast<std::size_t>(state)];
 }
 
 std::optional<AssemblyState> assembly_state_from(const std::string& code) {
-    for (std::size_t i = 0; i < codes.size(); ++i)
-        if (code == codes[i])
+    for (std::size_t i = 0; i < state_codes.size(); ++i)
+        if (code == state_codes[i])
             return static_cast<AssemblyState>(i);
     return std::nullopt;
 }

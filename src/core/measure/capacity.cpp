@@ -9,7 +9,6 @@ namespace ingot {
 
 namespace {
 
-constexpr double seconds_per_hour = 3600.0;
 constexpr double dead_band_a = 0.005;
 constexpr double dead_band_share = 0.01;
 // A sampling interval this many times what is usual around it is a hole; shorter waits than this never are.

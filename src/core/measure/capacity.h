@@ -4,6 +4,8 @@
 // from memory); the dead band and the treatment of holes are Ingot's own and described in docs/methods/capacity.md.
 #pragma once
 
+#include "core/measure/moment.h"
+
 #include <cstddef>
 #include <optional>
 #include <span>

@@ -237,7 +237,7 @@ std::vector<double> level_histogram(const Mixture& mixture) {
     return mass;
 }
 
-double quantile(const std::vector<double>& mass, double share) {
+double quantile_of_mass(const std::vector<double>& mass, double share) {
     double sum = 0;
     for (std::size_t b = 0; b < mass.size(); ++b) {
         if (sum + mass[b] >= share)
@@ -403,9 +403,9 @@ ConditioningResult judge_conditioning(std::vector<ConditioningCycle> cycles, con
     const Recent recent = look_back(points, result.weight, noise);
 
     result.noise_ah = noise * scale;
-    result.level_ah = quantile(mass, 0.5) * scale;
-    result.level_low_ah = quantile(mass, 0.025) * scale;
-    result.level_high_ah = quantile(mass, 0.975) * scale;
+    result.level_ah = quantile_of_mass(mass, 0.5) * scale;
+    result.level_low_ah = quantile_of_mass(mass, 0.025) * scale;
+    result.level_high_ah = quantile_of_mass(mass, 0.975) * scale;
     result.rule_of_thumb = old_hands(points, bar, rules.rule_of_thumb_gain);
 
     const double doubt = doubt_at_first / (1 + std::exp((recent.stood_still - doubt_until) / doubt_goes_within));

@@ -7,8 +7,6 @@ namespace ingot {
 
 namespace {
 
-constexpr double seconds_per_day = 86400;
-constexpr double seconds_per_hour = 3600;
 constexpr double seconds_per_minute = 60;
 
 // Days since 1970-01-01 of a civil date, by the usual shift of the year's begin to March.

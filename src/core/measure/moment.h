@@ -7,6 +7,9 @@
 
 namespace ingot {
 
+inline constexpr double seconds_per_hour = 3600;
+inline constexpr double seconds_per_day = 86400;
+
 // Seconds since 1970-01-01T00:00Z of "2026-11-27", "2026-11-27T10:39", "…:22", "…:22.512", each with "Z" or "+01:00" at
 // its end. Nothing for anything else: "01/02/2026" is not told apart from the second of January.
 [[nodiscard]] std::optional<double> seconds_of(std::string_view moment);

@@ -7,18 +7,17 @@ namespace ingot {
 
 namespace {
 
-constexpr std::array<const char*, 4> codes{"charge", "discharge", "rest", "pulse"};
-constexpr double seconds_per_hour = 3600;
+constexpr std::array<const char*, 4> step_kind_codes{"charge", "discharge", "rest", "pulse"};
 
 } // namespace
 
 const char* code(RunStepKind kind) {
-    return codes[static_cast<std::size_t>(kind)];
+    return step_kind_codes[static_cast<std::size_t>(kind)];
 }
 
 std::optional<RunStepKind> run_step_kind_from(const std::string& code) {
-    for (std::size_t i = 0; i < codes.size(); ++i)
-        if (code == codes[i])
+    for (std::size_t i = 0; i < step_kind_codes.size(); ++i)
+        if (code == step_kind_codes[i])
             return static_cast<RunStepKind>(i);
     return std::nullopt;
 }
