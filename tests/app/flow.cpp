@@ -1,10 +1,14 @@
 // The whole job by hand in a new workshop, as a new user would do it: from a pack to a build sheet.
 #include "window.h"
 
+#include "app/parts/duty_scatter.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/sort/sort_station.h"
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
+
+#include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QInputDialog>
@@ -112,6 +116,92 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     const auto reader = Workshop::open(w.path()).value();
     CHECK(reader->units().size() == 12);
     CHECK(reader->inventory().placements(reader->builds().front().id).size() == 9);
+}
+
+TEST_CASE(
+    "N48: from an empty workshop to a build sheet with own cells, an own model and a hand meter, nothing to restart") {
+    const Temporary folder;
+    const std::string empty = folder.file("own.ingot");
+    REQUIRE(Workshop::create(empty, "Own shop").ok());
+    Window w(empty);
+    // A 5S2P pack of cells whose model nobody entered.
+    w.find<QSpinBox>("pack_series")->setValue(5);
+    w.find<QSpinBox>("pack_parallel")->setValue(2);
+    QTest::keyClicks(w.find<QLineEdit>("pack_label"), QStringLiteral("mower pack"));
+    QTest::keyClick(w.find<QLineEdit>("pack_label"), Qt::Key_Return);
+    w.settle();
+    REQUIRE(w.shop().packs().size() == 1);
+    const Id pack = w.shop().packs()[0].id;
+    w.key(Qt::Key_T, Qt::ControlModifier);
+    w.go(Station::triage);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.642", "3.640", "3.645", "3.641", "3.643", "18.21"})
+        w.scan(QString::fromLatin1(volts));
+    CHECK(w.shop().triage().result(pack).summary == PackTriage::healthy);
+    w.key(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+    w.go(Station::open);
+    w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("green sleeve 2600"));
+    w.find<QLineEdit>("open_tray")->setText(QStringLiteral("A1"));
+    w.key(Qt::Key_U, Qt::ControlModifier);
+    REQUIRE(w.shop().units().size() == 10);
+    std::vector<QString> codes;
+    for (const UnitState& u : w.shop().units())
+        codes.push_back(QString::fromStdString(u.code()));
+    w.go(Station::test);
+    const auto evidence = [&] {
+        QString words;
+        for (const Evidence& e : w.window.current_view()->evidence().reasons)
+            words += wording::evidence(e) + QLatin1Char(' ');
+        return words;
+    };
+    w.scan(codes.front());
+    w.key(Qt::Key_1, Qt::AltModifier);
+    for (std::size_t i = 0; i < codes.size(); ++i) {
+        w.scan(codes[i]);
+        w.scan(QString::number(3.640 + 0.001 * static_cast<double>(i % 4), 'f', 3));
+    }
+    w.key(Qt::Key_4, Qt::AltModifier);
+    for (std::size_t i = 0; i < codes.size(); ++i) {
+        w.scan(codes[i]);
+        w.scan(QString::number(2.20 + 0.02 * static_cast<double>(i), 'f', 2));
+        // What was just typed is known at once; until eight are measured nobody says what it is worth.
+        CHECK_FALSE(evidence().contains(QStringLiteral("Capacity not measured")));
+        const Duty duty = w.shop().units()[i].verdict.duty;
+        CHECK(duty == (i + 1 < least_siblings ? Duty::undecided : Duty::store));
+    }
+    for (const UnitState& u : w.shop().units()) {
+        INFO(u.code());
+        CHECK(u.verdict.duty == Duty::store);
+        CHECK(u.reference.from == ReferenceFrom::siblings);
+        CHECK_FALSE(u.facts.capacity_ah->conditions.temperature_c); // nobody said how warm it was
+    }
+    // Sort shows them though no resistance was read.
+    w.go(Station::sort);
+    w.scan(codes[3]);
+    CHECK_FALSE(
+        w.view<app::SortStation>(Station::sort)->scatter()->position_of(w.shop().units()[3].record.id).isNull());
+    // Match 5S2P, reserve, sheet.
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.find<QSpinBox>("match_series")->setValue(5);
+    w.find<QSpinBox>("match_parallel")->setValue(2);
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    w.key(Qt::Key_R, Qt::ControlModifier);
+    auto* build = w.view<app::BuildStation>(Station::build);
+    REQUIRE(w.window.current_view() == build);
+    const BuildSheet sheet = w.shop().build().sheet(build->build());
+    CHECK(sheet.lines.size() == 10);
+    for (const BuildLine& line : sheet.lines)
+        CHECK(line.capacity_ah);
+    REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("own.pdf"))));
+    // The same after it was opened again: nothing was waiting for that.
+    const auto again = Workshop::open(w.path()).value();
+    for (const UnitState& u : again->units()) {
+        const UnitState* now = w.shop().unit(u.record.id);
+        CHECK(u.verdict.duty == now->verdict.duty);
+        CHECK(u.reference.rated_ah == now->reference.rated_ah);
+    }
 }
 
 TEST_CASE("A look finding at Test quarantines the unit, and its home can be changed") {

@@ -49,13 +49,13 @@ void DutyScatter::fit_ranges() {
     for (const ScatterPoint& p : points_) {
         low_c_ = std::min(low_c_, p.capacity_ah);
         high_c_ = std::max(high_c_, p.capacity_ah);
-        low_r_ = std::min(low_r_, p.resistance_ohm);
-        high_r_ = std::max(high_r_, p.resistance_ohm);
+        low_r_ = std::min(low_r_, p.resistance_ohm.value_or(low_r_));
+        high_r_ = std::max(high_r_, p.resistance_ohm.value_or(high_r_));
     }
     // A limit far beyond every unit would squeeze them; its handle then stands at the edge.
     double most_r = resistance_[1];
     for (const ScatterPoint& p : points_)
-        most_r = std::max(most_r, p.resistance_ohm);
+        most_r = std::max(most_r, p.resistance_ohm.value_or(most_r));
     high_r_ = std::min(high_r_, most_r * 1.15);
     const double pad_c = std::max(0.01, (high_c_ - low_c_) * 0.06);
     const double pad_r = std::max(0.0005, (high_r_ - low_r_) * 0.06);
@@ -84,10 +84,18 @@ double DutyScatter::y_of(double ohm) const {
     return plot().bottom() - (ohm - low_r_) / (high_r_ - low_r_) * plot().height();
 }
 
+// What has no resistance stands on the foot; where no limit of resistance is known, everything in one strip.
+QPointF DutyScatter::place_of(const ScatterPoint& point) const {
+    constexpr double foot_px = 11;
+    if (!resistance_known())
+        return {x_of(point.capacity_ah), plot().center().y()};
+    return {x_of(point.capacity_ah), point.resistance_ohm ? y_of(*point.resistance_ohm) : plot().bottom() - foot_px};
+}
+
 QPointF DutyScatter::position_of(Id unit) const {
     for (const ScatterPoint& p : points_)
         if (p.unit == unit)
-            return {x_of(p.capacity_ah), y_of(p.resistance_ohm)};
+            return place_of(p);
     return {};
 }
 
@@ -97,6 +105,8 @@ QRectF DutyScatter::handle(bool capacity, std::size_t duty) const {
         const double x = std::clamp(x_of(capacity_[duty]), plot().left(), plot().right());
         return {x - 24, plot().bottom() + 22 + (duty % 2 == 1 ? 6 : 0), 48, 26};
     }
+    if (!resistance_known())
+        return {};
     const double y = std::clamp(y_of(resistance_[duty]), plot().top(), plot().bottom());
     return {4, y - 13, 44, 26};
 }
@@ -111,14 +121,15 @@ void DutyScatter::paint_regions(QPainter& painter) const {
         ++counts[static_cast<std::size_t>(p.duty)];
     painter.setClipRect(plot());
     for (std::size_t i = 3; i-- > 0;) {
-        const QRectF region(QPointF(x_of(capacity_[i]), y_of(resistance_[i])), plot().bottomRight());
+        const double top = resistance_known() ? y_of(resistance_[i]) : plot().top();
+        const QRectF region(QPointF(x_of(capacity_[i]), top), plot().bottomRight());
         painter.fillRect(region, grounds[i]);
         painter.setPen(QPen(c.moss, 1.5));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(region);
     }
     painter.setFont(type(14, true));
-    for (std::size_t i = 0; i < 3; ++i) {
+    for (std::size_t i = 0; i < 3 && resistance_known(); ++i) {
         const double top = std::max(plot().top(), y_of(resistance_[i]));
         const double below = i > 0 ? y_of(resistance_[i - 1]) : plot().bottom();
         if (below - top < 24)
@@ -151,13 +162,13 @@ void DutyScatter::paint_points(QPainter& painter) const {
     for (const bool hazards : {false, true})
         for (const ScatterPoint& p : points_)
             if ((p.duty == Duty::quarantine) == hazards)
-                painter.drawPixmap(QPointF(x_of(p.capacity_ah) - size / 2 - 2, y_of(p.resistance_ohm) - size / 2 - 2),
+                painter.drawPixmap(place_of(p) - QPointF(size / 2 + 2, size / 2 + 2),
                                    stamps[static_cast<std::size_t>(p.duty)]);
     painter.setClipping(false);
     for (const ScatterPoint& p : points_) {
         if (p.unit != selected_)
             continue;
-        const QPointF at(x_of(p.capacity_ah), y_of(p.resistance_ohm));
+        const QPointF at = place_of(p);
         painter.setPen(QPen(colours().steel, 1, Qt::DashLine));
         painter.drawLine(QPointF(plot().left(), at.y()), at);
         painter.drawLine(QPointF(at.x(), plot().bottom()), at);
@@ -174,7 +185,8 @@ void DutyScatter::paint_histograms(QPainter& painter) const {
     std::array<int, bins> up{};
     for (const ScatterPoint& p : points_) {
         const int i = static_cast<int>((p.capacity_ah - low_c_) / (high_c_ - low_c_) * bins);
-        const int j = static_cast<int>((p.resistance_ohm - low_r_) / (high_r_ - low_r_) * bins);
+        const int j =
+            p.resistance_ohm ? static_cast<int>((*p.resistance_ohm - low_r_) / (high_r_ - low_r_) * bins) : -1;
         if (i >= 0 && i < bins)
             ++across[static_cast<std::size_t>(i)];
         if (j >= 0 && j < bins)
@@ -204,6 +216,8 @@ void DutyScatter::paint_handles(QPainter& painter) const {
         painter.drawRect(below);
         painter.setPen(c.steel);
         painter.drawText(below, Qt::AlignCenter, figures::plain(capacity_[i], 2));
+        if (!resistance_known())
+            continue;
         const QRectF beside = handle(false, i);
         painter.setPen(QPen(c.steel, 1.5));
         painter.drawLine(QPointF(beside.right(), y_of(resistance_[i])), QPointF(plot().left(), y_of(resistance_[i])));
@@ -213,12 +227,18 @@ void DutyScatter::paint_handles(QPainter& painter) const {
     }
     painter.setFont(type(12));
     painter.setPen(c.muted);
-    painter.drawText(QRectF(0, plot().top() - 24, scatter_left - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
+    if (resistance_known())
+        painter.drawText(QRectF(0, plot().top() - 24, scatter_left - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
+    else
+        painter.drawText(QRectF(plot().left() + 10, plot().top() + 8, plot().width() - 20, 18), Qt::AlignLeft,
+                         tr("No resistance is known of this model: capacity alone. Store at best."));
     painter.drawText(QRectF(plot().right() + 6, plot().bottom() + 2, 40, 18), Qt::AlignLeft, QStringLiteral("Ah"));
     // A few ticks of the plain axes.
     const double step = (high_c_ - low_c_) > 1.2 ? 0.5 : (high_c_ - low_c_) > 0.5 ? 0.2 : 0.1;
     for (double v = std::ceil(low_c_ / step) * step; v < high_c_; v += step)
         painter.drawText(QRectF(x_of(v) - 24, plot().bottom() + 3, 48, 16), Qt::AlignHCenter, figures::plain(v, 1));
+    if (!resistance_known())
+        return;
     double step_r = 0.001;
     while ((high_r_ - low_r_) / step_r > 7)
         step_r *= 2;
@@ -234,7 +254,7 @@ void DutyScatter::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(colours().muted);
         painter.setFont(type(15));
         painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
-                         tr("No unit of this model has both a capacity and a resistance yet.\nMeasure some at Test."));
+                         tr("No unit of this model has a capacity yet.\nMeasure some at Test."));
         return;
     }
     paint_regions(painter);
@@ -281,7 +301,7 @@ void DutyScatter::mousePressEvent(QMouseEvent* event) {
     double nearest = 18 * 18;
     Id found = 0;
     for (const ScatterPoint& p : points_) {
-        const QPointF d = QPointF(x_of(p.capacity_ah), y_of(p.resistance_ohm)) - pressed_;
+        const QPointF d = place_of(p) - pressed_;
         const double distance = d.x() * d.x() + d.y() * d.y();
         if (distance < nearest) {
             nearest = distance;

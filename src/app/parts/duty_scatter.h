@@ -11,7 +11,7 @@ namespace ingot::app {
 struct ScatterPoint {
     Id unit = 0;
     double capacity_ah = 0;
-    double resistance_ohm = 0;
+    std::optional<double> resistance_ohm; // nothing: not measured; drawn along the foot
     Duty duty{};
 };
 
@@ -19,7 +19,7 @@ class DutyScatter : public QWidget {
     Q_OBJECT
 public:
     explicit DutyScatter(QWidget* parent = nullptr);
-    // Limits: drive, store, light; Ah and ohm.
+    // Limits: drive, store, light; Ah and ohm. Resistance limits of 0: none are known, all units stand in one strip.
     void set(std::vector<ScatterPoint> points, const std::array<double, 3>& capacity_limits,
              const std::array<double, 3>& resistance_limits);
     void set_selected(Id unit);
@@ -46,6 +46,8 @@ private:
     [[nodiscard]] QRectF plot() const;
     [[nodiscard]] double x_of(double ah) const;
     [[nodiscard]] double y_of(double ohm) const;
+    [[nodiscard]] QPointF place_of(const ScatterPoint& point) const;
+    [[nodiscard]] bool resistance_known() const { return resistance_[2] > 0; }
     [[nodiscard]] double limit_at(bool capacity, const QPointF& at) const;
     void fit_ranges();
     void paint_regions(QPainter& painter) const;

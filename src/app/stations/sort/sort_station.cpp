@@ -192,11 +192,14 @@ void SortStation::refresh() {
     for (const UnitState& unit : workshop().units()) {
         if (!unit.in_stock() || unit.record.model != chosen)
             continue;
-        if (!unit.facts.capacity_ah || !unit.facts.dc_resistance_ohm) {
+        if (!unit.facts.capacity_ah) {
             ++unplaced;
             continue;
         }
-        points.push_back({unit.record.id, *unit.facts.capacity_ah, *unit.facts.dc_resistance_ohm, unit.verdict.duty});
+        points.push_back(
+            {unit.record.id, *unit.facts.capacity_ah,
+             unit.facts.dc_resistance_ohm ? std::optional(unit.facts.dc_resistance_ohm->value) : std::nullopt,
+             unit.verdict.duty});
         for (const Evidence& evidence : unit.verdict.evidence)
             for (std::size_t i = 0; i < evidence.limits.size() && i < 3; ++i) {
                 if (evidence.kind == EvidenceKind::capacity)
@@ -205,11 +208,14 @@ void SortStation::refresh() {
                     resistance[i] = evidence.limits[i].value;
             }
     }
-    outside_->setText(unplaced > 0
-                          ? tr("%1 of this model have no capacity or resistance yet and are not drawn.").arg(unplaced)
-                          : QString());
-    if (resistance[2] <= 0) // a model without a known new resistance has no resistance limits
-        points.clear();
+    outside_->setText(unplaced > 0 ? tr("%1 of this model have no capacity yet and are not drawn.").arg(unplaced)
+                                   : QString());
+    if (capacity[2] <= 0 && !points.empty()) { // nobody knows the rating: only the units themselves say where they lie
+        double largest_ah = 0;
+        for (const ScatterPoint& point : points)
+            largest_ah = std::max(largest_ah, point.capacity_ah);
+        capacity.fill(largest_ah);
+    }
     scatter_->set(std::move(points), capacity, resistance);
     scatter_->set_selected(unit_);
     counts_->update();
