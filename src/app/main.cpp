@@ -1,4 +1,5 @@
 #include "app/screenshots.h"
+#include "app/shell/application.h"
 #include "app/shell/main_window.h"
 #include "app/stations/test/bench_view.h"
 #include "app/theme/theme.h"
@@ -53,7 +54,7 @@ private:
 
 int main(int argc, char** argv) {
     ingot::app::Theme::choose_fonts();
-    QApplication application(argc, argv);
+    ingot::app::Application application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("ingot"));
     QApplication::setOrganizationName(QStringLiteral("ingot"));
     QApplication::setApplicationVersion(QStringLiteral(INGOT_VERSION));

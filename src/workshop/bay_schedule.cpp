@@ -59,6 +59,18 @@ Result<bool> BaySchedule::set_hours(const BenchHours& hours) {
         changes);
 }
 
+std::map<std::string, std::vector<Id>> BaySchedule::may_wait() const {
+    std::map<std::string, std::vector<Id>> packs;
+    for (const UnitState& unit : workshop_.units()) {
+        const Assembly* pack = workshop_.pack(unit.record.pack);
+        if (!unit.in_stock() || unit.quarantined || pack == nullptr || bays_.bay_of(unit.record.id) != nullptr)
+            continue;
+        if (!unit.facts.capacity_ah || unit.reference.cells_in_series > 1)
+            packs[pack->label].push_back(unit.record.id);
+    }
+    return packs;
+}
+
 Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::string& protocol_id,
                                   const std::string& row) {
     int count = 0;

@@ -22,6 +22,9 @@ public:
 
     // --- What waits ---
     [[nodiscard]] std::vector<Waiting> queue() const { return workshop_.session_.runs.queue(); }
+    // Units that still want a bay, by their pack's label: those without a capacity, and modules, which are cycled
+    // again.
+    [[nodiscard]] std::map<std::string, std::vector<Id>> may_wait() const;
     // Units that wait for a bay, each with its usual protocol; `row`: they are clamped side by side in this order.
     Result<int> let_wait(const std::vector<Id>& units, const std::string& protocol, const std::string& row);
     Result<bool> leave_queue(Id unit);

@@ -6,6 +6,9 @@ namespace ingot {
 
 namespace {
 
+// A clock that was put back further than this is believed.
+constexpr qint64 most_ahead_ms = 60'000;
+
 // Leaves the transaction of a batch without having gone wrong by itself.
 struct Undone {
     Problem problem;
@@ -18,7 +21,12 @@ Session::Session(std::unique_ptr<store::WorkshopFile> file)
       runs(file->connection()), remarks(file->connection()), catalogue(file->connection()), file_(std::move(file)) {}
 
 std::string Session::now() const {
-    return clock_().toUTC().toString(Qt::ISODateWithMs).toStdString();
+    QDateTime moment = clock_().toUTC();
+    // Two steps never share a moment, so that what came first stays first. A batch is one step.
+    if (batch_ == 0 && last_.isValid() && moment <= last_ && moment.msecsTo(last_) < most_ahead_ms)
+        moment = last_.addMSecs(1);
+    last_ = moment;
+    return moment.toString(Qt::ISODateWithMs).toStdString();
 }
 
 std::optional<Problem> Session::objection() const {

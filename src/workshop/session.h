@@ -59,6 +59,7 @@ signals:
 private:
     std::unique_ptr<store::WorkshopFile> file_;
     Clock clock_ = [] { return QDateTime::currentDateTimeUtc(); };
+    mutable QDateTime last_; // the moment given last
     int batch_ = 0;
     ChangeSet batched_;
 };

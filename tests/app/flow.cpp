@@ -276,3 +276,15 @@ TEST_CASE("Opening another workshop closes the first one cleanly") {
     const auto again = Workshop::open(first); // the lock is free
     CHECK(again.value()->writable());
 }
+
+TEST_CASE("K3: an exception never leaves a slot: it is told, and the work goes on") {
+    Window w;
+    QTimer::singleShot(0, &w.window, [] { throw std::runtime_error("a chunk is damaged"); });
+    w.settle();
+    CHECK(w.window.told().contains(QStringLiteral("a chunk is damaged")));
+    w.go(Station::test);
+    const Id unit = w.shop().units().front().record.id;
+    w.scan(QString::fromStdString(w.shop().unit(unit)->code()));
+    w.scan(QStringLiteral("3.655"));
+    CHECK(*w.shop().unit(unit)->facts.rest_voltage_v == 3.655);
+}

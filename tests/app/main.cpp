@@ -1,4 +1,5 @@
 #define CATCH_CONFIG_RUNNER
+#include "app/shell/application.h"
 #include "app/theme/theme.h"
 #include "app/theme/words.h"
 
@@ -11,7 +12,7 @@
 int main(int argc, char** argv) {
     QStandardPaths::setTestModeEnabled(true);
     ingot::app::Theme::choose_fonts();
-    QApplication application(argc, argv);
+    ingot::app::Application application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("ingot-test"));
     QApplication::setOrganizationName(QStringLiteral("ingot-test"));
     QSettings().clear();

@@ -5,6 +5,10 @@
 
 #include <catch2/catch.hpp>
 
+#include <sqlite3.h>
+
+#include <atomic>
+
 #include <csignal>
 
 using namespace ingot;
@@ -231,4 +235,117 @@ TEST_CASE("bays: a tester that was started anew does not know the run any more")
     CHECK(bays.bays()[0].stop_words.find("no longer knows") != std::string::npos);
     CHECK(bays.bays()[0].gaps >= 1);
     CHECK(shop.workshop->test().samples(bays.bays()[0].run).size() > 10);
+}
+
+namespace {
+
+// A disk that is full while a switch says so, under the system's file layer.
+std::atomic<bool> disk_is_full{false};
+sqlite3_io_methods full_methods;
+const sqlite3_io_methods* system_methods = nullptr;
+sqlite3_vfs* system_vfs = nullptr;
+
+int write_or_full(sqlite3_file* file, const void* data, int size, sqlite3_int64 at) {
+    return disk_is_full ? SQLITE_FULL : system_methods->xWrite(file, data, size, at);
+}
+
+int open_on_full_disk(sqlite3_vfs*, sqlite3_filename name, sqlite3_file* file, int flags, int* out) {
+    const int result = system_vfs->xOpen(system_vfs, name, file, flags, out);
+    if (result == SQLITE_OK && (flags & SQLITE_OPEN_WAL) != 0 && file->pMethods != nullptr) {
+        system_methods = file->pMethods;
+        full_methods = *system_methods;
+        full_methods.xWrite = write_or_full;
+        file->pMethods = &full_methods;
+    }
+    return result;
+}
+
+class FullDisk {
+public:
+    FullDisk() {
+        system_vfs = sqlite3_vfs_find(nullptr);
+        shim_ = *system_vfs;
+        shim_.zName = "full-disk";
+        shim_.xOpen = open_on_full_disk;
+        sqlite3_vfs_register(&shim_, 1);
+    }
+    ~FullDisk() {
+        disk_is_full = false;
+        sqlite3_vfs_unregister(&shim_);
+        sqlite3_vfs_register(system_vfs, 1);
+    }
+    FullDisk(const FullDisk&) = delete;
+    FullDisk& operator=(const FullDisk&) = delete;
+
+private:
+    sqlite3_vfs shim_{};
+};
+
+} // namespace
+
+TEST_CASE("K3: the disk is full in mid run: the person is told once, the run goes on, nothing is lost") {
+    const FullDisk disk;
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(2000);
+    bays.set_sample_interval(20);
+    bays.tester().set_poll_interval(20);
+    QStringList told;
+    QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    REQUIRE(bays.put_in(shop.cells[0], 1, "li-capacity-quick"));
+    REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > 2000; }));
+    disk_is_full = true;
+    // A typed reading is refused with the reason; it leaves no slot with an exception.
+    Measurement typed;
+    typed.value = 3.7;
+    const auto refused = shop.workshop->test().record_reading(shop.cells[5], typed);
+    REQUIRE_FALSE(refused);
+    CHECK(refused.problem().sentence.find("Nothing was recorded") != std::string::npos);
+    REQUIRE(wait_until([&] { return !told.filter(QStringLiteral("could not be written")).isEmpty(); }));
+    REQUIRE(wait_until([&] { return bays.bays()[0].look == BayLook::lift_out; }, 60'000));
+    CHECK(told.filter(QStringLiteral("could not be written")).size() == 1);
+    CHECK_FALSE(shop.workshop->unit(shop.cells[0])->facts.capacity_ah); // it is not on the disk yet
+    CHECK_FALSE(bays.lift_out(1));
+    disk_is_full = false;
+    bays.flush();
+    CHECK_FALSE(told.filter(QStringLiteral("nothing was lost")).isEmpty());
+    REQUIRE(shop.workshop->unit(shop.cells[0])->facts.capacity_ah);
+    const Id run = bays.bays()[0].run;
+    const LogSamples log = shop.workshop->test().samples(run);
+    for (std::size_t i = 1; i < log.size(); ++i)
+        CHECK(log.time_s[i] - log.time_s[i - 1] < 300); // what the full disk kept back is hours
+    CHECK(static_cast<int>(shop.workshop->test().steps(run).size()) == bays.bays()[0].steps);
+    CHECK(bays.lift_out(1));
+}
+
+TEST_CASE("K3: a damaged chunk in mid run: what cannot be concluded is said, the other bay ends as usual") {
+    Shop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    bays.set_rate(2000);
+    bays.set_sample_interval(20);
+    bays.tester().set_poll_interval(20);
+    QStringList told;
+    QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    for (int b = 1; b <= 2; ++b)
+        REQUIRE(bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick"));
+    REQUIRE(wait_until([&] { return bays.bays()[0].last.time_s > 2000; }));
+    bays.flush();
+    sqlite3* beside = nullptr;
+    REQUIRE(sqlite3_open(shop.file.c_str(), &beside) == SQLITE_OK);
+    const std::string sql = "UPDATE run_chunk SET data = x'00' WHERE run_id = " + std::to_string(bays.bays()[0].run);
+    REQUIRE(sqlite3_exec(beside, sql.c_str(), nullptr, nullptr, nullptr) == SQLITE_OK);
+    sqlite3_close(beside);
+    REQUIRE(wait_until(
+        [&] { return bays.bays()[0].look == BayLook::lift_out && bays.bays()[1].look == BayLook::lift_out; }, 60'000));
+    CHECK_FALSE(told.filter(QStringLiteral("could not be concluded")).isEmpty());
+    CHECK(shop.workshop->unit(shop.cells[1])->facts.capacity_ah);
+    CHECK(static_cast<int>(shop.workshop->test().steps(bays.bays()[0].run).size()) ==
+          bays.bays()[0].steps); // what the tester said is safe
+    CHECK(bays.lift_out(1));
 }

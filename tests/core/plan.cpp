@@ -267,6 +267,18 @@ TEST_CASE("plan: what runs already and what the person insists on stays put") {
     }
 }
 
+TEST_CASE("K15: nothing is planned on a bay that is out of use, not even when it is insisted on") {
+    PlanProblem problem = row_of_modules(4, 7);
+    problem.out_of_use = {false, true, false, false};
+    problem.jobs[3].start_h = 24;
+    problem.jobs[3].bay = 1;
+    problem.jobs[5].bay = 1; // without a time: no bay but this one would ever be looked at
+    const BayPlan plan = planned(problem, {50, false});
+    CHECK(plan.jobs.size() == problem.jobs.size());
+    for (const PlacedJob& job : plan.jobs)
+        CHECK(job.bay != 1);
+}
+
 TEST_CASE("plan: a new plan moves little when little has changed") {
     PlanProblem problem = row_of_modules(4, 3, 7); // jobs that end in the day
     for (PlanJob& job : problem.jobs)

@@ -31,66 +31,9 @@ std::vector<double> amounts_of(const LogSamples& log) {
 
 } // namespace
 
-void discharge_of(const LogSamples& log, std::vector<double>& amount_ah, std::vector<double>& volts) {
-    LogSamples copy = log;
-    const CapacityResult result = measure_capacity(copy);
-    const Step* last = nullptr;
-    for (const Step& step : result.steps)
-        if (step.kind == StepKind::discharge)
-            last = &step;
-    if (last == nullptr)
-        return;
-    double moved = 0;
-    for (std::size_t i = last->first; i <= last->last; ++i) {
-        if (i > last->first)
-            moved -= 0.5 * (copy.current_a[i] + copy.current_a[i - 1]) * (copy.time_s[i] - copy.time_s[i - 1]) /
-                     seconds_per_hour;
-        if (amount_ah.empty() || moved > amount_ah.back()) {
-            amount_ah.push_back(moved);
-            volts.push_back(copy.voltage_v[i]);
-        }
-    }
-}
-
 CurveBand band_of(const std::vector<LogSamples>& siblings, const QString& name) {
     CurveBand band;
-    std::vector<std::pair<std::vector<double>, std::vector<double>>> runs;
-    double longest = 0;
-    for (const LogSamples& log : siblings) {
-        std::vector<double> amount;
-        std::vector<double> volts;
-        discharge_of(log, amount, volts);
-        if (amount.size() < 10)
-            continue;
-        longest = std::max(longest, amount.back());
-        runs.emplace_back(std::move(amount), std::move(volts));
-    }
-    constexpr int points = 120;
-    if (runs.size() < 2)
-        return band;
-    for (int n = 0; n <= points; ++n) {
-        const double at = longest * n / points;
-        double low = 1e9;
-        double high = -1e9;
-        int here = 0;
-        for (const auto& [amount, volts] : runs) {
-            const auto next = std::lower_bound(amount.begin(), amount.end(), at);
-            if (next == amount.end())
-                continue;
-            const auto i = static_cast<std::size_t>(next - amount.begin());
-            const double v =
-                i == 0 ? volts[0]
-                       : volts[i - 1] + (volts[i] - volts[i - 1]) * (at - amount[i - 1]) / (amount[i] - amount[i - 1]);
-            low = std::min(low, v);
-            high = std::max(high, v);
-            ++here;
-        }
-        if (here == 0)
-            break;
-        band.amount_ah.push_back(at);
-        band.low_v.push_back(low);
-        band.high_v.push_back(high);
-    }
+    static_cast<DischargeBand&>(band) = discharge_band(siblings);
     band.name = name;
     return band;
 }
@@ -205,7 +148,9 @@ void RunPlot::draw() {
         std::vector<double> xs;
         std::vector<double> ys;
         if (amount) {
-            discharge_of(curve.samples, xs, ys);
+            DischargeCurve discharge = discharge_curve(curve.samples);
+            xs = std::move(discharge.amount_ah);
+            ys = std::move(discharge.volts);
         } else {
             const auto amounts = what == 3 ? amounts_of(curve.samples) : std::vector<double>();
             const auto& values = what == 0   ? curve.samples.voltage_v

@@ -2,7 +2,7 @@
 // the cutoff, and the band that the unit's siblings made. Drag to pan, wheel to zoom, point to read off.
 #pragma once
 
-#include "core/measure/capacity.h"
+#include "core/measure/discharge_curve.h"
 
 #include <QString>
 #include <QWidget>
@@ -21,8 +21,7 @@ struct RunCurve {
     LogSamples samples;
     bool faint = false; // an earlier run beneath the one that is looked at
 };
-struct CurveBand {
-    std::vector<double> amount_ah, low_v, high_v; // rising amounts of one discharge
+struct CurveBand : DischargeBand {
     QString name;
 };
 
@@ -53,8 +52,6 @@ private:
     bool keep_view_ = false;
 };
 
-// The discharge of a log as amount and voltage; empty when it holds none.
-void discharge_of(const LogSamples& log, std::vector<double>& amount_ah, std::vector<double>& volts);
 // Lowest and highest voltage of the siblings' discharges at each amount.
 CurveBand band_of(const std::vector<LogSamples>& siblings, const QString& name);
 

@@ -3,6 +3,7 @@
 #include "app/parts/bench_clock.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
+#include "app/shell/application.h"
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/library_dialog.h"
@@ -126,6 +127,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
         for (QWidget* widget : findChildren<QWidget*>())
             widget->update();
     });
+    if (auto* application = qobject_cast<Application*>(qApp))
+        connect(application, &Application::went_wrong, this, [this](const QString& sentence) { tell(sentence, true); });
     fill_recent();
     route_->setEnabled(false);
     scan_->setFocus();

@@ -236,7 +236,29 @@ int count_visits(const std::vector<PlacedJob>& jobs) {
     return static_cast<int>(plan_detail::moments_of(jobs).size());
 }
 
-Result<BayPlan> plan_bays(const PlanProblem& problem, const PlanOptions& options, const PlanObserver& observer) {
+namespace {
+
+// Nothing is planned on a bay that is out of use, not even what is insisted on: it is planned as if nobody insisted.
+PlanProblem without_dead_bays(PlanProblem problem) {
+    for (PlanJob& job : problem.jobs) {
+        const auto dead = [&](int bay) {
+            return bay >= 0 && static_cast<std::size_t>(bay) < problem.out_of_use.size() &&
+                   problem.out_of_use[static_cast<std::size_t>(bay)];
+        };
+        if (!job.bay && !(job.start_h && dead(0)))
+            continue;
+        if (dead(job.bay.value_or(0))) {
+            job.bay.reset();
+            job.start_h.reset();
+        }
+    }
+    return problem;
+}
+
+} // namespace
+
+Result<BayPlan> plan_bays(const PlanProblem& as_wanted, const PlanOptions& options, const PlanObserver& observer) {
+    const PlanProblem problem = without_dead_bays(as_wanted);
     if (auto objection = plan_detail::objection_to_problem(problem))
         return *objection;
     const double bound = plan_bound(problem);
@@ -248,7 +270,8 @@ Result<BayPlan> plan_bays(const PlanProblem& problem, const PlanOptions& options
     return as_plan(problem, std::move(best.jobs), bound);
 }
 
-Result<BayPlan> plan_skip_one(const PlanProblem& problem) {
+Result<BayPlan> plan_skip_one(const PlanProblem& as_wanted) {
+    const PlanProblem problem = without_dead_bays(as_wanted);
     if (auto objection = plan_detail::objection_to_problem(problem))
         return *objection;
     Order order = free_jobs(problem);

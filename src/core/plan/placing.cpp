@@ -56,7 +56,8 @@ public:
     void place(std::size_t j, double not_before_h = 0) {
         const PlanJob& job = problem_.jobs[j];
         double t = next(std::max(0.0, not_before_h));
-        while (true) {
+        constexpr double never_h = 1e12; // no bay will ever take it: plan_rules refuses such a problem
+        while (t < never_h) {
             const double end = t + job.duration_h;
             if (const double later = blocked_until(j, t, end); later > t) {
                 t = next(later);

@@ -34,6 +34,11 @@ const char* code(PackTriage triage) {
     return "";
 }
 
+bool is_hazard(GroupState state, const Chemistry& chemistry) {
+    const bool deep = state == GroupState::deep || state == GroupState::dead;
+    return (deep && chemistry.lithium) || state == GroupState::over;
+}
+
 TriageResult triage_groups(const GroupVoltages& voltages, const Chemistry& chemistry) {
     TriageResult result;
     const std::size_t count = voltages.rest_v.size();

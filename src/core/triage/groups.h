@@ -43,6 +43,9 @@ struct TriageResult {
     bool load_round_allowed = true; // never while a group is under its floor
 };
 
+// Whether a group in this state is held apart: deep-discharged lithium, or over its charge limit.
+[[nodiscard]] bool is_hazard(GroupState state, const Chemistry& chemistry);
+
 [[nodiscard]] TriageResult triage_groups(const GroupVoltages& voltages, const Chemistry& chemistry);
 
 } // namespace ingot

@@ -32,7 +32,7 @@ protected:
         QStringList described;
         for (int d = 0; d < duty_count; ++d) {
             const auto duty = static_cast<Duty>(d);
-            draw_duty(painter, QPointF(12, d * row_px + row_px / 2), 20, duty);
+            draw_duty(painter, QPointF(12, d * row_px + row_px / 2.0), 20, duty);
             painter.setPen(colours().ink);
             painter.setFont(type(14));
             painter.drawText(QRectF(30, d * row_px, 90, row_px), Qt::AlignVCenter, wording::duty(duty));

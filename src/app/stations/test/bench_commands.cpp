@@ -114,15 +114,9 @@ void TestStation::ask_bay() {
 }
 
 void TestStation::let_units_wait() {
-    // Packs whose units still lack a capacity, and the units of each.
     std::map<QString, std::vector<Id>> packs;
-    for (const UnitState& unit : workshop().units()) {
-        const Assembly* pack = workshop().pack(unit.record.pack);
-        if (!unit.in_stock() || unit.quarantined || pack == nullptr || bench_->bays().bay_of(unit.record.id) != nullptr)
-            continue;
-        if (!unit.facts.capacity_ah || unit.reference.cells_in_series > 1)
-            packs[QString::fromStdString(pack->label)].push_back(unit.record.id);
-    }
+    for (const auto& [label, units] : bench_->schedule().may_wait())
+        packs[QString::fromStdString(label)] = units;
     if (packs.empty()) {
         emit told(tr("No unit waits for a test."), false);
         return;

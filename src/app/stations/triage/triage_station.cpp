@@ -516,7 +516,7 @@ EvidenceContent TriageStation::evidence() const {
         evidence.limits = {{chemistry->bands.low_below_v * n, Duty::drive},
                            {chemistry->bands.deep_below_v * n, Duty::rest_again}};
         const bool deep = *finding.state == GroupState::deep || *finding.state == GroupState::dead;
-        const bool hazard = (deep && chemistry->lithium) || *finding.state == GroupState::over;
+        const bool hazard = is_hazard(*finding.state, *chemistry);
         evidence.allows = hazard ? Duty::quarantine : Duty::drive;
         content.mark =
             hazard ? Duty::quarantine
@@ -538,6 +538,10 @@ EvidenceContent TriageStation::evidence() const {
         if (deep && chemistry->lithium)
             content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
                                  .arg(figures::volts(chemistry->bands.deep_below_v, 1));
+    } else if (const auto& empty = workshop().triage().groups_taken_out(pack_);
+               group > 0 && std::find(empty.begin(), empty.end(), group) != empty.end()) {
+        content.verdict = tr("Taken out");
+        content.line = tr("Nothing stands in this place. A donor's group or new units go there.");
     } else {
         content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
     }

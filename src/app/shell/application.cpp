@@ -1,0 +1,22 @@
+#include "app/shell/application.h"
+
+#include <exception>
+
+namespace ingot::app {
+
+bool Application::notify(QObject* receiver, QEvent* event) {
+    QString what;
+    try {
+        return QApplication::notify(receiver, event);
+    } catch (const std::exception& exception) {
+        what = QString::fromUtf8(exception.what());
+    } catch (...) {
+        what = tr("an unknown fault");
+    }
+    emit went_wrong(
+        tr("Something went wrong inside Ingot (%1). This step was not finished; everything recorded before is safe.")
+            .arg(what));
+    return true;
+}
+
+} // namespace ingot::app
