@@ -51,7 +51,7 @@ TEST_CASE("Arrows point down") {
     only_layers("sim", {"bench", "core"});
     only_layers("workshop", {"core", "exchange", "store", "bench"});
     only_layers("cli", {"core", "exchange", "workshop"});
-    only_layers("app", {"core", "exchange", "store", "workshop"});
+    only_layers("app", {"core", "exchange", "workshop"});
 }
 
 TEST_CASE("Core includes neither Qt nor SQLite nor input and output") {
@@ -75,11 +75,34 @@ TEST_CASE("Workshop and below have no widgets, views no SQL") {
                 CHECK_FALSE(std::regex_match(
                     include, std::regex("^(QWidget|QApplication|QGui.*|QPainter|QtWidgets.*|QtGui.*)$")));
             }
-    for (const auto& [file, includes] : includes_of("app"))
-        for (const std::string& include : includes) {
-            INFO(file << " includes " << include);
-            CHECK(include.find("SQLite") == std::string::npos);
+    for (const char* face : {"app", "cli"})
+        for (const auto& [file, includes] : includes_of(face))
+            for (const std::string& include : includes) {
+                INFO(file << " includes " << include);
+                CHECK(include.find("SQLite") == std::string::npos);
+            }
+}
+
+TEST_CASE("No type of the store is named above the workshop, and no repository shows SQLite") {
+    const std::regex named("\\bstore::");
+    for (const char* face : {"app", "cli"})
+        for (const auto& entry : fs::recursive_directory_iterator(source / face)) {
+            std::ifstream in(entry.path());
+            for (std::string line; std::getline(in, line);) {
+                INFO(entry.path().string() << ": " << line);
+                CHECK_FALSE(std::regex_search(line, named));
+            }
         }
+    for (const auto& entry : fs::directory_iterator(source / "store")) {
+        const std::string name = entry.path().filename().string();
+        if (entry.path().extension() != ".h" || name == "connection.h" || name == "schema.h")
+            continue;
+        std::ifstream in(entry.path());
+        for (std::string line; std::getline(in, line);) {
+            INFO(name << ": " << line);
+            CHECK(line.find("SQLite") == std::string::npos);
+        }
+    }
 }
 
 TEST_CASE("Stations do not include one another") {

@@ -9,44 +9,26 @@
 #include "exchange/jobs_csv.h"
 #include "exchange/log_csv.h"
 #include "exchange/text_file.h"
+#include "workshop/bay_schedule.h"
 #include "workshop/bench_wording.h"
 
 #include <QDateTime>
 
 #include <fmt/format.h>
-#include <map>
 
 namespace ingot::cli {
 
 namespace {
 
 constexpr qint64 ms_per_hour = 3'600'000;
-constexpr const char* calendar_time = "yyyyMMddTHHmmss";
 
-// One event for each moment at which somebody must be there.
+// The same events as the window's.
 std::string calendar_of(const PlanProblem& problem, const BayPlan& plan, const QDateTime& begin) {
-    std::map<long, std::pair<std::string, std::string>> by_minute; // what is lifted out, what is put in
-    constexpr double minutes = 60;
-    for (const PlacedJob& job : plan.jobs) {
-        const auto line = [&](const char* what) {
-            return fmt::format("{} {} bay {}\n", what, problem.jobs[job.job].unit, job.bay + 1);
-        };
-        by_minute[std::lround(job.lifted_h * minutes)].first += line("Lift out");
-        if (job.start_h >= 0)
-            by_minute[std::lround(job.start_h * minutes)].second += line("Put in");
-    }
-    std::vector<exchange::BenchVisit> visits;
-    constexpr qint64 ms_per_minute = 60'000;
-    constexpr int visit_minutes = 10;
-    visits.reserve(by_minute.size());
-    for (const auto& [minute, what] : by_minute) {
-        const QDateTime at = begin.addMSecs(minute * ms_per_minute);
-        visits.push_back({at.toString(calendar_time).toStdString(),
-                          at.addMSecs(visit_minutes * ms_per_minute).toString(calendar_time).toStdString(),
-                          "At the bench: change units", what.first + what.second});
-    }
-    return exchange::write_calendar(visits,
-                                    QDateTime::currentDateTimeUtc().toString("yyyyMMddTHHmmss").toStdString() + "Z");
+    BaySchedule::Planned planned;
+    planned.begin = begin;
+    planned.problem = problem;
+    planned.plan = plan;
+    return BaySchedule::calendar(planned, QDateTime::currentDateTimeUtc());
 }
 
 } // namespace

@@ -1,12 +1,15 @@
 #include "cli/verbs.h"
 
 #include "exchange/attended_hours.h"
+#include "workshop/workshop.h"
 
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
 #include <QDateTime>
 
+#include <algorithm>
 #include <cstdio>
+#include <filesystem>
 #include <iostream>
 
 namespace {
@@ -25,6 +28,18 @@ int finish(const ingot::Result<ingot::cli::Output>& result, bool json) {
     return std::cout ? 0 : 1;
 }
 
+// What the shipped library holds, one file each.
+std::vector<std::string> chemistry_ids() {
+    std::vector<std::string> out;
+    std::error_code error;
+    for (const auto& file :
+         std::filesystem::directory_iterator(ingot::Workshop::shipped_folder("data") + "/chemistries", error))
+        if (file.path().extension() == ".toml")
+            out.push_back(file.path().stem().string());
+    std::sort(out.begin(), out.end());
+    return out;
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
@@ -40,6 +55,7 @@ int main(int argc, char** argv) {
     bool json = false;
     app.add_flag("--json", json, "Full result as JSON (V, A, Ah, Wh, ohm, s unless the key says otherwise)");
 
+    const auto chemistries = CLI::IsMember(chemistry_ids());
     CapacityArguments capacity_arguments;
     auto* capacity_verb =
         app.add_subcommand("capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)");
@@ -50,7 +66,7 @@ int main(int argc, char** argv) {
     capacity_verb
         ->add_option("--chemistry", capacity_arguments.chemistry,
                      "Chemistry whose test cutoff counts when the log does not tell")
-        ->check(CLI::IsMember({"nmc", "lco", "lfp", "nimh", "nicd", "pb-agm"}));
+        ->check(chemistries);
     capacity_verb->add_option("--cutoff", capacity_arguments.cutoff_v, "End voltage of a complete discharge, V")
         ->check(CLI::PositiveNumber);
 
@@ -95,7 +111,6 @@ int main(int argc, char** argv) {
     auto* triage_verb =
         app.add_subcommand("triage", "What is wrong with a pack, what would settle it, and ways forward");
     constexpr int most_cells_per_unit = 24;
-    const auto chemistries = CLI::IsMember({"nmc", "lco", "lfp", "nimh", "nicd", "pb-agm"});
     triage_verb
         ->add_option("GROUPS", triage_arguments.groups,
                      "Readings: Group, Voltage / V, Condition (rest, end-of-charge, load, stored), Current / A, Days; "

@@ -159,17 +159,27 @@ bool CsvReader::split(std::string_view line, std::vector<std::string_view>& fiel
 Result<bool> CsvReader::next(std::vector<std::string_view>& fields) {
     while (!rest_.empty()) {
         bool ended = false;
-        const std::string_view line = take_line(ended);
+        std::string_view line = take_line(ended);
         if (strip(line).empty())
             continue;
-        const bool closed = split(line, fields);
+        const int begun = line_;
+        bool closed = split(line, fields);
+        // A quoted field may hold line breaks; one that is never closed does not swallow the file.
+        constexpr int most_lines = 100;
+        while (!closed && ended && !rest_.empty() && line_ - begun < most_lines) {
+            const std::string_view more = take_line(ended);
+            line = {line.data(), static_cast<std::size_t>(more.data() + more.size() - line.data())};
+            closed = split(line, fields);
+        }
         const std::size_t want = header_.size();
-        if (!ended && (!closed || fields.size() < want)) {
+        if (!ended && begun == line_ && (!closed || fields.size() < want)) {
             dialect_.last_line_dropped = true;
             return false;
         }
-        if (!closed)
-            return problem("a quote is never closed on this line. Remove it or close it.");
+        if (!closed) {
+            line_ = begun;
+            return problem("a quote that is opened on this line is never closed. Remove it or close it.");
+        }
         while (fields.size() > want && fields.back().empty())
             fields.pop_back();
         if (fields.size() != want)

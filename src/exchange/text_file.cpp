@@ -3,10 +3,12 @@
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
+#include <fcntl.h>
 #include <filesystem>
 #include <fstream>
 #include <iostream>
 #include <iterator>
+#include <unistd.h>
 
 namespace ingot::exchange {
 
@@ -33,23 +35,29 @@ Result<std::string> read_text(const std::string& path) {
     return text;
 }
 
+// The bytes are on the disk before the old file gives way, and the folder knows the new one.
 Result<std::string> write_text(const std::string& path, const std::string& text) {
     const std::string part = path + ".part";
-    {
-        std::ofstream file(part, std::ios::binary | std::ios::trunc);
-        file << text;
-        file.flush();
-        if (!file) {
-            std::remove(part.c_str());
-            return Problem{path, 0,
-                           std::string("cannot be written: ") + std::strerror(errno) + ". Choose another place."};
-        }
-    }
+    const auto failed = [&](const std::string& why) {
+        std::remove(part.c_str());
+        return Problem{path, 0, "cannot be written: " + why + ". Choose another place."};
+    };
+    std::FILE* file = std::fopen(part.c_str(), "wb");
+    if (file == nullptr)
+        return failed(std::strerror(errno));
+    const bool written = std::fwrite(text.data(), 1, text.size(), file) == text.size() && std::fflush(file) == 0 &&
+                         ::fsync(::fileno(file)) == 0;
+    const int error_of_write = errno;
+    if (std::fclose(file) != 0 || !written)
+        return failed(std::strerror(written ? errno : error_of_write));
     std::error_code error;
     std::filesystem::rename(part, path, error);
-    if (error) {
-        std::remove(part.c_str());
-        return Problem{path, 0, "cannot be written: " + error.message() + ". Choose another place."};
+    if (error)
+        return failed(error.message());
+    const auto folder = std::filesystem::absolute(path, error).parent_path();
+    if (const int handle = ::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC); handle >= 0) {
+        (void)::fsync(handle); // some file systems have no such thing
+        ::close(handle);
     }
     return path;
 }

@@ -224,7 +224,7 @@ std::string BaySchedule::calendar(const Planned& planned, const QDateTime& stamp
         const QString unit = QString::fromStdString(planned.problem.jobs[job.job].unit);
         by_moment[at(planned, job.lifted_h)].first +=
             QCoreApplication::translate("BaySchedule", "Lift %1 out of bay %2\n").arg(unit).arg(job.bay + 1);
-        if (job.start_h > 0)
+        if (job.start_h >= 0) // what runs already was put in before
             by_moment[at(planned, job.start_h)].second +=
                 QCoreApplication::translate("BaySchedule", "Put %1 in bay %2\n").arg(unit).arg(job.bay + 1);
     }

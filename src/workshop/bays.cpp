@@ -360,7 +360,8 @@ Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
         [&] {
             const Id id = workshop_.session_.runs.begin(run, record);
             workshop_.session_.runs.leave_queue(unit);
-            workshop_.session_.event("put in a bay", code, "bay " + std::to_string(number) + ", " + protocol->stamp());
+            workshop_.session_.record_event("put in a bay", code,
+                                            "bay " + std::to_string(number) + ", " + protocol->stamp());
             return id;
         },
         changes);

@@ -137,7 +137,7 @@ Result<bool> BuildService::give_up(Id build_id) {
             for (const Id placement : standing)
                 session_.assemblies.end(placement, at, "given up");
             session_.assemblies.set_state(build_id, AssemblyState::given_up);
-            session_.event("build given up", label);
+            session_.record_event("build given up", label);
         },
         changes);
 }

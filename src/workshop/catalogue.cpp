@@ -48,7 +48,7 @@ Result<bool> CatalogueService::keep_text(const std::string& kind, const std::str
     const auto done = session_.step(
         [&] {
             session_.catalogue.add(LibraryRow{kind, name, text, version});
-            session_.event("library text saved", name, "version " + std::to_string(version));
+            session_.record_event("library text saved", name, "version " + std::to_string(version));
             inventory_.set_library(std::move(parsed).value());
         },
         changes);

@@ -117,7 +117,7 @@ Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std
                 session_.assemblies.add(placement);
                 changes.units.insert(placement.unit);
             }
-            session_.event("units reserved", build.label, fmt::format("{} units", placements.size()));
+            session_.record_event("units reserved", build.label, fmt::format("{} units", placements.size()));
             changes.assemblies.insert(id);
             return id;
         },

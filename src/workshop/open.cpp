@@ -97,7 +97,8 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
                 }
             }
             session_.assemblies.set_state(id, rest ? AssemblyState::under_repair : AssemblyState::opened);
-            session_.event(rest ? "pack opened in part" : "pack opened", p.label, fmt::format("{} units", made.size()));
+            session_.record_event(rest ? "pack opened in part" : "pack opened", p.label,
+                                  fmt::format("{} units", made.size()));
         },
         changes);
     if (!done)
@@ -184,7 +185,7 @@ Result<bool> OpenService::set_home(Id id, const std::string& tray, int well) {
     return session_.step(
         [&] {
             session_.units.set_home(id, tray, well);
-            session_.event("unit to tray " + tray + " well " + std::to_string(well), code, before);
+            session_.record_event("unit to tray " + tray + " well " + std::to_string(well), code, before);
         },
         ChangeSet::unit(id));
 }
@@ -222,7 +223,7 @@ Result<bool> OpenService::set_unit_model(Id id, const std::string& model) {
     return session_.step(
         [&] {
             session_.units.set_model(id, model);
-            session_.event("unit's model is " + model, code, "was " + before);
+            session_.record_event("unit's model is " + model, code, "was " + before);
         },
         ChangeSet::unit(id));
 }
@@ -239,7 +240,7 @@ Result<bool> OpenService::recycle_unit(Id id) {
         [&] {
             session_.units.set_recycled(id, session_.now());
             session_.units.set_home(id, "", 0);
-            session_.event("unit to recycling", code, from);
+            session_.record_event("unit to recycling", code, from);
         },
         ChangeSet::unit(id));
 }
@@ -256,7 +257,7 @@ Result<bool> OpenService::take_out_of_recycling(Id id, const std::string& reason
     return session_.step(
         [&] {
             session_.units.set_recycled(id, "");
-            session_.event("unit back from recycling", code, reason);
+            session_.record_event("unit back from recycling", code, reason);
         },
         ChangeSet::unit(id));
 }

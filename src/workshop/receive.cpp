@@ -48,7 +48,7 @@ Result<Id> ReceiveService::add_pack(Assembly pack) {
                 }
                 session_.assemblies.add(content);
             }
-            session_.event("pack received", pack.label);
+            session_.record_event("pack received", pack.label);
             changes.assemblies.insert(id);
             return id;
         },
@@ -78,7 +78,7 @@ Result<bool> ReceiveService::pass_gate(Id id) {
     return session_.step(
         [&] {
             session_.assemblies.pass_gate(id, session_.now());
-            session_.event("gate passed", label);
+            session_.record_event("gate passed", label);
         },
         ChangeSet::assembly(id));
 }
@@ -136,7 +136,7 @@ Result<bool> ReceiveService::open_quarantine(Id unit_id, const std::string& reas
     return session_.step(
         [&] {
             session_.remarks.add(Quarantine{0, 0, unit_id, reason, session_.now(), "", ""});
-            session_.event("quarantine opened", code, reason);
+            session_.record_event("quarantine opened", code, reason);
         },
         ChangeSet::remark(0, unit_id));
 }
@@ -182,7 +182,7 @@ Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::st
     return session_.step(
         [&] {
             session_.assemblies.set_state(id, state);
-            session_.event(std::string("pack to ") + code(state), label, reason);
+            session_.record_event(std::string("pack to ") + code(state), label, reason);
         },
         ChangeSet::assembly(id));
 }

@@ -108,7 +108,7 @@ Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
     return out;
 }
 
-void Session::event(const std::string& what, const std::string& subject, const std::string& detail) {
+void Session::record_event(const std::string& what, const std::string& subject, const std::string& detail) {
     remarks.add(Event{now(), what, subject, detail});
 }
 

@@ -50,7 +50,7 @@ public:
     // Several steps that stand or fall together: `work` takes them one after the other and stops at the first problem.
     Result<bool> batch(const std::function<Result<bool>()>& work);
     // Part of a step that is not a step by itself.
-    void event(const std::string& what, const std::string& subject, const std::string& detail = {});
+    void record_event(const std::string& what, const std::string& subject, const std::string& detail = {});
 
 signals:
     void committed(const ingot::ChangeSet& changes); // the inventory listens

@@ -21,7 +21,7 @@ Result<bool> SortService::save_rules() {
         [&] {
             session_.catalogue.add(
                 LibraryRow{"rule-sets", next.id + ".toml", exchange::write_rule_set(next), next.version});
-            session_.event("rule set saved", next.stamp());
+            session_.record_event("rule set saved", next.stamp());
             inventory_.set_rules(next, true);
         },
         changes);

@@ -140,7 +140,7 @@ Result<Id> TestService::import_log(Id unit_id, const exchange::ImportedLog& log,
                 m.run = id;
                 session_.measurements.add(m);
             }
-            session_.event("log imported", u->code(), file);
+            session_.record_event("log imported", u->code(), file);
             return id;
         },
         ChangeSet::unit(unit_id));

@@ -378,8 +378,8 @@ Result<bool> TriageService::move_group(Id from, int group, Id into, int place) {
                 session_.assemblies.end(makes_room, at, "replaced");
             session_.assemblies.add(now);
             session_.remarks.add(PackNote{0, into, NoteKind::replaced, place, from_label, at});
-            session_.event("group moved", into_label,
-                           fmt::format("group {} of {} to place {}", group, from_label, place));
+            session_.record_event("group moved", into_label,
+                                  fmt::format("group {} of {} to place {}", group, from_label, place));
         },
         changes);
 }

@@ -87,3 +87,22 @@ TEST_CASE("What is written is read back") {
     CHECK(csv_number(0.1) == "0.1");
     CHECK(csv_number({}).empty());
 }
+
+TEST_CASE("K16: what csv_line writes is read back, line breaks and all; an open quote does not swallow the file") {
+    const std::string text = csv_line({"Name", "Note"}) +
+                             csv_line({"a", "first line\nsecond, \"quoted\" line\r\nthird"}) + csv_line({"b", "plain"});
+    auto reader = CsvReader::open(text, "f.csv");
+    REQUIRE(reader);
+    std::vector<std::string_view> fields;
+    REQUIRE(reader.value().next(fields).value());
+    CHECK(fields[1] == "first line\nsecond, \"quoted\" line\r\nthird");
+    REQUIRE(reader.value().next(fields).value());
+    CHECK(fields[0] == "b");
+    CHECK(reader.value().line() == 5);
+    CHECK_FALSE(reader.value().next(fields).value());
+    const std::string broken = "Name,Note\na,\"open\nb,plain\nc,plain\n";
+    auto objecting = CsvReader::open(broken, "f.csv");
+    const auto next = objecting.value().next(fields);
+    REQUIRE_FALSE(next);
+    CHECK(next.problem().line == 2);
+}

@@ -46,6 +46,13 @@ private:
 };
 
 MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::match, parent) {
+    job_ = new Job(this);
+    connect(job_, &Job::failed, this, [this](const Problem& problem) {
+        progress_->hide();
+        stop_->setEnabled(false);
+        show_pool_size();
+        emit told(QString::fromStdString(problem.text()), true);
+    });
     search_ = add_command(tr("&Search"), QKeySequence(tr("F9")), tr("Choose and group the units"),
                           [this] { start_search(); });
     stop_ = add_command(tr("St&op"), QKeySequence(tr("F10")), tr("Stop the search; the best so far stays"),
@@ -107,12 +114,6 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         way_ = row;
         show_found();
     });
-}
-
-MatchStation::~MatchStation() {
-    stop_wanted_ = true;
-    if (worker_.joinable())
-        worker_.join();
 }
 
 QWidget* MatchStation::make_choices() {
@@ -291,21 +292,14 @@ void MatchStation::show_pool_size() {
         pool_words_->setText(words + tr(": too few. Allow more duties or models, or test more units."));
 }
 
-void MatchStation::join() {
-    if (worker_.joinable())
-        worker_.join();
-}
-
 void MatchStation::stop_search() {
-    stop_wanted_ = true;
+    job_->stop();
 }
 
 void MatchStation::start_search() {
     if (searching())
         return;
-    stop_wanted_ = true;
-    join(); // what other steps would buy is not waited for
-    searching_ = true;
+    job_->drop(); // what other steps would buy is not waited for
     auto found = std::make_shared<Found>();
     found->units = workshop().match().pool(filter());
     // A locked unit is used whatever the filter says.
@@ -323,75 +317,66 @@ void MatchStation::start_search() {
         if (excluded_.contains(found->units[i]))
             found->problem.excluded.push_back(i);
     }
-    stop_wanted_ = false;
-    const int run = ++run_;
     progress_->setValue(0);
     progress_->show();
     search_->setEnabled(false);
     stop_->setEnabled(true);
     reserve_->setEnabled(false);
-    worker_ = std::thread([this, run, found] {
-        for (const MatchWay way : ways) {
-            const MatchObserver observer = [this, run, found](const MatchProgress& progress) {
-                if (progress.best != nullptr) {
-                    auto interim = std::make_shared<MatchResult>(*progress.best);
-                    const double share = progress.share_done;
-                    QMetaObject::invokeMethod(
-                        this,
-                        [this, run, found, interim, share] {
-                            if (run != run_)
-                                return;
-                            progress_->setValue(static_cast<int>(share * 100));
-                            show_interim(found->problem, *interim);
-                        },
-                        Qt::QueuedConnection);
-                }
-                return !stop_wanted_.load();
-            };
-            const auto result = match(found->problem, way, way == MatchWay::search ? observer : MatchObserver{});
-            WayRow row;
-            row.way = way;
-            if (result)
-                row.result = result.value();
-            else
-                row.problem = QString::fromStdString(result.problem().sentence);
-            found->rows.push_back(std::move(row));
-        }
-        const MatchProblem base = found->problem; // from here on `found` belongs to the GUI thread
-        QMetaObject::invokeMethod(
-            this,
-            [this, run, found] {
-                if (run == run_)
-                    take_found(found);
-            },
-            Qt::QueuedConnection);
-        // Then, unhurried, what the other steps of the control would buy.
-        for (std::size_t i = 0; i < give_ups.size() && !stop_wanted_; ++i) {
-            if (give_ups[i] == base.give_up)
-                continue;
-            MatchProblem other = base;
-            other.give_up = give_ups[i];
-            other.effort = 0.5;
-            const auto result =
-                match(other, MatchWay::search, [this](const MatchProgress&) { return !stop_wanted_.load(); });
-            if (!result || stop_wanted_)
-                break;
-            const std::optional<double> spread = result.value().conductance_spread;
-            QMetaObject::invokeMethod(
-                this,
-                [this, run, i, spread] {
-                    if (run != run_)
-                        return;
-                    spreads_[i] = spread;
-                    bought_->set(spreads_, give_up_->chosen());
-                },
-                Qt::QueuedConnection);
-        }
-    });
+    job_->begin<bool>(
+        [this, found](const Job::Token& token) {
+            search_all_ways(*found, token);
+            const MatchProblem base = found->problem; // from here on `found` belongs to the window's thread
+            token.tell([this, found] {
+                job_->answered();
+                take_found(found);
+            });
+            see_other_steps(base, token);
+            return true;
+        },
+        [](const bool&) {});
+}
+
+// On the job's thread; touches only `found` and what it tells.
+void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
+    for (const MatchWay way : ways) {
+        const MatchObserver observer = [&](const MatchProgress& progress) {
+            if (progress.best != nullptr)
+                token.tell([this, problem = found.problem, interim = *progress.best, share = progress.share_done] {
+                    progress_->setValue(static_cast<int>(share * 100));
+                    show_interim(problem, interim);
+                });
+            return token.wanted();
+        };
+        const auto result = match(found.problem, way, way == MatchWay::search ? observer : MatchObserver{});
+        WayRow row;
+        row.way = way;
+        if (result)
+            row.result = result.value();
+        else
+            row.problem = QString::fromStdString(result.problem().sentence);
+        found.rows.push_back(std::move(row));
+    }
+}
+
+// Unhurried, what the other steps of the control would buy.
+void MatchStation::see_other_steps(const MatchProblem& base, const Job::Token& token) {
+    for (std::size_t i = 0; i < give_ups.size() && token.wanted(); ++i) {
+        if (give_ups[i] == base.give_up)
+            continue;
+        MatchProblem other = base;
+        other.give_up = give_ups[i];
+        other.effort = 0.5;
+        const auto result = match(other, MatchWay::search, [&](const MatchProgress&) { return token.wanted(); });
+        if (!result || !token.wanted())
+            break;
+        token.tell([this, i, spread = result.value().conductance_spread] {
+            spreads_[i] = spread;
+            bought_->set(spreads_, give_up_->chosen());
+        });
+    }
 }
 
 void MatchStation::take_found(const std::shared_ptr<Found>& found) {
-    searching_ = false;
     progress_->hide();
     stop_->setEnabled(false);
     found_ = found;
@@ -554,7 +539,7 @@ void MatchStation::reserve() {
                                                ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
     if (!fine(id))
         return;
-    stop_wanted_ = true;
+    job_->drop();
     bought_->clear();
     found_.reset();
     answer_.reset();

@@ -3,11 +3,10 @@
 #pragma once
 
 #include "app/stations/station.h"
+#include "workshop/job.h"
 
-#include <atomic>
 #include <mutex>
 #include <set>
-#include <thread>
 
 class QCheckBox;
 class QComboBox;
@@ -29,7 +28,6 @@ class MatchStation : public StationView {
     Q_OBJECT
 public:
     explicit MatchStation(Workshop& workshop, QWidget* parent = nullptr);
-    ~MatchStation() override;
     void refresh() override;
     bool take_line(const QString& line) override;
     [[nodiscard]] QString scan_hint() const override { return tr("a unit label locks or frees it"); }
@@ -38,7 +36,7 @@ public:
     void pose() override;
     void start_search();
     void stop_search();
-    [[nodiscard]] bool searching() const { return searching_; }
+    [[nodiscard]] bool searching() const { return job_->busy(); }
     [[nodiscard]] bool has_answer() const { return answer_.has_value(); }
     [[nodiscard]] const std::optional<MatchResult>& answer() const { return answer_; }
     [[nodiscard]] LevelView* level_view() const { return level_; }
@@ -55,9 +53,10 @@ private:
     QWidget* make_choices();
     [[nodiscard]] PoolFilter filter() const;
     [[nodiscard]] double give_up() const;
-    void join();
     void show_pool_size();
     void show_interim(const MatchProblem& problem, const MatchResult& result);
+    void search_all_ways(Found& found, const Job::Token& token);
+    void see_other_steps(const MatchProblem& base, const Job::Token& token);
     void take_found(const std::shared_ptr<Found>& found);
     void show_found();
     void show_figures(const MatchResult& result);
@@ -95,10 +94,7 @@ private:
     std::shared_ptr<Found> found_;
     std::optional<MatchResult> answer_; // of the chosen way
     int way_ = 3;
-    std::thread worker_;
-    bool searching_ = false; // the worker may go on to see what other steps of the control would buy
-    std::atomic<bool> stop_wanted_{false};
-    int run_ = 0;
+    Job* job_ = nullptr; // goes on after its answer, to see what other steps of the control would buy
     bool filling_ = false;
     bool stale_ = false; // choices changed since the answer
 };

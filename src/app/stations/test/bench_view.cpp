@@ -9,6 +9,7 @@
 #include "app/theme/theme.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
 
 #include <QComboBox>
 #include <QCoreApplication>
@@ -90,6 +91,11 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         stack_->addWidget(panel);
     }
     outer->addWidget(stack_, 1);
+    job_ = new Job(this);
+    connect(job_, &Job::failed, this, [this](const Problem& problem) {
+        planning_ = false;
+        say_of_plan(QString::fromStdString(problem.text()));
+    });
     repaint_ = new QTimer(this);
     repaint_->setSingleShot(true);
     connect(repaint_, &QTimer::timeout, this, [this] {
@@ -140,12 +146,6 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     if (!remembered.empty() && workshop.writable() && bays_.left_running())
         attach(remembered);
     refresh();
-}
-
-BenchView::~BenchView() {
-    stop_ = true;
-    if (worker_.joinable())
-        worker_.join();
 }
 
 void BenchView::add_command_button(QAction* command) {
@@ -394,15 +394,12 @@ void BenchView::show_curves() {
 }
 
 void BenchView::plan() {
-    stop_ = true;
-    if (worker_.joinable())
-        worker_.join();
-    stop_ = false;
+    job_->drop();
     auto planned = std::make_shared<BaySchedule::Planned>(schedule_.problem(QDateTime::currentDateTime(), planned_));
     plan_stale_ = false;
-    const int run = ++plan_run_;
     if (planned->problem.jobs.empty()) {
         planned_.reset();
+        planning_ = false;
         lanes_->set(std::nullopt);
         say_of_plan(tr("Nothing waits. Let units wait for a bay, then plan."));
         emit changed();
@@ -411,28 +408,21 @@ void BenchView::plan() {
     }
     planning_ = true;
     say_of_plan(tr("Planning %n units …", nullptr, static_cast<int>(planned->problem.jobs.size())));
-    worker_ = std::thread([this, planned, run] {
-        const auto solved = plan_bays(planned->problem, {}, [this](double) { return !stop_.load(); });
-        QString objection;
-        if (solved)
+    using Solved = Result<BayPlan>;
+    job_->begin<Solved>(
+        [problem = planned->problem](const Job::Token& token) {
+            return plan_bays(problem, {}, [&](double) { return token.wanted(); });
+        },
+        [this, planned](const Solved& solved) {
+            planning_ = false;
+            if (!solved) {
+                say_of_plan(QString::fromStdString(solved.problem().sentence));
+                emit told(QString::fromStdString(solved.problem().sentence), true);
+                return;
+            }
             planned->plan = solved.value();
-        else
-            objection = QString::fromStdString(solved.problem().sentence);
-        QMetaObject::invokeMethod(
-            this,
-            [this, planned, run, objection] {
-                if (run != plan_run_)
-                    return;
-                if (!objection.isEmpty()) {
-                    planning_ = false;
-                    say_of_plan(objection);
-                    emit told(objection, true);
-                    return;
-                }
-                take_plan(planned, run);
-            },
-            Qt::QueuedConnection);
-    });
+            take_plan(*planned);
+        });
 }
 
 void BenchView::say_of_plan(const QString& words) {
@@ -444,11 +434,8 @@ void BenchView::show_plan_words() {
     plan_words_->setText(page() == Page::plan ? plan_said_ : QString());
 }
 
-void BenchView::take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, int run) {
-    if (run != plan_run_)
-        return;
-    planning_ = false;
-    planned_ = *planned;
+void BenchView::take_plan(const BaySchedule::Planned& planned) {
+    planned_ = planned;
     lanes_->set(planned_);
     const BayPlan& plan = planned_->plan;
     QString words =

@@ -5,9 +5,7 @@
 #include "app/parts/bench_clock.h"
 #include "app/stations/station.h"
 #include "workshop/bay_schedule.h"
-
-#include <atomic>
-#include <thread>
+#include "workshop/job.h"
 
 class QComboBox;
 class QHBoxLayout;
@@ -28,7 +26,6 @@ public:
     enum class Page { unit, curves, plan, conditioning };
     // `unit_page` is shown as the first page.
     BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent = nullptr);
-    ~BenchView() override;
 
     [[nodiscard]] Bays& bays() { return bays_; }
     [[nodiscard]] BaySchedule& schedule() { return schedule_; }
@@ -77,7 +74,7 @@ signals:
 private:
     void show_curves();
     void show_head();
-    void take_plan(const std::shared_ptr<BaySchedule::Planned>& planned, int run);
+    void take_plan(const BaySchedule::Planned& planned);
     void say_of_plan(const QString& words);
     void show_plan_words();
     [[nodiscard]] QStringList capacity_notes() const;
@@ -104,11 +101,9 @@ private:
     QStringList capacity_notes_; // of the unit
     int alarm_bay_ = 0;          // stopped by itself, and nothing was chosen since
     std::optional<BaySchedule::Planned> planned_;
-    std::thread worker_;
-    std::atomic<bool> stop_{false};
+    Job* job_ = nullptr;
     bool planning_ = false;
     bool plan_stale_ = false;
-    int plan_run_ = 0;
     QDateTime told_to_come_;
 };
 

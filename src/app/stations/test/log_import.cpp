@@ -56,29 +56,21 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     steps_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored); // takes what is left, asks for no more
     steps_->setAccessibleName(tr("Steps of the log"));
     layout->addWidget(steps_, 2);
+    job_ = new Job(this);
+    connect(job_, &Job::failed, this, [this](const Problem& problem) {
+        clear();
+        emit failed(QString::fromStdString(problem.text()));
+    });
     connect(stop_button, &PressButton::clicked, this, &LogImport::stop);
     clear();
 }
 
-LogImport::~LogImport() {
-    stop_ = true;
-    if (worker_.joinable())
-        worker_.join();
-}
-
-void LogImport::join() {
-    if (worker_.joinable())
-        worker_.join();
-}
-
 void LogImport::stop() {
-    stop_ = true;
+    job_->stop();
 }
 
 void LogImport::clear() {
-    stop_ = true;
-    join();
-    ++run_;
+    job_->drop();
     log_.reset();
     plot_->clear();
     plot_->hide();
@@ -100,56 +92,47 @@ void LogImport::read(const QString& path, const CapacityOptions& options) {
     words_->setText(tr("Reading %1…").arg(file_));
     progress_->setValue(0);
     busy_->show();
-    stop_ = false;
-    const int run = run_;
-    worker_ = std::thread([this, run, name = path.toStdString(), options] {
-        // What the thread found goes back to the GUI thread in one message.
-        struct Answer {
-            std::unique_ptr<exchange::ImportedLog> log;
-            CapacityResult result;
-            ResistanceResult resistance;
-            QString problem;
-        };
-        auto answer = std::make_shared<Answer>();
-        const auto text = exchange::read_text(name);
-        if (!text) {
-            answer->problem = QString::fromStdString(text.problem().text());
-        } else {
-            auto log = exchange::read_log(text.value(), name, [this](double share) {
-                QMetaObject::invokeMethod(
-                    progress_, [this, share] { progress_->setValue(static_cast<int>(share * 100)); },
-                    Qt::QueuedConnection);
-                return !stop_.load();
+    struct Answer {
+        std::shared_ptr<exchange::ImportedLog> log;
+        CapacityResult result;
+        ResistanceResult resistance;
+        QString problem;
+    };
+    job_->begin<Answer>(
+        [progress = progress_, name = path.toStdString(), options](const Job::Token& token) {
+            Answer answer;
+            const auto text = exchange::read_text(name);
+            if (!text) {
+                answer.problem = QString::fromStdString(text.problem().text());
+                return answer;
+            }
+            auto log = exchange::read_log(text.value(), name, [&](double share) {
+                token.tell([progress, share] { progress->setValue(static_cast<int>(share * 100)); });
+                return token.wanted();
             });
             if (!log) {
-                answer->problem = QString::fromStdString(log.problem().text());
-            } else {
-                answer->log = std::make_unique<exchange::ImportedLog>(std::move(log).value());
-                answer->result = measure_capacity(answer->log->samples, options);
-                LogSamples samples = answer->log->samples; // may be turned while it is measured
-                answer->resistance = measure_resistance(samples);
+                answer.problem = QString::fromStdString(log.problem().text());
+                return answer;
             }
-        }
-        QMetaObject::invokeMethod(
-            this,
-            [this, run, answer] {
-                if (run != run_)
-                    return;
-                join();
-                busy_->hide();
-                if (!answer->log) {
-                    clear();
-                    emit failed(answer->problem);
-                    return;
-                }
-                log_ = std::move(answer->log);
-                result_ = answer->result;
-                resistance_ = answer->resistance;
-                show_preview();
-                emit finished();
-            },
-            Qt::QueuedConnection);
-    });
+            answer.log = std::make_shared<exchange::ImportedLog>(std::move(log).value());
+            answer.result = measure_capacity(answer.log->samples, options);
+            LogSamples samples = answer.log->samples; // may be turned while it is measured
+            answer.resistance = measure_resistance(samples);
+            return answer;
+        },
+        [this](const Answer& answer) {
+            busy_->hide();
+            if (!answer.log) {
+                clear();
+                emit failed(answer.problem);
+                return;
+            }
+            log_ = answer.log;
+            result_ = answer.result;
+            resistance_ = answer.resistance;
+            show_preview();
+            emit finished();
+        });
 }
 
 void LogImport::show_preview() {

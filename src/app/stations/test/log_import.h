@@ -3,12 +3,10 @@
 
 #include "core/measure/resistance.h"
 #include "exchange/log_csv.h"
+#include "workshop/job.h"
 #include "workshop/workshop.h"
 
 #include <QWidget>
-
-#include <atomic>
-#include <thread>
 
 class QLabel;
 class QProgressBar;
@@ -23,13 +21,12 @@ class LogImport : public QWidget {
     Q_OBJECT
 public:
     explicit LogImport(QWidget* parent = nullptr);
-    ~LogImport() override;
     // Reads off the GUI thread.
     void read(const QString& path, const CapacityOptions& options);
     void stop();
     void clear();
     [[nodiscard]] bool ready() const { return log_ != nullptr; }
-    [[nodiscard]] bool reading() const { return worker_.joinable(); }
+    [[nodiscard]] bool reading() const { return job_->busy(); }
     [[nodiscard]] const exchange::ImportedLog& log() const { return *log_; }
     [[nodiscard]] const CapacityResult& result() const { return result_; }
     [[nodiscard]] const ResistanceResult& resistance() const { return resistance_; }
@@ -43,7 +40,6 @@ signals:
 
 private:
     void show_preview();
-    void join();
 
     QLabel* words_ = nullptr;
     QLabel* outcome_ = nullptr;
@@ -54,12 +50,10 @@ private:
     QProgressBar* progress_ = nullptr;
     QString file_;
     std::string written_at_;
-    std::unique_ptr<exchange::ImportedLog> log_;
+    std::shared_ptr<const exchange::ImportedLog> log_;
     CapacityResult result_;
     ResistanceResult resistance_;
-    std::thread worker_;
-    std::atomic<bool> stop_{false};
-    int run_ = 0; // answers of an earlier read are ignored
+    Job* job_ = nullptr;
 };
 
 } // namespace ingot::app

@@ -1,9 +1,9 @@
 #include "app/stations/triage/donors_dialog.h"
 
-#include "app/parts/beside.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
 
 #include <QCheckBox>
 #include <QCoreApplication>
@@ -105,7 +105,9 @@ public:
         connect(one_model_, &QCheckBox::toggled, this, [this] { plan(); });
         connect(to_open_, &PressButton::clicked, this, [this] { send_to_open(); });
         connect(scan_, &QLineEdit::returnPressed, this, [this] { scanned(); });
-        beside_ = new Beside(this);
+        beside_ = new Job(this);
+        connect(beside_, &Job::failed, this,
+                [this](const Problem& problem) { summary_->setText(QString::fromStdString(problem.text())); });
         plan();
         scan_->setFocus();
     }
@@ -162,11 +164,11 @@ private:
         });
         using Planned = Result<DonorPlan>;
         beside_->begin<Planned>(
-            [question, rules, chemistry = *chemistry](const Beside::Wanted& wanted) {
+            [question, rules, chemistry = *chemistry](const Job::Token& token) {
                 constexpr std::chrono::seconds patience(2);
                 const auto until = std::chrono::steady_clock::now() + patience;
                 return plan_donors(question->groups, chemistry, rules,
-                                   [&] { return wanted() && std::chrono::steady_clock::now() < until; });
+                                   [&] { return token.wanted() && std::chrono::steady_clock::now() < until; });
             },
             [this, question](const Planned& planned) { take(*question, planned); });
         show_step();
@@ -287,7 +289,7 @@ private:
     PressButton* to_open_ = nullptr;
     PressButton* stop_ = nullptr;
     QProgressBar* progress_ = nullptr;
-    Beside* beside_ = nullptr;
+    Job* beside_ = nullptr;
     QStringList planned_for_;             // the fields' texts
     std::map<std::string, Id> left_over_; // packs that the plan does not complete
     QTableWidget* table_ = nullptr;

@@ -1,6 +1,5 @@
 #include "app/stations/triage/triage_station.h"
 
-#include "app/parts/beside.h"
 #include "app/parts/panel.h"
 #include "app/parts/reading_boxes.h"
 #include "app/parts/voltage_ladder.h"
@@ -8,6 +7,7 @@
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
 #include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
@@ -24,7 +24,9 @@
 namespace ingot::app {
 
 TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::triage, parent) {
-    weighing_ = new Beside(this);
+    weighing_ = new Job(this);
+    connect(weighing_, &Job::failed, this,
+            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
     round_rest_ = add_command(tr("&Rest round"), QKeySequence(tr("F5")), tr("Read every group at rest"),
                               [this] { start_round(Condition::rest); });
     round_charge_ =
@@ -594,7 +596,7 @@ bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry&
         return false;
     auto* self = const_cast<TriageStation*>(this);
     weighing_->begin<Explained>(
-        [known, chemistry, knowledge = workshop().library().triage](const Beside::Wanted&) {
+        [known, chemistry, knowledge = workshop().library().triage](const Job::Token&) {
             return explain(known, chemistry, knowledge);
         },
         [self, pack = pack_, revision = workshop().triage().known_revision(pack_)](const Explained& made) {

@@ -9,9 +9,12 @@ class QLabel;
 class QLineEdit;
 class QMenu;
 
+namespace ingot {
+class Job;
+}
+
 namespace ingot::app {
 
-class Beside;
 class ChoiceRow;
 class Figure;
 class Panel;
@@ -76,7 +79,7 @@ private:
     QString typed_;
     std::optional<double> refused_minus_; // typed again, it is meant
     bool filling_ = false;
-    Beside* weighing_ = nullptr; // a large case, explained beside the window
+    Job* weighing_ = nullptr; // a large case, explained beside the window
 };
 
 } // namespace ingot::app
