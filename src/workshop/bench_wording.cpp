@@ -53,16 +53,18 @@ QString conditioning_reason(const ConditioningResult& result, double bar_ah) {
     case ConditioningReason::no_cycle:
         return tr("Nothing is measured yet.");
     case ConditioningReason::at_the_bar:
-        return tr("The last full cycle reaches the bar of %1 and does not fall.").arg(bar);
+        return tr("The last full cycle reaches the acceptance limit of %1 and does not fall.").arg(bar);
     case ConditioningReason::by_chance:
-        return tr("The last cycle reached the bar of %1, but the others say that this was chance: run it once more.")
+        return tr("The last cycle reached the acceptance limit of %1, but the others say that this was chance: run it "
+                  "once more.")
             .arg(bar);
     case ConditioningReason::falls:
         return tr("It loses capacity from cycle to cycle.");
     case ConditioningReason::may_fall:
         return tr("The last cycle gave clearly less: one more will tell whether it falls.");
     case ConditioningReason::too_far:
-        return tr("It levels at about %1, under the bar of %2; the chance that it ever gets there is %3.")
+        return tr("Its plateau is about %1, under the acceptance limit of %2; the chance that it ever gets there is "
+                  "%3.")
             .arg(level, bar, probability);
     case ConditioningReason::climbs:
         return tr("It still climbs, towards about %1; the chance that it reaches %2 is %3.")
@@ -122,12 +124,12 @@ QString protocol_objection(const ProtocolObjection& objection, const Protocol& p
         return where + tr("draws %1, more than the unit's rating of %2.")
                            .arg(figures::amperes(objection.value), figures::amperes(objection.limit));
     case ProtocolFault::endless_step:
-        return where + tr("would never end. Give it a voltage, an amount or a time.");
+        return where + tr("would never end. Give it a voltage, a charge or a time.");
     case ProtocolFault::endless_loop:
         return where + tr("the loop must go back, and at most %1 times.").arg(objection.limit);
     case ProtocolFault::no_end_for_nickel:
         return where +
-               tr("a nickel charge needs an end: a fall of voltage, a rise of temperature, an amount or a clock.");
+               tr("a nickel charge needs an end: a fall of voltage, a rise of temperature, a charge or a clock.");
     case ProtocolFault::charges_frozen:
         return tr("Charging under 0 \u00B0C plates lithium: it is refused at %1 \u00B0C. Warm the unit first.")
             .arg(figures::plain(objection.value, 0));
@@ -226,7 +228,7 @@ QString step_end(bench::StepEnd end) {
     case E::rise:
         return tr("It warmed as a full nickel cell does.");
     case E::capacity:
-        return tr("The wanted amount was moved.");
+        return tr("The wanted charge was moved.");
     case E::time:
         return tr("The time of the step was up.");
     case E::hot:

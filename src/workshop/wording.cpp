@@ -219,7 +219,7 @@ QString evidence_name(const Evidence& evidence) {
     case EvidenceKind::voltage:
         return tr("Voltage at rest");
     case EvidenceKind::finding:
-        return tr("Look finding");
+        return tr("Inspection finding");
     case EvidenceKind::overruled:
         return tr("Overruled");
     }
@@ -241,7 +241,7 @@ QString evidence(const Evidence& e) {
         return tr("Self-discharge %1 is far beyond its siblings' (at most %2): neither Drive nor Store.")
             .arg(figures::leak(*e.measured), figures::leak(e.limits.front().value));
     case EvidenceKind::finding:
-        return tr("Look finding: %1.").arg(QString::fromStdString(e.note));
+        return tr("Inspection finding: %1.").arg(QString::fromStdString(e.note));
     case EvidenceKind::overruled:
         return tr("Overruled by hand: %1").arg(QString::fromStdString(e.note));
     case EvidenceKind::voltage:
@@ -250,9 +250,9 @@ QString evidence(const Evidence& e) {
                 .arg(figures::volts(*e.measured), figures::volts(e.limits.back().value));
         if (e.allows == Duty::quarantine)
             return *e.measured < e.limits.front().value
-                       ? tr("%1 at rest is under %2: hold it apart.")
+                       ? tr("%1 at rest is under %2: quarantine.")
                              .arg(figures::volts(*e.measured), figures::volts(e.limits.front().value))
-                       : tr("%1 is over the charge limit: hold it apart.").arg(figures::volts(*e.measured));
+                       : tr("%1 is over the charge limit: quarantine.").arg(figures::volts(*e.measured));
         return tr("%1 at rest is in order.").arg(figures::volts(*e.measured));
     case EvidenceKind::capacity:
         if (!e.relative)

@@ -204,7 +204,7 @@ TEST_CASE(
     }
 }
 
-TEST_CASE("A look finding at Test quarantines the unit, and its home can be changed") {
+TEST_CASE("An inspection finding at Test quarantines the unit, and its home can be changed") {
     Window w;
     w.go(Station::test);
     Id id = 0;
@@ -217,7 +217,7 @@ TEST_CASE("A look finding at Test quarantines the unit, and its home can be chan
         choice->setCurrentIndex(choice->findText(QStringLiteral("Leaking"), Qt::MatchStartsWith));
         QTest::keyClick(dialog, Qt::Key_Return);
     });
-    w.press(QStringLiteral("Note a look finding…"));
+    w.press(QStringLiteral("Note an inspection finding…"));
     CHECK(w.shop().unit(id)->quarantined);
     CHECK(w.shop().unit(id)->verdict.duty == Duty::quarantine);
     CHECK(w.window.told().contains(QStringLiteral("Gloves")));

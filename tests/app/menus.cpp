@@ -158,7 +158,7 @@ TEST_CASE("A log through the dialog, put away again") {
     auto* station = w.view<app::TestStation>(Station::test);
     REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
     const auto runs = w.shop().ledger().counts().runs;
-    command(w, QStringLiteral("Put the log away"));
+    command(w, QStringLiteral("Discard the log"));
     CHECK_FALSE(station->log_import()->ready());
     CHECK(w.shop().ledger().counts().runs == runs);
     command(w, QStringLiteral("Next unit to test"));

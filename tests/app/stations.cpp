@@ -223,7 +223,7 @@ TEST_CASE("Test: a log is previewed, then taken in; a broken one changes nothing
     CHECK(w.shop().unit(id)->code() == QFileInfo(file).completeBaseName().toStdString()); // the file is named after it
     CHECK(w.find<QLabel>("log_outcome")->text().contains(QStringLiteral("Ah")));
     CHECK_FALSE(w.shop().unit(id)->facts.capacity_ah.has_value()); // nothing is recorded yet
-    w.press(QStringLiteral("Take the log in"));
+    w.press(QStringLiteral("Record the log"));
     REQUIRE(w.shop().unit(id)->facts.capacity_ah.has_value());
     CHECK(w.shop().test().runs(id).size() == 1);
     const auto readings = w.shop().ledger().counts().measurements;

@@ -180,9 +180,9 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
         painter.setFont(type(12));
         painter.drawText(QRectF(plot.right() + 4, y_of(ah) - 9, 68, 18), Qt::AlignLeft | Qt::AlignVCenter, words);
     };
-    level_line(row.bar_ah, QPen(c.ink, 2), tr("bar %1").arg(figures::plain(row.bar_ah, 2)), c.ink);
+    level_line(row.bar_ah, QPen(c.ink, 2), tr("limit %1").arg(figures::plain(row.bar_ah, 2)), c.ink);
     if (r.level_ah && std::fabs(y_of(*r.level_ah) - y_of(row.bar_ah)) > 15)
-        level_line(*r.level_ah, QPen(c.brass, 1.5, Qt::DashLine), tr("level %1").arg(figures::plain(*r.level_ah, 2)),
+        level_line(*r.level_ah, QPen(c.brass, 1.5, Qt::DashLine), tr("plateau %1").arg(figures::plain(*r.level_ah, 2)),
                    c.brass_text);
     for (std::size_t i = 0; i < row.cycles.size(); ++i) {
         const ConditioningCycle& cycle = row.cycles[i];

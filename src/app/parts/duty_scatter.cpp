@@ -179,6 +179,17 @@ void DutyScatter::paint_points(QPainter& painter) const {
     }
 }
 
+// Says what the units on the foot lack.
+void DutyScatter::paint_foot_words(QPainter& painter) const {
+    if (!resistance_known() ||
+        std::all_of(points_.begin(), points_.end(), [](const ScatterPoint& p) { return p.resistance_ohm.has_value(); }))
+        return;
+    painter.setFont(type(12));
+    painter.setPen(colours().muted);
+    painter.drawText(QRectF(plot().left() + 6, plot().bottom() - 20, 140, 18), Qt::AlignVCenter,
+                     tr("no resistance read"));
+}
+
 void DutyScatter::paint_histograms(QPainter& painter) const {
     constexpr int bins = 48;
     std::array<int, bins> across{};
@@ -260,6 +271,7 @@ void DutyScatter::paintEvent(QPaintEvent* /*event*/) {
     paint_regions(painter);
     paint_histograms(painter);
     paint_points(painter);
+    paint_foot_words(painter);
     paint_handles(painter);
     painter.setPen(QPen(hasFocus() ? colours().steel : colours().ink, hasFocus() ? 2 : 1));
     painter.setBrush(Qt::NoBrush);

@@ -10,7 +10,7 @@
 namespace ingot::app {
 
 GiveUpBars::GiveUpBars(QWidget* parent) : QWidget(parent) {
-    setToolTip(tr("Conductance spread that is left at 0, 0.1, 0.5 and 1 % given up"));
+    setToolTip(tr("Conductance spread that is left at 0, 0.1, 0.5 and 1 % of the capacity traded"));
     setAccessibleName(tr("What giving up buys"));
 }
 

@@ -57,10 +57,10 @@ void WaysView::paintEvent(QPaintEvent* /*event*/) {
     painter.setFont(type(13));
     painter.drawText(QRectF(name_left * width(), 0, 160, head), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("way of matching"));
-    const QString heads[] = {tr("usable Ah"), tr("capacity"), tr("conductance"), tr("leak mAh/d"), tr("stranded")};
+    const QString heads[] = {tr("usable Ah"), tr("capacity"), tr("conductance"), tr("leak mAh/d"), tr("excess")};
     for (std::size_t i = 0; i < right_edges.size(); ++i)
         painter.drawText(cell(right_edges[i], 130, 0, head), Qt::AlignRight | Qt::AlignVCenter, heads[i]);
-    painter.drawText(cell(0.995, 130, 0, head), Qt::AlignRight | Qt::AlignVCenter, tr("short of bound"));
+    painter.drawText(cell(0.995, 130, 0, head), Qt::AlignRight | Qt::AlignVCenter, tr("gap to bound"));
     double widest = 1e-9;
     for (const WayRow& row : rows_)
         if (row.result)

@@ -173,7 +173,7 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     bar_text_ = sentence({}, bar_);
     bar_text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     bar_row->addWidget(bar_text_, 1);
-    auto* read = new PressButton(tr("Read"), bar_);
+    auto* read = new PressButton(tr("Dismiss"), bar_);
     read->setObjectName(QStringLiteral("message_read"));
     read->setToolTip(tr("Put this message away"));
     connect(read, &PressButton::clicked, this, [this] {

@@ -244,7 +244,8 @@ EvidenceContent BuildStation::evidence() const {
         QString how = tr("Brought in from a file, not matched here.");
         for (const MatchWay way : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
             if (sheet.build.way == code(way))
-                how = tr("Matched by: %1, %2 given up.").arg(wording::way(way), figures::percent(sheet.build.give_up));
+                how = tr("Matched by: %1, %2 of the capacity traded.")
+                          .arg(wording::way(way), figures::percent(sheet.build.give_up));
         content.notes << how;
     }
     content.caution = "build";

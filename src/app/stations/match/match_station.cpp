@@ -85,8 +85,8 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     figures_row->setSpacing(16);
     spread_ = new Figure(tr("spread of the groups"), level_panel, 28);
     usable_ = new Figure(tr("usable"), level_panel);
-    bound_ = new Figure(tr("cannot be better"), level_panel);
-    stranded_ = new Figure(tr("stranded"), level_panel);
+    bound_ = new Figure(tr("upper bound"), level_panel);
+    stranded_ = new Figure(tr("excess"), level_panel);
     figures_row->addWidget(spread_);
     for (Figure* figure : {usable_, bound_, stranded_})
         figures_row->addWidget(figure);
@@ -166,7 +166,7 @@ QWidget* MatchStation::make_choices() {
     panel->body()->addLayout(row);
     auto* second = new QHBoxLayout;
     second->setSpacing(10);
-    second->addWidget(caption(tr("give up"), panel));
+    second->addWidget(caption(tr("capacity to trade"), panel));
     give_up_ = new ChoiceRow(
         {QStringLiteral("0 %"), QStringLiteral("0.1 %"), QStringLiteral("0.5 %"), QStringLiteral("1 %")}, panel);
     give_up_->choose(2);

@@ -195,7 +195,7 @@ QWidget* ReceiveStation::make_form() {
     row->addWidget(field(tr("chemistry"), chemistry_, panel), 3);
     row->addWidget(field(tr("series"), series_, panel), 1);
     row->addWidget(field(tr("parallel"), parallel_, panel), 1);
-    row->addWidget(field(tr("cells a unit"), cells_, panel), 1);
+    row->addWidget(field(tr("cells per unit"), cells_, panel), 1);
     row->addWidget(field(tr("format"), format_, panel), 2);
     panel->body()->addLayout(row);
     auto* second = new QHBoxLayout;

@@ -30,7 +30,7 @@ void TestStation::add_bench_commands() {
                                          constexpr double rate = 60;
                                          bench_->start_simulated(rate);
                                      });
-    add_command(tr("Let the tester &go"), QKeySequence(tr("Ctrl+Alt+G")),
+    add_command(tr("Disconnect the &tester"), QKeySequence(tr("Ctrl+Alt+G")),
                 tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
     add_command(tr("Time of the simulated tester…"), QKeySequence(tr("Ctrl+Alt+Z")),
                 tr("How much faster than the clock its time runs"), [this] {

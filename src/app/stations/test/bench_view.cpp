@@ -553,7 +553,7 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
                  .arg(std::min(bay.done + 1, bay.steps))
                  .arg(bay.steps);
     if (bay.gaps > 0)
-        notes << tr("The log has %1 holes: what it concludes is less certain.").arg(bay.gaps);
+        notes << tr("The log has %1 gaps: what it concludes is less certain.").arg(bay.gaps);
     if (bay.silent)
         notes << tr("The tester does not answer. It watches its own limits.");
     if (bay.capacity_ah && bay.energy_wh) {

@@ -64,16 +64,16 @@ QString shown(const Measurement& reading) {
 TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::test, parent) {
     import_ = add_command(tr("&Import a log…"), QKeySequence(tr("Ctrl+I")),
                           tr("Read a tester's log (CSV) for this unit"), [this] { ask_file(); });
-    take_log_ = add_command(tr("&Take the log in"), QKeySequence(tr("Ctrl+Shift+T")),
+    take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+Shift+T")),
                             tr("Record the log and its capacity for this unit"), [this] { take_log(); });
-    put_away_ = add_command(tr("&Put the log away"), QKeySequence(tr("Ctrl+Shift+X")),
+    put_away_ = add_command(tr("&Discard the log"), QKeySequence(tr("Ctrl+Shift+X")),
                             tr("Leave the log; nothing is recorded"), [this] {
                                 log_->clear();
                                 refresh();
                             });
     strike_ = add_command(tr("&Strike out a reading…"), QKeySequence(tr("Ctrl+Del")),
                           tr("Strike the selected reading out, with a reason"), [this] { strike(); });
-    finding_ = add_command(tr("Note a look &finding…"), QKeySequence(tr("Ctrl+Shift+F")),
+    finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("Ctrl+Shift+F")),
                            tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
     home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("Ctrl+Shift+M")), tr("Tray and well of this unit"),
                         [this] { move_home(); });
@@ -119,7 +119,7 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     days_->setMaximumWidth(54);
     for (const auto& [name, input] : {std::pair<QString, QWidget*>{tr("instrument"), instrument_},
                                       {tr("room \u00B0C"), temperature_},
-                                      {tr("days charged"), days_}}) {
+                                      {tr("days since charge"), days_}}) {
         auto* box = new QVBoxLayout;
         box->setSpacing(0);
         box->addWidget(caption(name, head_));
@@ -393,8 +393,8 @@ void TestStation::note_finding() {
         names << QStringLiteral("%1: %2").arg(QString::fromStdString(finding.name),
                                               wording::consequence(finding.consequence));
     bool ok = false;
-    const QString chosen =
-        QInputDialog::getItem(this, tr("Look finding"), tr("What do you see on this unit?"), names, 0, false, &ok);
+    const QString chosen = QInputDialog::getItem(this, tr("Inspection finding"), tr("What do you see on this unit?"),
+                                                 names, 0, false, &ok);
     if (!ok)
         return;
     const auto& finding = workshop().library().findings[static_cast<std::size_t>(names.indexOf(chosen))];

@@ -524,7 +524,7 @@ EvidenceContent TriageStation::evidence() const {
             hazard ? Duty::quarantine
                    : (finding.outlier || *finding.state != GroupState::working ? Duty::rest_again : Duty::drive);
         content.verdict =
-            hazard ? tr("Hold apart")
+            hazard ? tr("Quarantine")
                    : (finding.outlier
                           ? tr("Stands out")
                           : (*finding.state == GroupState::working ? tr("Working") : wording::state(*finding.state)));
