@@ -138,8 +138,9 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     save(QStringLiteral("bays-dark.png"));
     Theme::instance().apply(Theme::Appearance::light);
     bench.detach();
-    if (auto* read = window.findChild<PressButton*>(QStringLiteral("message_read")))
-        read->click();
+    for (const auto& name : {QStringLiteral("alarm_read"), QStringLiteral("message_read")})
+        for (auto* read = window.findChild<PressButton*>(name); read != nullptr && read->isVisible();)
+            read->click();
     settle([] { return true; });
 }
 

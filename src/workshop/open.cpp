@@ -185,7 +185,9 @@ Result<bool> OpenService::set_home(Id id, const std::string& tray, int well) {
     return session_.step(
         [&] {
             session_.units.set_home(id, tray, well);
-            session_.record_event("unit to tray " + tray + " well " + std::to_string(well), code, before);
+            session_.record_event(tray.empty() ? std::string("unit has no home")
+                                               : "unit to tray " + tray + " well " + std::to_string(well),
+                                  code, before);
         },
         ChangeSet::unit(id));
 }

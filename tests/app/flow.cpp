@@ -14,7 +14,9 @@
 #include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QSpinBox>
+#include <QUndoStack>
 
 #include <random>
 
@@ -242,6 +244,76 @@ TEST_CASE("An inspection finding at Test quarantines the unit, and its home can 
             neighbour = &u;
     move(QStringLiteral("%1 %2").arg(QString::fromStdString(neighbour->record.tray)).arg(neighbour->record.well));
     CHECK(w.window.told().contains(QStringLiteral("already")));
+    // Ctrl+Z is a step of its own: the home before comes back, and both moves stay in the record.
+    const std::string before = w.shop().unit(id)->record.tray;
+    const auto events = [&] { return w.shop().ledger().events_of(w.shop().unit(id)->code()).size(); };
+    const auto moves = events();
+    move(QStringLiteral("Crate 12"));
+    w.window.activateWindow(); // no window manager gives it back after the dialog
+    w.settle();
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().unit(id)->record.tray == before);
+    CHECK(w.shop().unit(id)->record.well == 7);
+    CHECK(events() == moves + 2);
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.shop().unit(id)->record.tray == "Crate");
+    // What stands in its way is said, and the step leaves the stack.
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    REQUIRE(w.shop().open().set_home(neighbour->record.id, "Crate", 12).ok());
+    const int steps = w.window.undo_stack()->count();
+    w.key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.window.told().contains(QStringLiteral("holds")));
+    CHECK(w.window.undo_stack()->count() == steps - 1);
+    CHECK(w.shop().unit(id)->record.tray == before);
+}
+
+TEST_CASE("Ctrl+Z takes back what has an inverse: a pack sent on, a symptom, an overrule") {
+    Window w;
+    const auto back = [&] { w.key(Qt::Key_Z, Qt::ControlModifier); };
+    w.go(Station::triage);
+    auto* packs = w.find<QComboBox>("triage_pack");
+    const Id pack = packs->currentData().toLongLong();
+    REQUIRE(w.shop().pack(pack)->state == AssemblyState::in_triage);
+    w.press(QStringLiteral("Send to Open"));
+    CHECK(w.shop().pack(pack)->state == AssemblyState::to_open);
+    back();
+    CHECK(w.shop().pack(pack)->state == AssemblyState::in_triage);
+    packs->setCurrentIndex(packs->findData(qlonglong{pack}));
+    w.settle();
+
+    const Symptom& symptom = w.shop().library().triage.symptoms.front();
+    const auto noted = [&] {
+        const auto all = w.shop().triage().symptoms_of_pack(pack);
+        return std::find(all.begin(), all.end(), symptom.id) != all.end();
+    };
+    const bool before = noted();
+    auto* menu = w.find<QMenu>("symptoms");
+    w.key(Qt::Key_Y, Qt::ControlModifier | Qt::ShiftModifier);
+    REQUIRE(menu->isVisible());
+    QTest::keyClick(menu, Qt::Key_Down);
+    QTest::keyClick(menu, Qt::Key_Return);
+    w.settle();
+    CHECK(noted() != before);
+    back();
+    CHECK(noted() == before);
+
+    w.go(Station::sort);
+    auto* station = w.view<app::SortStation>(Station::sort);
+    Id unit = 0;
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && u.verdict.duty == Duty::drive && !u.verdict.overruled_from)
+            unit = u.record.id;
+    REQUIRE(unit != 0);
+    REQUIRE(station->show_unit(unit));
+    REQUIRE(w.shop().sort().overrule(unit, Duty::light, "dented after the test").ok());
+    w.settle();
+    w.key(Qt::Key_W, Qt::ControlModifier | Qt::ShiftModifier);
+    CHECK(w.shop().unit(unit)->verdict.duty == Duty::drive);
+    back();
+    CHECK(w.shop().unit(unit)->verdict.duty == Duty::light);
+    const auto overrules = w.shop().inventory().overrules();
+    CHECK(std::any_of(overrules.begin(), overrules.end(),
+                      [&](const Overrule& o) { return o.unit == unit && o.reason == "dented after the test"; }));
 }
 
 TEST_CASE("Two windows on one file: the reader follows nothing, harms nothing") {
@@ -282,6 +354,25 @@ TEST_CASE("K3: an exception never leaves a slot: it is told, and the work goes o
     QTimer::singleShot(0, &w.window, [] { throw std::runtime_error("a chunk is damaged"); });
     w.settle();
     CHECK(w.window.told().contains(QStringLiteral("a chunk is damaged")));
+    // An alarm is not overwritten: answers come and go beside it, a second alarm waits behind it.
+    w.scan(QStringLiteral("no such thing"));
+    CHECK(w.window.told().contains(QStringLiteral("neither a label")));
+    CHECK(w.window.told().contains(QStringLiteral("a chunk is damaged")));
+    for (int i = 0; i < 2; ++i) // told twice, shown once
+        QTimer::singleShot(0, &w.window, [] { throw std::runtime_error("the disk is full"); });
+    w.settle();
+    CHECK(w.window.told().contains(QStringLiteral("a chunk is damaged")));
+    CHECK(w.window.told().contains(QStringLiteral("1 more")));
+    const auto dismiss = [&](const char* name) {
+        QTest::mouseClick(w.find<app::PressButton>(name), Qt::LeftButton);
+        w.settle();
+    };
+    dismiss("alarm_read");
+    CHECK(w.window.told().contains(QStringLiteral("the disk is full")));
+    dismiss("alarm_read");
+    CHECK(w.window.told().startsWith(QStringLiteral("\"no such thing\"")));
+    dismiss("message_read");
+    CHECK(w.window.told().isEmpty());
     w.go(Station::test);
     const Id unit = w.shop().units().front().record.id;
     w.scan(QString::fromStdString(w.shop().unit(unit)->code()));

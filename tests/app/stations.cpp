@@ -333,8 +333,14 @@ TEST_CASE("Match to Build: search, lock, reserve, take by scanning") {
             break;
         }
     CHECK(w.shop().build().sheet(build->build()).taken == 1);
+    w.key(Qt::Key_Z, Qt::ControlModifier); // the take is taken back
+    CHECK(w.shop().build().sheet(build->build()).taken == 0);
+    w.scan(QString::fromStdString(sheet.lines[4].code));
     w.key(Qt::Key_B, Qt::ControlModifier); // put it back
     CHECK(w.shop().build().sheet(build->build()).taken == 0);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().build().sheet(build->build()).taken == 1);
+    w.key(Qt::Key_B, Qt::ControlModifier); // last_ is gone: nothing happens, nothing breaks
     REQUIRE(build->write_pdf_to(QString::fromStdString(w.file("sheet.pdf"))));
     CHECK(Temporary::read(w.file("sheet.pdf")).substr(0, 5) == "%PDF-");
 }

@@ -7,6 +7,7 @@
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/library_dialog.h"
+#include "app/shell/message_bar.h"
 #include "app/shell/pages.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
@@ -123,12 +124,11 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(evidence_, &EvidencePanel::overrule_wanted, this, &MainWindow::overrule);
     connect(&Theme::instance(), &Theme::changed, this, [this] {
         refresh_soon();
-        dress_bar();
         for (QWidget* widget : findChildren<QWidget*>())
             widget->update();
     });
     if (auto* application = qobject_cast<Application*>(qApp))
-        connect(application, &Application::went_wrong, this, [this](const QString& sentence) { tell(sentence, true); });
+        connect(application, &Application::went_wrong, this, &MainWindow::alarm);
     fill_recent();
     route_->setEnabled(false);
     scan_->setFocus();
@@ -166,24 +166,9 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     });
     row->addWidget(hazards_);
     outer->addWidget(top);
-    bar_ = new QWidget(this);
-    bar_->setObjectName(QStringLiteral("message_bar"));
-    auto* bar_row = new QHBoxLayout(bar_);
-    bar_row->setContentsMargins(16, 6, 16, 6);
-    bar_text_ = sentence({}, bar_);
-    bar_text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    bar_row->addWidget(bar_text_, 1);
-    auto* read = new PressButton(tr("Dismiss"), bar_);
-    read->setObjectName(QStringLiteral("message_read"));
-    read->setToolTip(tr("Put this message away"));
-    connect(read, &PressButton::clicked, this, [this] {
-        bar_->hide();
-        scan_->setFocus();
-    });
-    bar_row->addWidget(read);
-    bar_->setAutoFillBackground(true);
-    bar_->hide();
-    outer->addWidget(bar_);
+    messages_ = new MessageBar(this);
+    connect(messages_, &MessageBar::dismissed, this, [this] { scan_->setFocus(); });
+    outer->addWidget(messages_);
 }
 
 void MainWindow::build_menus() {
@@ -244,7 +229,7 @@ StationView* MainWindow::current_view() const {
 }
 
 QString MainWindow::told() const {
-    return bar_->isHidden() ? QString() : bar_text_->text();
+    return messages_->shown();
 }
 
 bool MainWindow::open_file(const QString& path) {
@@ -279,7 +264,7 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     undo_->clear();
     station_menu_->clear();
     workshop_ = std::move(workshop);
-    bar_->hide();
+    messages_->clear();
     connect(workshop_.get(), &Workshop::changed, this, &MainWindow::refresh_soon);
     make_views();
     route_->setEnabled(true);
@@ -324,6 +309,7 @@ void MainWindow::make_views() {
                 scan_->set_hint(now->scan_hint());
         });
         connect(v, &StationView::told, this, &MainWindow::tell);
+        connect(v, &StationView::alarmed, this, &MainWindow::alarm);
         connect(v, &StationView::acknowledged, this, &MainWindow::acknowledged);
         connect(v, &StationView::go_to, this, &MainWindow::go_to);
         connect(v, &StationView::undo_pushed, undo_, &QUndoStack::push);
@@ -412,16 +398,11 @@ void MainWindow::refresh_evidence() {
 }
 
 void MainWindow::tell(const QString& sentence_text, bool objection) {
-    bar_text_->setText(sentence_text);
-    bar_objects_ = objection;
-    dress_bar();
-    bar_->show();
+    messages_->add(objection ? Severity::objection : Severity::note, sentence_text);
 }
 
-void MainWindow::dress_bar() {
-    QPalette palette = QApplication::palette();
-    palette.setColor(QPalette::Window, bar_objects_ ? colours().ember_ground : colours().steel_ground);
-    bar_->setPalette(palette);
+void MainWindow::alarm(const QString& sentence_text) {
+    messages_->add(Severity::alarm, sentence_text);
 }
 
 void MainWindow::take_line(const QString& line) {
@@ -486,8 +467,17 @@ void MainWindow::overrule(Id unit) {
     const auto answer = ask_overrule(this, *state);
     if (!answer)
         return;
-    if (const auto done = workshop_->sort().overrule(unit, answer->duty, answer->reason.toStdString()); !done)
-        tell(QString::fromStdString(done.problem().text()), true);
+    const auto refused = [this](const Problem& problem) { tell(QString::fromStdString(problem.text()), true); };
+    const bool first = !state->verdict.overruled_from.has_value();
+    const QString name = tr("overrule %1").arg(QString::fromStdString(state->code()));
+    const Step overrule = [this, unit, duty = answer->duty, reason = answer->reason.toStdString()] {
+        return workshop_->sort().overrule(unit, duty, reason);
+    };
+    if (const auto done = overrule(); !done)
+        refused(done.problem());
+    else if (first) // over an earlier overrule there is no one way back
+        undo_->push(new StepCommand(
+            name, overrule, [this, unit] { return workshop_->sort().withdraw_overrule(unit); }, refused));
 }
 
 void MainWindow::ask_new() {

@@ -19,6 +19,7 @@ class BenchClock;
 class BenchView;
 class EvidencePanel;
 class PressButton;
+class MessageBar;
 class Route;
 class ScanField;
 class StartPage;
@@ -67,7 +68,7 @@ private:
     void refresh();
     void refresh_evidence();
     void tell(const QString& sentence, bool objection);
-    void dress_bar();
+    void alarm(const QString& sentence);
     void run_command(const QString& words);
     void overrule(Id unit);
     void import_folder();
@@ -79,9 +80,7 @@ private:
     EvidencePanel* evidence_ = nullptr;
     StartPage* start_ = nullptr;
     QStackedWidget* stack_ = nullptr;
-    QWidget* bar_ = nullptr; // message bar
-    QLabel* bar_text_ = nullptr;
-    bool bar_objects_ = false; // an objection, in ember
+    MessageBar* messages_ = nullptr;
     QLabel* name_ = nullptr;
     PressButton* hazards_ = nullptr;
     BenchClock* clock_ = nullptr;

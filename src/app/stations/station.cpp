@@ -23,6 +23,25 @@ QAction* StationView::add_command(const QString& text, const QKeySequence& keys,
     return action;
 }
 
+bool StationView::do_step(const QString& text, const Step& forward, const Step& back) {
+    if (!fine(forward()))
+        return false;
+    emit undo_pushed(new StepCommand(text, forward, back, [this](const Problem& problem) {
+        emit told(QString::fromStdString(problem.text()), true);
+    }));
+    return true;
+}
+
+bool StationView::send_pack(Id pack, AssemblyState state, const QString& text) {
+    const Assembly* record = workshop_.pack(pack);
+    const auto to = [this, pack](AssemblyState where) {
+        return [this, pack, where] { return workshop_.receive().set_state(pack, where); };
+    };
+    if (record == nullptr || !may_follow(state, record->state))
+        return fine(to(state)());
+    return do_step(text.arg(QString::fromStdString(record->label)), to(state), to(record->state));
+}
+
 QString station_name(Station station) {
     const auto tr = [](const char* text) { return QCoreApplication::translate("stations", text); };
     switch (station) {

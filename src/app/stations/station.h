@@ -2,12 +2,11 @@
 #pragma once
 
 #include "app/parts/explanation_bars.h"
+#include "app/stations/step_command.h"
 #include "workshop/workshop.h"
 
 #include <QAction>
 #include <QWidget>
-
-class QUndoCommand;
 
 namespace ingot::app {
 
@@ -64,6 +63,7 @@ signals:
     void evidence_changed();
     void hint_changed();
     void told(const QString& sentence, bool objection); // shown until read
+    void alarmed(const QString& sentence);              // kept until it is read, whatever is told after it
     void acknowledged(const QString& what);             // a reading is durable
     void go_to(ingot::Station station);
     void undo_pushed(QUndoCommand* command);
@@ -76,6 +76,11 @@ protected:
         return result.ok();
     }
     [[nodiscard]] Workshop& workshop() const { return workshop_; }
+
+    // Does `forward`; if it went well, Ctrl+Z does `back`.
+    bool do_step(const QString& text, const Step& forward, const Step& back);
+    // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
+    bool send_pack(Id pack, AssemblyState state, const QString& text);
 
     QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
                          const std::function<void()>& run);

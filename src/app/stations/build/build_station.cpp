@@ -39,8 +39,8 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
     });
     put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
                             tr("The unit taken last goes back to its tray"), [this] {
-                                if (last_ != 0 && fine(this->workshop().build().put_back(build_, last_)))
-                                    last_ = 0;
+                                if (last_ != 0)
+                                    put_back_last();
                             });
     give_up_ = add_command(
         tr("&Give the build up…"), QKeySequence(tr("Ctrl+Shift+G")), tr("Its units go back to stock"), [this] {
@@ -180,6 +180,26 @@ void BuildStation::choose(Id build) {
     emit hint_changed();
 }
 
+Step BuildStation::taking(Id build, Id unit) {
+    return [this, build, unit]() -> Result<bool> {
+        const auto line = workshop().build().take(build, unit);
+        if (!line)
+            return line.problem();
+        return true;
+    };
+}
+
+Step BuildStation::putting_back(Id build, Id unit) {
+    return [this, build, unit] { return workshop().build().put_back(build, unit); };
+}
+
+void BuildStation::put_back_last() {
+    const UnitState* unit = workshop().unit(last_);
+    if (unit != nullptr && do_step(tr("put %1 back").arg(QString::fromStdString(unit->code())),
+                                   putting_back(build_, last_), taking(build_, last_)))
+        last_ = 0;
+}
+
 bool BuildStation::show_unit(Id unit) {
     const Assembly* build = workshop().build_of(build_);
     if (build == nullptr)
@@ -188,11 +208,12 @@ bool BuildStation::show_unit(Id unit) {
         emit told(tr("All units of %1 are taken.").arg(QString::fromStdString(build->label)), false);
         return true;
     }
-    const auto line = workshop().build().take(build_, unit);
-    if (!fine(line))
+    const UnitState* scanned = workshop().unit(unit);
+    const QString code = scanned != nullptr ? QString::fromStdString(scanned->code()) : QString();
+    if (!do_step(tr("take %1").arg(code), taking(build_, unit), putting_back(build_, unit)))
         return true;
     last_ = unit;
-    emit acknowledged(QStringLiteral("taken %1").arg(QString::fromStdString(line.value().code)));
+    emit acknowledged(QStringLiteral("taken %1").arg(code));
     refresh();
     emit evidence_changed();
     emit hint_changed();

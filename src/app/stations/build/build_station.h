@@ -26,6 +26,9 @@ public:
     [[nodiscard]] Id build() const { return build_; }
 
 private:
+    [[nodiscard]] Step taking(Id build, Id unit);
+    [[nodiscard]] Step putting_back(Id build, Id unit);
+    void put_back_last();
     void choose(Id build);
 
     QComboBox* builds_ = nullptr;

@@ -132,7 +132,12 @@ void UnitsDialog::act(QChar letter) {
     if (letter == QLatin1Char('d')) {
         done = workshop_.open().recycle_unit(id);
     } else if (letter == QLatin1Char('m')) {
-        done = workshop_.open().set_unit_model(id, model_->currentData().toString().toStdString());
+        const UnitState* unit = workshop_.unit(id);
+        const QString before = unit != nullptr ? QString::fromStdString(unit->record.model) : QString();
+        const QString after = model_->currentData().toString();
+        done = workshop_.open().set_unit_model(id, after.toStdString());
+        if (done && before != after)
+            emit model_set(id, before, after);
     } else {
         const auto keys = finding_keys(workshop_.library());
         const auto found = std::find_if(keys.begin(), keys.end(), [&](const auto& k) { return k.first == letter; });

@@ -21,6 +21,10 @@ class UnitsDialog : public QDialog {
 public:
     UnitsDialog(QWidget* parent, Workshop& workshop, Id pack);
 
+signals:
+    // Done and recorded; the station keeps the way back.
+    void model_set(ingot::Id unit, const QString& before, const QString& after);
+
 private:
     void fill();
     void act(QChar letter);

@@ -34,6 +34,7 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     units_ = add_command(tr("Look over its u&nits…"), QKeySequence(tr("Ctrl+Alt+L")),
                          tr("Findings by single keys, dead ones straight to recycling"), [this] {
                              UnitsDialog dialog(this, this->workshop(), pack_to_label());
+                             connect(&dialog, &UnitsDialog::model_set, this, &OpenStation::keep_model_step);
                              dialog.exec();
                          });
     trays_ = add_command(tr("&Trays…"), QKeySequence(tr("Ctrl+Alt+T")),
@@ -162,6 +163,18 @@ void OpenStation::refresh() {
 }
 
 // The teardown plan of the pack, ticked step by step.
+void OpenStation::keep_model_step(Id unit, const QString& before, const QString& after) {
+    const auto set = [this, unit](const QString& model) -> Step {
+        return [this, unit, id = model.toStdString()] { return workshop().open().set_unit_model(unit, id); };
+    };
+    const UnitState* state = workshop().unit(unit);
+    if (state == nullptr || before.isEmpty())
+        return;
+    emit undo_pushed(
+        new StepCommand(tr("model of %1").arg(QString::fromStdString(state->code())), set(after), set(before),
+                        [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); }));
+}
+
 void OpenStation::show_steps() {
     const Assembly* pack = workshop().pack(pack_);
     const exchange::TeardownPlan* plan = pack != nullptr ? workshop().open().teardown_plan(*pack) : nullptr;
@@ -182,7 +195,10 @@ void OpenStation::show_steps() {
             box->setFocusPolicy(Qt::TabFocus);
             box->setToolTip(QString::fromStdString(step.caution));
             connect(box, &QCheckBox::clicked, this, [this, id = step.id](bool on) {
-                fine(workshop().open().tick_step(pack_, id, on));
+                const auto tick = [this, pack = pack_, id](bool done) {
+                    return [this, pack, id, done] { return workshop().open().tick_step(pack, id, done); };
+                };
+                do_step(tr("a step of taking apart"), tick(on), tick(!on));
                 emit evidence_changed();
             });
             steps_->addWidget(box);

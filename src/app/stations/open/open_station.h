@@ -28,6 +28,7 @@ public:
     void choose_labels(int sheet, LabelCode kind) { sheet_ = sheet, kind_ = kind; }
 
 private:
+    void keep_model_step(Id unit, const QString& before, const QString& after);
     void choose_pack(Id pack);
     void open_pack();
     void print_labels();

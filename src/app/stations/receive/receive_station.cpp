@@ -50,12 +50,12 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
                        [this] { add_pack(); });
     to_triage_ =
         add_command(tr("Send to &Triage"), QKeySequence(tr("Ctrl+T")), tr("The selected pack goes to Triage"), [this] {
-            if (fine(this->workshop().receive().set_state(selected_, AssemblyState::in_triage)))
+            if (send_pack(selected_, AssemblyState::in_triage, tr("send %1 to Triage")))
                 select(0);
         });
     refuse_ = add_command(tr("&Refuse pack"), QKeySequence(tr("Ctrl+Shift+R")), tr("The selected pack is not taken in"),
                           [this] {
-                              if (fine(this->workshop().receive().set_state(selected_, AssemblyState::refused)))
+                              if (send_pack(selected_, AssemblyState::refused, tr("refuse %1")))
                                   select(0);
                           });
     again_ =

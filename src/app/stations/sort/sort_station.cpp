@@ -65,6 +65,19 @@ private:
 
 } // namespace
 
+void SortStation::withdraw_overrule() {
+    const Step withdraw = [this, unit = unit_] { return workshop().sort().withdraw_overrule(unit); };
+    for (const Overrule& standing : workshop().inventory().overrules())
+        if (standing.unit == unit_)
+            if (const auto duty = duty_from(standing.duty)) {
+                do_step(tr("withdraw an overrule"), withdraw, [this, unit = unit_, to = *duty, why = standing.reason] {
+                    return workshop().sort().overrule(unit, to, why);
+                });
+                return;
+            }
+    fine(withdraw());
+}
+
 SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::sort, parent) {
     save_ = add_command(tr("&Save the limits"), QKeySequence(tr("Ctrl+S")),
                         tr("Keep the moved limits as the rule set's next version"), [this] {
@@ -76,8 +89,7 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
             models_->setCurrentIndex((models_->currentIndex() + 1) % models_->count());
     });
     add_command(tr("&Withdraw an overrule"), QKeySequence(tr("Ctrl+Shift+W")),
-                tr("The rules decide again for the selected unit"),
-                [this] { fine(this->workshop().sort().withdraw_overrule(unit_)); });
+                tr("The rules decide again for the selected unit"), [this] { withdraw_overrule(); });
 
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);

@@ -26,6 +26,7 @@ public:
     void set_limit(bool capacity, int duty, double value);
 
 private:
+    void withdraw_overrule();
     [[nodiscard]] std::string model() const;
     [[nodiscard]] RuleSet with_limit(bool capacity, int duty, double value) const;
 

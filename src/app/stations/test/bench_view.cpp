@@ -121,11 +121,10 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
         if (view.look == BayLook::stopped) { // Evidence shows it, whatever is chosen; what is being scanned stays
             alarm_bay_ = bay;
-            emit told(tr("Bay %1, %2: %3. %4")
-                          .arg(bay)
-                          .arg(QString::fromStdString(view.code), wording::step_end_word(view.stop),
-                               wording::step_end(view.stop)),
-                      true);
+            emit alarmed(tr("Bay %1, %2: %3. %4")
+                             .arg(bay)
+                             .arg(QString::fromStdString(view.code), wording::step_end_word(view.stop),
+                                  wording::step_end(view.stop)));
         }
         if (planned_)
             plan();

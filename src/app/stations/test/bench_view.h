@@ -64,6 +64,7 @@ public:
 
 signals:
     void told(const QString& sentence, bool objection);
+    void alarmed(const QString& sentence);
     void acknowledged(const QString& what);
     void evidence_changed();
     void unit_chosen(qlonglong unit);

@@ -174,6 +174,7 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     whole->addWidget(bench_);
     add_bench_commands();
     connect(bench_, &BenchView::told, this, &TestStation::told);
+    connect(bench_, &BenchView::alarmed, this, &TestStation::alarmed);
     connect(bench_, &BenchView::acknowledged, this, &TestStation::acknowledged);
     connect(bench_, &BenchView::evidence_changed, this, &TestStation::evidence_changed);
     connect(bench_, &BenchView::unit_chosen, this, [this](qlonglong unit) {
@@ -421,7 +422,11 @@ void TestStation::move_home() {
         emit told(tr("\"%1\" is not a tray and a well. Write them like S3 14.").arg(text), true);
         return;
     }
-    fine(workshop().open().set_home(unit_, tray.toStdString(), well));
+    const auto home = [this, id = unit_](const std::string& name, int place) {
+        return [this, id, name, place] { return workshop().open().set_home(id, name, place); };
+    };
+    do_step(tr("home of %1").arg(QString::fromStdString(unit->code())), home(tray.toStdString(), well),
+            home(unit->record.tray, unit->record.well));
 }
 
 void TestStation::next_waiting() {

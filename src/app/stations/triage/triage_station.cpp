@@ -40,7 +40,7 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     add_command(tr("&Stop the round"), QKeySequence(tr("F8")), tr("Leave the reading round"), [this] { stop_round(); });
     to_open_ =
         add_command(tr("Send to &Open"), QKeySequence(tr("Ctrl+Shift+O")), tr("This pack is taken apart"), [this] {
-            if (fine(this->workshop().receive().set_state(pack_, AssemblyState::to_open)))
+            if (send_pack(pack_, AssemblyState::to_open, tr("send %1 to Open")))
                 choose_pack(0);
         });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"), [this] {
@@ -287,8 +287,11 @@ void TriageStation::fill_symptoms() {
         QAction* action = symptom_menu_->addAction(QString::fromStdString(symptom.name));
         action->setCheckable(true);
         action->setChecked(std::find(noted.begin(), noted.end(), symptom.id) != noted.end());
-        connect(action, &QAction::triggered, this, [this, id = symptom.id](bool on) {
-            if (fine(workshop().triage().note_symptom(pack_, id, on)))
+        connect(action, &QAction::triggered, this, [this, id = symptom.id, name = action->text()](bool on) {
+            const auto note = [this, pack = pack_, id](bool noted_now) {
+                return [this, pack, id, noted_now] { return workshop().triage().note_symptom(pack, id, noted_now); };
+            };
+            if (do_step(tr("symptom: %1").arg(name), note(on), note(!on)))
                 emit evidence_changed();
         });
     }
