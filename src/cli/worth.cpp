@@ -5,6 +5,7 @@
 #include "exchange/text_file.h"
 #include "exchange/worth_json.h"
 #include "workshop/triage_wording.h"
+#include "workshop/workshop.h"
 
 #include <fmt/format.h>
 
@@ -15,7 +16,10 @@ Result<Output> worth(const WorthArguments& arguments) {
     const auto text = exchange::read_text(arguments.file);
     if (!text)
         return text.problem();
-    const auto read = exchange::read_worth_case(text.value(), name);
+    const auto library = exchange::read_library(Workshop::shipped_folder("data"));
+    if (!library)
+        return library.problem();
+    const auto read = exchange::read_worth_case(text.value(), name, library.value().usual_worth);
     if (!read)
         return read.problem();
     const auto weighed = weigh_routes(read.value());

@@ -4,6 +4,7 @@
 #include "exchange/protocol_toml.h"
 #include "exchange/text_file.h"
 #include "exchange/toml_tables.h"
+#include "exchange/worth_json.h"
 
 #include <algorithm>
 #include <array>
@@ -16,8 +17,9 @@ namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array<const char*, 10> kinds{"ocv",           "chemistries", "formats", "models",   "rule-sets",
-                                            "look-findings", "cautions",    "triage",  "teardown", "protocols"};
+constexpr std::array<const char*, 12> kinds{"ocv",       "chemistries",   "formats",  "models",
+                                            "rule-sets", "look-findings", "cautions", "triage",
+                                            "teardown",  "protocols",     "practice", "worth"};
 
 OcvCurve parse_curve(const std::string& text, const std::string& file) {
     auto opened = CsvReader::open(text, file);
@@ -225,9 +227,34 @@ TriageKnowledge parse_triage(const TableReader& t) {
     return k;
 }
 
+Practice parse_practice(const TableReader& t) {
+    const auto positive = [](const TableReader& from, const char* key) {
+        const double value = from.number(key);
+        if (!(value > 0))
+            from.fail(fmt::format("\"{}\" must be over 0.", key), from.raw().get(key));
+        return value;
+    };
+    Practice out;
+    const TableReader joining = t.table("joining");
+    out.joining = {positive(joining, "good_v"), positive(joining, "largest_v"), positive(joining, "resistor_below_v"),
+                   positive(joining, "largest_share")};
+    if (!(out.joining.good_v <= out.joining.largest_v && out.joining.largest_v <= out.joining.resistor_below_v))
+        joining.fail("\"good_v\", \"largest_v\" and \"resistor_below_v\" must rise.");
+    const TableReader conditioning = t.table("conditioning");
+    out.conditioning_bar_share = positive(conditioning, "bar_ah") / positive(conditioning, "of_rated_ah");
+    return out;
+}
+
 void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const LibraryText& file) {
     if (file.kind == "ocv") {
         curves[std::filesystem::path(file.name).stem().string()] = parse_curve(file.text, file.name);
+        return;
+    }
+    if (file.kind == "worth") {
+        const auto usual = read_worth_case(file.text, file.name, library.usual_worth);
+        if (!usual)
+            throw Broken{usual.problem()};
+        library.usual_worth = usual.value();
         return;
     }
     const toml::table parsed = parse_toml(file.text, file.name);
@@ -277,6 +304,8 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         }
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
+    } else if (file.kind == "practice") {
+        library.practice = parse_practice(t);
     }
 }
 
@@ -311,7 +340,8 @@ Result<std::vector<LibraryText>> read_library_texts(const std::string& folder) {
         std::error_code error;
         std::vector<std::filesystem::path> files;
         for (std::filesystem::directory_iterator it(path, error), end; !error && it != end; it.increment(error))
-            if (it->path().extension() == ".toml" || it->path().extension() == ".csv")
+            if (it->path().extension() == ".toml" || it->path().extension() == ".csv" ||
+                it->path().extension() == ".json")
                 files.push_back(it->path());
         if (files.empty())
             return Problem{path.string(), 0, "no data file is there. Install Ingot's data folder again."};

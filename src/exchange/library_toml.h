@@ -2,12 +2,14 @@
 // curves as CSV. A broken or missing file is reported with its line.
 #pragma once
 
+#include "core/build/joining.h"
 #include "core/cells/chemistry.h"
 #include "core/cells/model.h"
 #include "core/cells/problem.h"
 #include "core/measure/protocol.h"
 #include "core/sort/duty.h"
 #include "core/triage/explain.h"
+#include "core/worth/worth.h"
 
 #include <map>
 #include <string>
@@ -42,6 +44,12 @@ struct TeardownPlan {
     std::vector<TeardownStep> steps;
 };
 
+// What benches usually do where no standard says it.
+struct Practice {
+    JoinLimits joining;
+    double conditioning_bar_share = 0; // of the rated capacity: a conditioned unit is kept from here on
+};
+
 struct Library {
     std::map<std::string, Chemistry> chemistries;
     std::map<std::string, CellFormat> formats;
@@ -52,6 +60,8 @@ struct Library {
     TriageKnowledge triage;
     std::vector<TeardownPlan> teardown;
     std::map<std::string, Protocol> protocols;
+    Practice practice;
+    WorthCase usual_worth; // prices, hours and outlooks to begin with
 
     [[nodiscard]] const Chemistry* chemistry(const std::string& id) const;
     [[nodiscard]] const CellFormat* format(const std::string& id) const;
@@ -62,8 +72,8 @@ struct Library {
 
 // One file of the library as text, so that a workshop file can keep the copy it was made with.
 struct LibraryText {
-    std::string
-        kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, protocols, ocv
+    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, protocols,
+                      // ocv, practice, worth
     std::string name; // file name
     std::string text;
 };

@@ -92,14 +92,16 @@ std::string read_keys(const Json& object, const std::string& where, const std::v
 
 } // namespace
 
-Result<WorthCase> read_worth_case(std::string_view text, const std::string& file) {
+Result<WorthCase> read_worth_case(std::string_view text, const std::string& file, const WorthCase& usual) {
     const Json json = Json::parse(text, nullptr, false);
     if (json.is_discarded() || !json.is_object())
         return Problem{file, 0, "is not a JSON object. See docs/formats/worth.md for the form."};
-    WorthCase out;
+    WorthCase out = usual;
     auto parts = parts_of(out);
     bool pack = false;
     for (const auto& [name, value] : json.items()) {
+        if (name == "source" && value.is_string()) // where its figures are from, for the reader
+            continue;
         if (name == "outlook") {
             if (!value.is_object())
                 return Problem{file, 0, "\"outlook\" must be an object with one entry for each route."};

@@ -155,9 +155,7 @@ void Bays::conclude(BayView& bay, const UnitState& unit, const Chemistry& chemis
 }
 
 double Bays::bar_of(Id unit) const {
-    // 5.0 Ah of 6.5 Ah: common practice, no source.
-    constexpr double usual_bar = 5.0 / 6.5;
-    return usual_bar * bay_unit(unit).rated_ah;
+    return workshop_.library().practice.conditioning_bar_share * bay_unit(unit).rated_ah;
 }
 
 std::vector<ConditioningRow> Bays::conditioning_rows() const {

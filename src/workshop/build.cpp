@@ -59,7 +59,7 @@ BuildSheet BuildService::sheet(Id id) const {
         return std::pair(a.group, a.place) < std::pair(b.group, b.place);
     });
     for (const auto& group : joining)
-        sheet.joining.push_back(check_joining(group));
+        sheet.joining.push_back(check_joining(group, inventory_.library().practice.joining));
     for (const JoinCheck& check : sheet.joining)
         if (check.difference_v.value_or(0) >= sheet.worst.difference_v.value_or(-1))
             sheet.worst = check;

@@ -188,9 +188,9 @@ Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::st
 }
 
 WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
-    WorthCase out;
+    WorthCase out = inventory_.library().usual_worth;
     if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())
-        if (const auto worth = exchange::read_worth_case(kept, "meta"))
+        if (const auto worth = exchange::read_worth_case(kept, "meta", out))
             out = worth.value();
     const auto kept_share = out.pack.kept_share;
     out.pack = {};

@@ -99,7 +99,7 @@ TEST_CASE("A printed build sheet holds every unit with its tray, the formula and
                                    0.0008, 3.64 + (n == 7 ? 0.2 : 0.0), k == 1});
             joining.push_back({sheet.lines.back().voltage_v, 0.05, 2.6});
         }
-        sheet.joining.push_back(check_joining(joining));
+        sheet.joining.push_back(check_joining(joining, {0.010, 0.050, 0.300, 0.5}));
     }
     const std::string pdf = folder.file("sheet.pdf");
     REQUIRE(app::write_build_sheet(QString::fromStdString(pdf), sheet, QStringLiteral("Test shop"),

@@ -54,10 +54,11 @@ TEST_CASE("K2: a run ends the life of a rest voltage, and joining asks for a fre
     REQUIRE(ran.rest_voltage_v); // still known, and known to be stale
     CHECK(ran.rest_voltage_v->lapse == Lapse::run_since);
     CHECK_FALSE(ran.fresh_voltage_v());
+    const JoinLimits limits{0.010, 0.050, 0.300, 0.5};
     const JoinUnit good{rested.rest_voltage_v, Fact(0.05), 2.6};
     const JoinUnit stale{ran.rest_voltage_v, Fact(0.05), 2.6};
-    CHECK(check_joining(std::vector{good, good}).advice == JoinAdvice::join);
-    const JoinCheck check = check_joining(std::vector{good, stale});
+    CHECK(check_joining(std::vector{good, good}, limits).advice == JoinAdvice::join);
+    const JoinCheck check = check_joining(std::vector{good, stale}, limits);
     CHECK(check.advice == JoinAdvice::unknown);
     CHECK(check.lapsed == 1);
 }

@@ -39,12 +39,14 @@ TEST_CASE("Two cells half a volt apart") {
     CHECK(share_current(groups).current_a[0] == Approx(4.2857).margin(1e-4));
 }
 
-TEST_CASE("Advice before joining") { // limits: common practice, no source
+constexpr JoinLimits limits{0.010, 0.050, 0.300, 0.5}; // common practice, no source
+
+TEST_CASE("Advice before joining") {
     const auto check = [](std::vector<double> volts, double ohm = 0.05, double rated = 2.5) {
         std::vector<JoinUnit> units;
         for (const double v : volts)
             units.push_back({v, ohm, rated});
-        return check_joining(units);
+        return check_joining(units, limits);
     };
     CHECK(check({3.700, 3.705, 3.710}).advice == JoinAdvice::join);
     CHECK(check({3.700, 3.745}).advice == JoinAdvice::within_limit);
@@ -59,8 +61,8 @@ TEST_CASE("Advice before joining") { // limits: common practice, no source
 
 TEST_CASE("Units without a voltage or resistance are asked for") {
     const std::vector<JoinUnit> units{{3.70, 0.05, 2.5}, {{}, 0.05, 2.5}, {3.70, {}, 2.5}};
-    const auto r = check_joining(units);
+    const auto r = check_joining(units, limits);
     CHECK(r.unknown == 2);
     CHECK(r.advice == JoinAdvice::unknown);
-    CHECK(check_joining({}).advice == JoinAdvice::unknown);
+    CHECK(check_joining({}, limits).advice == JoinAdvice::unknown);
 }

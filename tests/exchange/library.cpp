@@ -105,3 +105,25 @@ TEST_CASE("A rule set writes and reads back; limits must loosen") {
     text.replace(at, 20, "least_capacity = 0.1");
     CHECK(parse_rule_set(text, "r.toml").problem().sentence.find("loosen") != std::string::npos);
 }
+
+TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve of its own") {
+    const Library library = read_library(shipped).value();
+    CHECK(library.practice.joining.largest_v == 0.050);
+    CHECK(library.practice.joining.resistor_below_v == 0.300);
+    CHECK(library.practice.conditioning_bar_share == Approx(5.0 / 6.5)); // common practice, no source
+    CHECK(library.usual_worth.outlook[static_cast<std::size_t>(WorthRoute::buy_new)].chance == 0.99);
+    for (const auto& outlook : library.usual_worth.outlook)
+        CHECK(outlook.years > 0);
+    // Half full, an LCO cell rests clearly higher than an NMC cell (handbooks, from memory).
+    CHECK(library.chemistry("lco")->ocv.ocv_at(0.5) > library.chemistry("nmc")->ocv.ocv_at(0.5) + 0.05);
+
+    // A shop's slip is said with its place.
+    auto texts = read_library_texts(shipped).value();
+    for (LibraryText& text : texts)
+        if (text.kind == "practice")
+            text.text.replace(text.text.find("0.300"), 5, "0.030");
+    const auto slip = parse_library(texts);
+    REQUIRE_FALSE(slip.ok());
+    CHECK(slip.problem().where == "practice.toml");
+    CHECK(slip.problem().sentence.find("rise") != std::string::npos);
+}

@@ -4,6 +4,7 @@
 #include "exchange/cycles_csv.h"
 #include "exchange/donors_csv.h"
 #include "exchange/jobs_csv.h"
+#include "exchange/library_toml.h"
 #include "exchange/log_csv.h"
 #include "exchange/strip_drawing_json.h"
 #include "exchange/worth_json.h"
@@ -162,30 +163,32 @@ TEST_CASE("Attended hours as people write them, there and back") {
     }
 }
 
-TEST_CASE("A worth case is read with its defaults, written whole, and read again alike") {
+TEST_CASE("A worth case is read over the usual one, written whole, and read again alike") {
+    const WorthCase usual = read_library(INGOT_SOURCE_DIR "/data").value().usual_worth;
+    CHECK(usual.prices.hour == 20);
     const auto read = read_worth_case(R"({"pack": {"units": 28, "units_to_replace": 4, "unit_wh": 9.4},
         "prices": {"hour": 25.5}, "outlook": {"rebuild": {"years": 6}}})",
-                                      "w.json");
+                                      "w.json", usual);
     REQUIRE(read);
     CHECK(read.value().pack.units == 28);
     CHECK(read.value().prices.hour == 25.5);
     CHECK(read.value().outlook[static_cast<std::size_t>(WorthRoute::rebuild)].years == 6);
-    CHECK(read.value().prices.board == WorthPrices{}.board);
+    CHECK(read.value().prices.board == usual.prices.board);
     const std::string written = write_worth_case(read.value());
-    const auto again = read_worth_case(written, "w.json");
+    const auto again = read_worth_case(written, "w.json", {});
     REQUIRE(again);
     CHECK(write_worth_case(again.value()) == written);
     CHECK(again.value().prices.hour == 25.5);
 
-    CHECK(has(text_of(read_worth_case("{}", "w.json")), "\"pack\" is missing"));
-    CHECK(has(text_of(read_worth_case("[1]", "w.json")), "not a JSON object"));
-    CHECK(has(text_of(read_worth_case("{", "w.json")), "not a JSON object"));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {"unites": 3}})", "w.json")), "pack.unites"));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {"units": 2.5}})", "w.json")), "whole number"));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {"unit_wh": "9"}})", "w.json")), "must be a number"));
-    CHECK(has(text_of(read_worth_case(R"({"pack": 3})", "w.json")), "must be an object"));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "outlook": {"fly": {}}})", "w.json")), "\"fly\""));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "price": {}})", "w.json")), "Use pack, prices"));
+    CHECK(has(text_of(read_worth_case("{}", "w.json", usual)), "\"pack\" is missing"));
+    CHECK(has(text_of(read_worth_case("[1]", "w.json", usual)), "not a JSON object"));
+    CHECK(has(text_of(read_worth_case("{", "w.json", usual)), "not a JSON object"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {"unites": 3}})", "w.json", usual)), "pack.unites"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {"units": 2.5}})", "w.json", usual)), "whole number"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {"unit_wh": "9"}})", "w.json", usual)), "must be a number"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": 3})", "w.json", usual)), "must be an object"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "outlook": {"fly": {}}})", "w.json", usual)), "\"fly\""));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "price": {}})", "w.json", usual)), "Use pack, prices"));
 }
 
 TEST_CASE("A strip drawing there and back; one that is broken is drawn again") {

@@ -19,7 +19,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     (void)ingot::exchange::read_cycles(text, "fuzz");
     (void)ingot::exchange::read_jobs(text, "fuzz");
     (void)ingot::exchange::read_protocol(std::string(text), "fuzz");
-    if (const auto worth = ingot::exchange::read_worth_case(text, "fuzz"))
+    if (const auto worth = ingot::exchange::read_worth_case(text, "fuzz", {}))
         (void)ingot::weigh_routes(worth.value());
     return 0;
 }

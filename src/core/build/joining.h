@@ -25,12 +25,12 @@ struct ParallelState {
 // result.
 [[nodiscard]] ParallelState share_current(std::span<const JoinMember> members, double load_a = 0);
 
-// Limits for joining directly (common practice, no source).
+// Limits for joining directly; the usual ones are in data/practice.
 struct JoinLimits {
-    double good_v = 0.010;           // ideal difference
-    double largest_v = 0.050;        // never above this directly
-    double resistor_below_v = 0.300; // through a resistor up to here, above: charge each to the same voltage first
-    double largest_share = 0.5;      // equalising current, multiple of the rated capacity per hour
+    double good_v = 0;           // ideal difference
+    double largest_v = 0;        // never above this directly
+    double resistor_below_v = 0; // through a resistor up to here, above: charge each to the same voltage first
+    double largest_share = 0;    // equalising current, multiple of the rated capacity per hour
 };
 
 enum class JoinAdvice { join, within_limit, through_resistor, bring_to_voltage, unknown };
@@ -54,6 +54,6 @@ struct JoinUnit {
 };
 
 // A whole group's units about to be joined.
-[[nodiscard]] JoinCheck check_joining(std::span<const JoinUnit> units, const JoinLimits& limits = {});
+[[nodiscard]] JoinCheck check_joining(std::span<const JoinUnit> units, const JoinLimits& limits);
 
 } // namespace ingot

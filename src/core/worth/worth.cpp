@@ -225,17 +225,6 @@ const char* code(TurningPoint::Figure figure) {
     return codes[static_cast<std::size_t>(figure)];
 }
 
-std::array<RouteOutlook, route_count> WorthCase::usual_outlook() {
-    return {{{2.0, 0.75, 0.5},  // the old siblings fail next
-             {1.5, 0.70, 0.25}, //
-             {2.0, 0.75, 0.5},
-             {5.0, 0.92, 1.0},
-             {6.0, 0.80, 1.0},
-             {5.0, 0.99, 2.0},
-             {2.0, 0.85, 0.25},  // short warranty
-             {3.0, 0.50, 0.0}}}; // about half of the units of discarded packs pass
-}
-
 Result<WorthResult> weigh_routes(const WorthCase& c) {
     if (c.pack.units < 1)
         return objection("the pack has no units. Give at least one.");

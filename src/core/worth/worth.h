@@ -36,29 +36,30 @@ struct WorthPack {
     int stock_at_hand = 0;    // matching units in stock
 };
 
+// The usual prices, hours and outlooks are in data/worth, not here.
 struct WorthPrices {
-    double hour = 20;
-    double bought_unit = 4;  // a used, tested unit of the same model
-    double stock_unit = 1.5; // what a unit in stock would bring
-    double donor_unit = 1;   // what a unit of a sister pack would bring
-    double new_unit = 6;
-    double board = 25;
-    double strip_and_sundries = 8; // strip, insulation, leads; for a pack
+    double hour = 0;
+    double bought_unit = 0; // a used, tested unit of the same model
+    double stock_unit = 0;  // what a unit in stock would bring
+    double donor_unit = 0;  // what a unit of a sister pack would bring
+    double new_unit = 0;
+    double board = 0;
+    double strip_and_sundries = 0; // strip, insulation, leads; for a pack
     double new_pack = 0;           // 0: cannot be had
     double reconditioned_pack = 0; // 0: cannot be had
     double conversion_unit = 0;    // a new unit of the other chemistry; 0: not considered
-    double conversion_charger = 30;
+    double conversion_charger = 0;
     double recycling = 0; // for the whole pack, paid or (negative) received
 };
 
 struct WorthHours {
-    double open_and_close = 1.5;
-    double per_unit_replaced = 0.25; // cut, weld, insulate
-    double per_unit_tested = 0.1;    // hands only; the bays work alone
-    double prove = 0.5;
-    double per_unit_built = 0.12; // of a pack built from nothing
-    double conversion = 3;        // board, charger, labels, checking the device's limits
-    double buying = 0.3;
+    double open_and_close = 0;
+    double per_unit_replaced = 0; // cut, weld, insulate
+    double per_unit_tested = 0;   // hands only; the bays work alone
+    double prove = 0;
+    double per_unit_built = 0; // of a pack built from nothing
+    double conversion = 0;     // board, charger, labels, checking the device's limits
+    double buying = 0;
 };
 
 // Expected years, chance that it works as promised, and warranty in years, by route.
@@ -77,10 +78,9 @@ struct WorthCase {
     WorthPack pack;
     WorthPrices prices;
     WorthHours hours;
-    std::array<RouteOutlook, route_count> outlook = usual_outlook();
+    std::array<RouteOutlook, route_count> outlook{};
     double conversion_wh_share = 0.85; // of the original energy that the other chemistry fits into the case
     WorthWeights weights;
-    [[nodiscard]] static std::array<RouteOutlook, route_count> usual_outlook();
 };
 
 struct RouteFigures {
