@@ -10,14 +10,18 @@
 #include <algorithm>
 #include <cstdio>
 #include <filesystem>
+#include <functional>
 #include <iostream>
+#include <memory>
 
 namespace {
+
+using namespace ingot::cli;
 
 constexpr int exit_usage = 2;
 constexpr int exit_bad_input = 3;
 
-int finish(const ingot::Result<ingot::cli::Output>& result, bool json) {
+int finish(const ingot::Result<Output>& result, bool json) {
     if (!result) {
         std::cerr << result.problem().text() << "\n";
         return exit_bad_input;
@@ -40,11 +44,201 @@ std::vector<std::string> chemistry_ids() {
     return out;
 }
 
+using Work = std::function<ingot::Result<Output>()>;
+
+constexpr int most_series = 200;
+constexpr int most_parallel = 500;
+constexpr int most_cells_per_unit = 24;
+
+// A verb and its arguments; once parsed, `work` does it.
+template <class Arguments>
+std::pair<CLI::App*, std::shared_ptr<Arguments>> add_verb(CLI::App& app, const char* name, const char* what,
+                                                          ingot::Result<Output> (*verb)(const Arguments&), Work& work) {
+    auto arguments = std::make_shared<Arguments>();
+    auto* added = app.add_subcommand(name, what);
+    added->callback([arguments, verb, &work] { work = [arguments, verb] { return verb(*arguments); }; });
+    return {added, arguments};
+}
+
+CLI::Validator known_chemistry() {
+    return CLI::IsMember(chemistry_ids());
+}
+
+void add_capacity(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<CapacityArguments>(
+        app, "capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)", capacity, work);
+    auto& arguments = *kept;
+    verb->add_option("LOG", arguments.log, "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
+        ->required();
+    verb->add_option("--chemistry", arguments.chemistry,
+                     "Chemistry whose test cutoff counts when the log does not tell")
+        ->check(known_chemistry());
+    verb->add_option("--cutoff", arguments.cutoff_v, "End voltage of a complete discharge, V")
+        ->check(CLI::PositiveNumber);
+}
+
+void add_sort(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<SortArguments>(app, "sort", "Sort a pool of units by duty under a rule set", sort, work);
+    auto& arguments = *kept;
+    auto* pool_option =
+        verb->add_option("POOL", arguments.pool, "Pool with Cell ID and what is known of each; - reads standard input");
+    verb->add_option("--rules", arguments.rules, "Rule set; see --list");
+    auto* list_flag = verb->add_flag("--list", arguments.list, "List the rule sets that are shipped");
+    list_flag->excludes(pool_option);
+    verb->callback([arguments = kept, &work] {
+        if (!arguments->list && arguments->pool.empty())
+            throw CLI::RequiredError("POOL or --list");
+        work = [arguments] { return sort(*arguments); };
+    });
+}
+
+void add_match(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<MatchArguments>(app, "match", "Choose and group S x P units of a pool", match, work);
+    auto& arguments = *kept;
+    constexpr double most_give_up = 20.0;
+    verb->add_option("POOL", arguments.pool, "Pool with Cell ID and Capacity / Ah at least; - reads standard input")
+        ->required();
+    verb->add_option("--series,-s", arguments.series, "Groups in series")
+        ->required()
+        ->check(CLI::Range(1, most_series));
+    verb->add_option("--parallel,-p", arguments.parallel, "Units in parallel")
+        ->required()
+        ->check(CLI::Range(1, most_parallel));
+    verb->add_option("--way", arguments.way, "How to match")
+        ->check(CLI::IsMember({"search", "twins", "voltage-only", "deal"}))
+        ->capture_default_str();
+    verb->add_option("--give-up", arguments.give_up_percent,
+                     "Percent of the best usable capacity that may be spent on levelness")
+        ->check(CLI::Range(0.0, most_give_up))
+        ->capture_default_str();
+    verb->add_option("--seed", arguments.seed, "Same seed, same answer")->capture_default_str();
+    verb->add_option("--time-limit", arguments.time_limit_s, "Seconds after which the best so far is returned")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--out", arguments.out, "Write Cell ID,Group to this CSV file");
+}
+
+void add_triage(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<TriageArguments>(
+        app, "triage", "What is wrong with a pack, what would settle it, and ways forward", triage, work);
+    auto& arguments = *kept;
+    verb->add_option("GROUPS", arguments.groups,
+                     "Readings: Group, Voltage / V, Condition (rest, end-of-charge, load, stored), Current / A, Days; "
+                     "or a snapshot with one column for each block; - reads standard input")
+        ->required();
+    verb->add_option("--chemistry", arguments.chemistry, "Chemistry of the cells")
+        ->check(known_chemistry())
+        ->capture_default_str();
+    verb->add_option("--series,-s", arguments.series, "Groups in series")
+        ->required()
+        ->check(CLI::Range(1, most_series));
+    verb->add_option("--parallel,-p", arguments.parallel, "Units in parallel in each group")
+        ->check(CLI::Range(1, most_parallel))
+        ->capture_default_str();
+    verb->add_option("--cells-per-unit", arguments.cells_per_unit, "Cells in series inside one unit (a module)")
+        ->check(CLI::Range(1, most_cells_per_unit))
+        ->capture_default_str();
+    verb->add_option("--terminal", arguments.terminal_v, "Voltage at the terminals at rest, V");
+    verb->add_option("--capacity", arguments.capacity_ah, "Capacity of the pack, Ah")->check(CLI::PositiveNumber);
+    verb->add_option("--units", arguments.units, "Group, Unit, Voltage / V of single units whose links are cut");
+    verb->add_option("--bleed-ohm", arguments.bleed_ohm, "Resistor at hand for bleeding a high group, ohm")
+        ->check(CLI::PositiveNumber)
+        ->capture_default_str();
+}
+
+void add_donors(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<DonorsArguments>(
+        app, "donors", "Which groups move where so that most packs of a kind live", donors, work);
+    auto& arguments = *kept;
+    verb->add_option("PACKS", arguments.packs,
+                     "Pack, Group, Voltage / V, Capacity / Ah, Model of every group; - reads standard input")
+        ->required();
+    verb->add_option("--chemistry", arguments.chemistry, "Chemistry of the cells")
+        ->check(known_chemistry())
+        ->capture_default_str();
+    verb->add_option("--cells-per-unit", arguments.cells_per_unit, "Cells in series inside one unit (a module)")
+        ->check(CLI::Range(1, most_cells_per_unit))
+        ->capture_default_str();
+    verb->add_option("--voltage-window", arguments.voltage_window_v,
+                     "Within a rebuilt pack, highest minus lowest group at most this, V")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--capacity-tolerance", arguments.capacity_tolerance_percent,
+                     "Within a rebuilt pack, largest group at most this many percent over the smallest")
+        ->check(CLI::PositiveNumber);
+    verb->add_flag("--one-model", arguments.one_model, "Never two models in one pack");
+    verb->add_option("--time-limit", arguments.time_limit_s, "Seconds after which the best so far is returned")
+        ->check(CLI::PositiveNumber)
+        ->capture_default_str();
+}
+
+void add_worth(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<WorthArguments>(
+        app, "worth", "Is it worth it? Repair, rebuild, convert, buy or break, side by side", worth, work);
+    auto& arguments = *kept;
+    verb->add_option("CASE", arguments.file, "Case as JSON (docs/formats/worth.md); - reads standard input")
+        ->required();
+}
+
+void add_resistance(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<ResistanceArguments>(
+        app, "resistance", "DC resistance from the steps of current in a log (CSV)", resistance, work);
+    auto& arguments = *kept;
+    verb->add_option("LOG", arguments.log, "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
+        ->required();
+}
+
+void add_trend(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<TrendArguments>(app, "trend", "Keep cycling or stop: where each unit's capacity settles", trend, work);
+    auto& arguments = *kept;
+    verb->add_option("CYCLES", arguments.cycles,
+                     "Unit ID, Cycle, Discharge Capacity / Ah, Stop; - reads standard input")
+        ->required();
+    verb->add_option("--bar", arguments.bar_ah, "Capacity that is wanted, Ah")->required()->check(CLI::PositiveNumber);
+    verb->add_option("--rated", arguments.rated_ah, "Rated capacity, Ah")->check(CLI::PositiveNumber);
+}
+
+void add_plan(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<PlanArguments>(app, "plan", "Which unit on which bay, when", plan, work);
+    auto& arguments = *kept;
+    constexpr int most_bays = 1000;
+    verb->add_option("JOBS", arguments.jobs,
+                     "Unit ID, Duration / h, Position, Charge Current / A; - reads standard input")
+        ->required();
+    verb->add_option("--bays", arguments.bays, "Bays of the tester")->required()->check(CLI::Range(1, most_bays));
+    const auto objection = [](const auto& parsed) { return parsed ? std::string() : parsed.problem().sentence; };
+    verb->add_option("--shift", arguments.shift, "Hours of the day in which somebody is there")
+        ->check([objection](const std::string& text) { return objection(ingot::exchange::parse_shift(text)); })
+        ->capture_default_str();
+    verb->add_option("--days", arguments.days, "Days on which somebody is there, as mon-fri; every day if left out")
+        ->check([objection](const std::string& text) {
+            ingot::AttendedHours hours;
+            return objection(ingot::exchange::parse_days(text, hours));
+        });
+    verb->add_option(
+            "--start", arguments.start,
+            "Local time at which the plan begins, as 2026-01-05T08:00; the shift's first hour of a Monday if left out")
+        ->check([](const std::string& text) {
+            return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate).isValid()
+                       ? std::string()
+                       : "start \"" + text + "\" is not understood. Write it as 2026-01-05T08:00.";
+        });
+    verb->add_option("--supply-a", arguments.supply_a, "Sum of charge currents that the supply carries, A")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--calendar", arguments.calendar, "Write the visits to this iCalendar file");
+}
+
+void add_demo(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<DemoArguments>(app, "demo", "Make the demo workshop as a new file", demo, work);
+    auto& arguments = *kept;
+    verb->add_option("FILE", arguments.file, "New workshop file (*.ingot)")->required();
+}
+
 } // namespace
 
 int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
-    using namespace ingot::cli;
     CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
                  "donors, worth, resistance, conditioning, the bay plan."};
     app.name("ingot-cli");
@@ -55,212 +249,31 @@ int main(int argc, char** argv) {
     bool json = false;
     app.add_flag("--json", json, "Full result as JSON (V, A, Ah, Wh, ohm, s unless the key says otherwise)");
 
-    const auto chemistries = CLI::IsMember(chemistry_ids());
-    CapacityArguments capacity_arguments;
-    auto* capacity_verb =
-        app.add_subcommand("capacity", "Capacity, energy, steps and efficiency from a tester's log (CSV)");
-    capacity_verb
-        ->add_option("LOG", capacity_arguments.log,
-                     "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
-        ->required();
-    capacity_verb
-        ->add_option("--chemistry", capacity_arguments.chemistry,
-                     "Chemistry whose test cutoff counts when the log does not tell")
-        ->check(chemistries);
-    capacity_verb->add_option("--cutoff", capacity_arguments.cutoff_v, "End voltage of a complete discharge, V")
-        ->check(CLI::PositiveNumber);
-
-    SortArguments sort_arguments;
-    auto* sort_verb = app.add_subcommand("sort", "Sort a pool of units by duty under a rule set");
-    auto* pool_option = sort_verb->add_option("POOL", sort_arguments.pool,
-                                              "Pool with Cell ID and what is known of each; - reads standard input");
-    sort_verb->add_option("--rules", sort_arguments.rules, "Rule set; see --list");
-    auto* list_flag = sort_verb->add_flag("--list", sort_arguments.list, "List the rule sets that are shipped");
-    list_flag->excludes(pool_option);
-
-    MatchArguments match_arguments;
-    auto* match_verb = app.add_subcommand("match", "Choose and group S x P units of a pool");
-    constexpr int most_series = 200;
-    constexpr int most_parallel = 500;
-    constexpr double most_give_up = 20.0;
-    match_verb
-        ->add_option("POOL", match_arguments.pool,
-                     "Pool with Cell ID and Capacity / Ah at least; - reads standard input")
-        ->required();
-    match_verb->add_option("--series,-s", match_arguments.series, "Groups in series")
-        ->required()
-        ->check(CLI::Range(1, most_series));
-    match_verb->add_option("--parallel,-p", match_arguments.parallel, "Units in parallel")
-        ->required()
-        ->check(CLI::Range(1, most_parallel));
-    match_verb->add_option("--way", match_arguments.way, "How to match")
-        ->check(CLI::IsMember({"search", "twins", "voltage-only", "deal"}))
-        ->capture_default_str();
-    match_verb
-        ->add_option("--give-up", match_arguments.give_up_percent,
-                     "Percent of the best usable capacity that may be spent on levelness")
-        ->check(CLI::Range(0.0, most_give_up))
-        ->capture_default_str();
-    match_verb->add_option("--seed", match_arguments.seed, "Same seed, same answer")->capture_default_str();
-    match_verb
-        ->add_option("--time-limit", match_arguments.time_limit_s, "Seconds after which the best so far is returned")
-        ->check(CLI::PositiveNumber);
-    match_verb->add_option("--out", match_arguments.out, "Write Cell ID,Group to this CSV file");
-
-    TriageArguments triage_arguments;
-    auto* triage_verb =
-        app.add_subcommand("triage", "What is wrong with a pack, what would settle it, and ways forward");
-    constexpr int most_cells_per_unit = 24;
-    triage_verb
-        ->add_option("GROUPS", triage_arguments.groups,
-                     "Readings: Group, Voltage / V, Condition (rest, end-of-charge, load, stored), Current / A, Days; "
-                     "or a snapshot with one column for each block; - reads standard input")
-        ->required();
-    triage_verb->add_option("--chemistry", triage_arguments.chemistry, "Chemistry of the cells")
-        ->check(chemistries)
-        ->capture_default_str();
-    triage_verb->add_option("--series,-s", triage_arguments.series, "Groups in series")
-        ->required()
-        ->check(CLI::Range(1, most_series));
-    triage_verb->add_option("--parallel,-p", triage_arguments.parallel, "Units in parallel in each group")
-        ->check(CLI::Range(1, most_parallel))
-        ->capture_default_str();
-    triage_verb
-        ->add_option("--cells-per-unit", triage_arguments.cells_per_unit, "Cells in series inside one unit (a module)")
-        ->check(CLI::Range(1, most_cells_per_unit))
-        ->capture_default_str();
-    triage_verb->add_option("--terminal", triage_arguments.terminal_v, "Voltage at the terminals at rest, V");
-    triage_verb->add_option("--capacity", triage_arguments.capacity_ah, "Capacity of the pack, Ah")
-        ->check(CLI::PositiveNumber);
-    triage_verb->add_option("--units", triage_arguments.units,
-                            "Group, Unit, Voltage / V of single units whose links are cut");
-    triage_verb
-        ->add_option("--bleed-ohm", triage_arguments.bleed_ohm, "Resistor at hand for bleeding a high group, ohm")
-        ->check(CLI::PositiveNumber)
-        ->capture_default_str();
-
-    DonorsArguments donors_arguments;
-    auto* donors_verb = app.add_subcommand("donors", "Which groups move where so that most packs of a kind live");
-    donors_verb
-        ->add_option("PACKS", donors_arguments.packs,
-                     "Pack, Group, Voltage / V, Capacity / Ah, Model of every group; - reads standard input")
-        ->required();
-    donors_verb->add_option("--chemistry", donors_arguments.chemistry, "Chemistry of the cells")
-        ->check(chemistries)
-        ->capture_default_str();
-    donors_verb
-        ->add_option("--cells-per-unit", donors_arguments.cells_per_unit, "Cells in series inside one unit (a module)")
-        ->check(CLI::Range(1, most_cells_per_unit))
-        ->capture_default_str();
-    donors_verb
-        ->add_option("--voltage-window", donors_arguments.voltage_window_v,
-                     "Within a rebuilt pack, highest minus lowest group at most this, V")
-        ->check(CLI::PositiveNumber);
-    donors_verb
-        ->add_option("--capacity-tolerance", donors_arguments.capacity_tolerance_percent,
-                     "Within a rebuilt pack, largest group at most this many percent over the smallest")
-        ->check(CLI::PositiveNumber);
-    donors_verb->add_flag("--one-model", donors_arguments.one_model, "Never two models in one pack");
-    donors_verb
-        ->add_option("--time-limit", donors_arguments.time_limit_s, "Seconds after which the best so far is returned")
-        ->check(CLI::PositiveNumber)
-        ->capture_default_str();
-
-    WorthArguments worth_arguments;
-    auto* worth_verb =
-        app.add_subcommand("worth", "Is it worth it? Repair, rebuild, convert, buy or break, side by side");
-    worth_verb->add_option("CASE", worth_arguments.file, "Case as JSON (docs/formats/worth.md); - reads standard input")
-        ->required();
-
-    ResistanceArguments resistance_arguments;
-    auto* resistance_verb = app.add_subcommand("resistance", "DC resistance from the steps of current in a log (CSV)");
-    resistance_verb
-        ->add_option("LOG", resistance_arguments.log,
-                     "Log with Test Time / s, Voltage / V, Current / A; - reads standard input")
-        ->required();
-
-    TrendArguments trend_arguments;
-    auto* trend_verb = app.add_subcommand("trend", "Keep cycling or stop: where each unit's capacity settles");
-    trend_verb
-        ->add_option("CYCLES", trend_arguments.cycles,
-                     "Unit ID, Cycle, Discharge Capacity / Ah, Stop; - reads standard input")
-        ->required();
-    trend_verb->add_option("--bar", trend_arguments.bar_ah, "Capacity that is wanted, Ah")
-        ->required()
-        ->check(CLI::PositiveNumber);
-    trend_verb->add_option("--rated", trend_arguments.rated_ah, "Rated capacity, Ah")->check(CLI::PositiveNumber);
-
-    PlanArguments plan_arguments;
-    auto* plan_verb = app.add_subcommand("plan", "Which unit on which bay, when");
-    constexpr int most_bays = 1000;
-    plan_verb
-        ->add_option("JOBS", plan_arguments.jobs,
-                     "Unit ID, Duration / h, Position, Charge Current / A; - reads standard input")
-        ->required();
-    plan_verb->add_option("--bays", plan_arguments.bays, "Bays of the tester")
-        ->required()
-        ->check(CLI::Range(1, most_bays));
-    const auto objection = [](const auto& parsed) { return parsed ? std::string() : parsed.problem().sentence; };
-    plan_verb->add_option("--shift", plan_arguments.shift, "Hours of the day in which somebody is there")
-        ->check([&](const std::string& text) { return objection(ingot::exchange::parse_shift(text)); })
-        ->capture_default_str();
-    plan_verb
-        ->add_option("--days", plan_arguments.days,
-                     "Days on which somebody is there, as mon-fri; every day if left out")
-        ->check([&](const std::string& text) {
-            ingot::AttendedHours hours;
-            return objection(ingot::exchange::parse_days(text, hours));
-        });
-    plan_verb
-        ->add_option(
-            "--start", plan_arguments.start,
-            "Local time at which the plan begins, as 2026-01-05T08:00; the shift's first hour of a Monday if left out")
-        ->check([](const std::string& text) {
-            return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate).isValid()
-                       ? std::string()
-                       : "start \"" + text + "\" is not understood. Write it as 2026-01-05T08:00.";
-        });
-    plan_verb->add_option("--supply-a", plan_arguments.supply_a, "Sum of charge currents that the supply carries, A")
-        ->check(CLI::PositiveNumber);
-    plan_verb->add_option("--calendar", plan_arguments.calendar, "Write the visits to this iCalendar file");
-
-    DemoArguments demo_arguments;
-    auto* demo_verb = app.add_subcommand("demo", "Make the demo workshop as a new file");
-    demo_verb->add_option("FILE", demo_arguments.file, "New workshop file (*.ingot)")->required();
+    Work work;
+    add_capacity(app, work);
+    add_sort(app, work);
+    add_match(app, work);
+    add_triage(app, work);
+    add_donors(app, work);
+    add_worth(app, work);
+    add_resistance(app, work);
+    add_trend(app, work);
+    add_plan(app, work);
+    add_demo(app, work);
 
     try {
         app.parse(argc, argv);
-        if (sort_verb->parsed() && !sort_arguments.list && sort_arguments.pool.empty())
-            throw CLI::RequiredError("POOL or --list");
     } catch (const CLI::ParseError& error) {
         return app.exit(error, std::cout, std::cerr) == 0 ? 0 : exit_usage;
     }
     try {
-        if (sort_verb->parsed()) {
-            const auto result = sort(sort_arguments);
-            if (!result && result.problem().where.empty()) { // not about a file: the rule set's name
-                std::cerr << result.problem().text() << "\n";
-                return exit_usage;
-            }
-            return finish(result, json);
+        const auto result = work();
+        // Not about a file but about what was asked for: the rule set's name.
+        if (!result && result.problem().where.empty() && app.got_subcommand("sort")) {
+            std::cerr << result.problem().text() << "\n";
+            return exit_usage;
         }
-        if (capacity_verb->parsed())
-            return finish(capacity(capacity_arguments), json);
-        if (match_verb->parsed())
-            return finish(match(match_arguments), json);
-        if (triage_verb->parsed())
-            return finish(triage(triage_arguments), json);
-        if (donors_verb->parsed())
-            return finish(donors(donors_arguments), json);
-        if (worth_verb->parsed())
-            return finish(worth(worth_arguments), json);
-        if (resistance_verb->parsed())
-            return finish(resistance(resistance_arguments), json);
-        if (trend_verb->parsed())
-            return finish(trend(trend_arguments), json);
-        if (plan_verb->parsed())
-            return finish(plan(plan_arguments), json);
-        return finish(demo(demo_arguments), json);
+        return finish(result, json);
     } catch (const std::exception& error) {
         std::cerr << "ingot-cli: " << error.what() << "\n";
         return 1;

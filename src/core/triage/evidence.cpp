@@ -10,17 +10,50 @@
 
 namespace ingot::triage_detail {
 
+namespace {
+
+// How readily each explanation brings about what was seen. Chosen by hand from what a bench would bet, not fitted; the
+// calibration over simulated packs of unlike make-up (tests/workshop/explain.cpp) is what holds them. Shares of the
+// form "strays" keep one odd figure from ruling an explanation out altogether.
+constexpr double cannot_be = -25.0; // as a log: seen only by a slip
+
+constexpr double terminals_stray = 0.004;       // a terminal voltage that has nothing to do with the groups' sum
+constexpr double board_opens_when_low = 0.35;   // a sound board that opened because a group is under the cutoff
+constexpr double open_board_shows_little = 0.6; // nearly nothing; else anything, through the board's leakage
+constexpr double open_board_below = 0.97;       // of the sum: more than that at the terminals is a closed board
+
+// One unit of a group that stands apart from its neighbours once the group's bars are cut.
+constexpr double unit_strays = 0.005;
+constexpr double sound_unit_sd_v = 0.006;
+constexpr double smallest_away_v = 0.008, largest_away_v = 5.0;
+constexpr double leaking_one_stands_out = 0.9;
+constexpr double disconnected_one_stands_out = 0.95; // it kept its charge, or lost it, alone
+constexpr double weak_one_stands_out = 0.25;         // mostly all of them are worn alike
+constexpr double dead_ones_share = 0.5;              // of the units in a dead group
+
+// Warmer than the other groups, K; exponential about these means.
+constexpr double temperature_strays = 0.01, sound_temperature_sd_k = 1.2, temperature_range_k = 60;
+constexpr double joint_warms = 0.8, joint_warmer_k = 6;     // under load: I squared R in one place
+constexpr double worn_warms = 0.5, worn_warmer_k = 4;       // under load: more loss in fewer or older units
+constexpr double leaking_warms = 0.3, leaking_warmer_k = 3; // at rest, if the leak is strong
+constexpr double weak_below_share = 0.93;                   // of the siblings' capacity: what is called weak
+constexpr double swap_tells = 0.96;                         // a lead swap done and read as it should be
+constexpr double symptom_least = 0.01;                      // people say what they say
+
+} // namespace
+
 double Posterior::terminal_log(const std::vector<Part>& parts) const {
     if (!terminal_shift_)
         return 0;
     const double sum = std::max(terminal_sum_, 1.0);
     const double terminal = std::fabs(*pack_.terminal_v);
-    const double meets = log_mix(0.004, log_normal(*terminal_shift_, terminal_sd_), -std::log(1.3 * sum));
+    const double meets = log_mix(terminals_stray, log_normal(*terminal_shift_, terminal_sd_), -std::log(1.3 * sum));
     // A board that has opened: next to nothing at the terminals, or some leakage through it.
     const double near_nothing = std::min(2.0, 0.5 * sum);
-    const double open = terminal > 0.97 * sum
-                            ? -25.0
-                            : std::log(0.6 * (terminal <= near_nothing ? 1 / near_nothing : 0) + 0.4 / (0.97 * sum));
+    const double open = terminal > open_board_below * sum
+                            ? cannot_be
+                            : std::log(open_board_shows_little * (terminal <= near_nothing ? 1 / near_nothing : 0) +
+                                       (1 - open_board_shows_little) / (open_board_below * sum));
     bool low = false;
     for (const Part& part : parts) {
         if (part.fault == Fault::latched_board)
@@ -32,7 +65,7 @@ double Posterior::terminal_log(const std::vector<Part>& parts) const {
                 if (const auto& v = round.volts[static_cast<std::size_t>(g)])
                     low |= *v < chemistry_.test_cutoff_v * pack_.layout.cells_per_unit;
     }
-    return low ? log_mix(0.35, meets, open) : meets; // a board opens for good reason, too
+    return low ? log_mix(board_opens_when_low, meets, open) : meets; // a board opens for good reason, too
 }
 
 double Posterior::units_log(const Part* part, int group) const {
@@ -42,7 +75,6 @@ double Posterior::units_log(const Part* part, int group) const {
             volts.push_back(unit.voltage_v);
     if (volts.empty())
         return 0;
-    constexpr double smallest = 0.008, largest = 5.0, sound_sd = 0.006;
     const double cells = pack_.layout.cells_per_unit;
     std::optional<double> group_v;
     for (const Round& round : rounds_)
@@ -53,31 +85,33 @@ double Posterior::units_log(const Part* part, int group) const {
     const auto odd = std::max_element(
         volts.begin(), volts.end(), [&](double a, double b) { return std::fabs(a - middle) < std::fabs(b - middle); });
     const auto sound = [&](double v) {
-        return log_mix(0.005, log_normal(v - middle, sound_sd * cells), -std::log(2 * largest * cells));
+        return log_mix(unit_strays, log_normal(v - middle, sound_unit_sd_v * cells),
+                       -std::log(2 * largest_away_v * cells));
     };
     double all_sound = 0;
     for (const double v : volts)
         all_sound += sound(v);
     const double others = all_sound - sound(*odd);
     const double away = *odd - middle;
-    const double odd_low = others + (away < 0 ? log_any_size(-away, smallest, largest * cells) : -20);
-    const double odd_either = others + log_any_size(std::fabs(away), smallest, largest * cells) - std::log(2.0);
+    const double odd_low = others + (away < 0 ? log_any_size(-away, smallest_away_v, largest_away_v * cells) : -20);
+    const double odd_either =
+        others + log_any_size(std::fabs(away), smallest_away_v, largest_away_v * cells) - std::log(2.0);
     if (part == nullptr)
         return all_sound;
     switch (part->fault) {
     case Fault::leaking_cell:
-        return log_mix(0.9, all_sound, odd_low);
+        return log_mix(leaking_one_stands_out, all_sound, odd_low);
     case Fault::disconnected_cell:
-        return log_mix(0.95, all_sound, odd_either);
+        return log_mix(disconnected_one_stands_out, all_sound, odd_either);
     case Fault::weak_group:
-        return log_mix(0.25, all_sound, odd_low);
+        return log_mix(weak_one_stands_out, all_sound, odd_low);
     case Fault::dead_group:
     case Fault::reversed_unit: {
         const double low = part->fault == Fault::reversed_unit ? -chemistry_.full_v * cells : 0.0;
         const double high = chemistry_.bands.low_below_v * cells;
         double sum = 0;
         for (const double v : volts)
-            sum += log_mix(0.5, sound(v), v >= low - 0.05 && v < high ? -std::log(high - low) : -25.0);
+            sum += log_mix(dead_ones_share, sound(v), v >= low - 0.05 && v < high ? -std::log(high - low) : cannot_be);
         return sum;
     }
     default:
@@ -97,15 +131,16 @@ double Posterior::temperature_log(const Part* part, int group) const {
         if (others.empty())
             continue;
         const double away = t.temperature_c - median(std::move(others));
-        const double sound = log_mix(0.01, log_normal(away, 1.2), std::log(1.0 / 60));
+        const double sound =
+            log_mix(temperature_strays, log_normal(away, sound_temperature_sd_k), std::log(1 / temperature_range_k));
         const auto warmer = [&](double mean) { return away < 0 ? sound - 5 : -away / mean - std::log(mean); };
         const Fault fault = part == nullptr ? Fault::healthy : part->fault;
         if (fault == Fault::high_resistance_joint && t.under_load)
-            sum += log_mix(0.8, sound, warmer(6));
+            sum += log_mix(joint_warms, sound, warmer(joint_warmer_k));
         else if ((fault == Fault::weak_group || fault == Fault::disconnected_cell) && t.under_load)
-            sum += log_mix(0.5, sound, warmer(4));
+            sum += log_mix(worn_warms, sound, warmer(worn_warmer_k));
         else if (fault == Fault::leaking_cell || fault == Fault::dead_group)
-            sum += log_mix(0.3, sound, warmer(3));
+            sum += log_mix(leaking_warms, sound, warmer(leaking_warmer_k));
         else
             sum += sound;
     }
@@ -133,7 +168,7 @@ double Posterior::capacity_log(const Part* part, int group) const {
         const auto under = [&](double high) { return share >= 0 && share < high ? -std::log(high) : about(high); };
         switch (part == nullptr ? Fault::healthy : part->fault) {
         case Fault::weak_group:
-            sum += under(0.93);
+            sum += under(weak_below_share);
             break;
         case Fault::dead_group:
         case Fault::reversed_unit:
@@ -162,13 +197,13 @@ double Posterior::evidence_log(const std::vector<Part>& parts) const {
             double best = parts.empty() ? symptom->likelihood[0] : 0;
             for (const Part& part : parts)
                 best = std::max(best, symptom->likelihood[static_cast<std::size_t>(part.fault)]);
-            sum += std::log(std::max(best, 0.01));
+            sum += std::log(std::max(best, symptom_least));
         }
     for (const LeadSwap& swap : pack_.swaps) {
         const bool measuring = std::any_of(parts.begin(), parts.end(), [&](const Part& p) {
             return p.fault == Fault::sense_fault && touches(p, swap.group - 1);
         });
-        sum += std::log(swap.moved == measuring ? 0.96 : 0.04);
+        sum += std::log(swap.moved == measuring ? swap_tells : 1 - swap_tells);
     }
     return sum;
 }
