@@ -169,10 +169,15 @@ std::vector<ConditioningRow> Bays::conditioning_rows() const {
     out.reserve(rows.size());
     for (auto& [id, row] : rows) {
         const UnitState* unit = workshop_.unit(id);
-        if (unit == nullptr || !(bay_unit(id).rated_ah > 0))
+        const double rated_ah = unit == nullptr ? 0 : bay_unit(id).rated_ah;
+        if (!(rated_ah > 0))
             continue;
-        judge_row(row, *unit, bay_unit(id).rated_ah, bar_of(id));
-        out.push_back(std::move(row));
+        ConditioningRow& kept = judged_[id];
+        if (kept.cycles != row.cycles || kept.rated_ah != rated_ah || kept.bar_ah != bar_of(id)) {
+            judge_row(row, *unit, rated_ah, bar_of(id));
+            kept = std::move(row);
+        }
+        out.push_back(kept);
     }
     const auto weight = [](const ConditioningRow& row) {
         return row.result.verdict == ConditioningVerdict::replace ? -1 : row.result.pass_probability;

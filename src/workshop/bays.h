@@ -118,6 +118,7 @@ signals:
     void ended(int bay); // a run is over, as meant or not
 
 private:
+    mutable std::map<Id, ConditioningRow> judged_; // a unit is fitted again only when its cycles, rating or bar changed
     // What is still to be written of a run.
     struct Pending {
         LogSamples samples;

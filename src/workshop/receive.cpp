@@ -212,9 +212,10 @@ WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
     out.pack.unit_wh = (unit_ah > 0 ? unit_ah : when_unknown_ah) * chemistry->nominal_v() * layout.cells_per_unit;
     // To replace: the groups that the first explanation names, when it is about units; one group when nothing is read.
     int groups = 1;
-    const Explained& now = triage.explained(id);
-    if (!triage.triage_case(id).readings.empty() && !now.explanations.empty()) {
-        const Explanation& first = now.explanations.front();
+    const std::vector<Explanation> explanations =
+        triage.explained_at_hand(id) ? triage.explained(id).explanations : std::vector<Explanation>();
+    if (!triage.triage_case(id).readings.empty() && !explanations.empty()) {
+        const Explanation& first = explanations.front();
         const bool units = first.fault == Fault::dead_group || first.fault == Fault::leaking_cell ||
                            first.fault == Fault::weak_group || first.fault == Fault::reversed_unit;
         groups = units ? static_cast<int>(first.groups.size()) : 0;

@@ -6,6 +6,7 @@
 #include "app/parts/tray_picture.h"
 #include "app/parts/voltage_ladder.h"
 #include "app/stations/open/open_station.h"
+#include "app/stations/receive/worth_dialog.h"
 #include "app/stations/triage/triage_station.h"
 
 #include <QCheckBox>
@@ -314,6 +315,29 @@ TEST_CASE("Receive: worth it? moves with the shop's prices, and remembers them")
     CHECK(moved.startsWith(QStringLiteral("Buy new wins")));
     CHECK(objected.contains(QStringLiteral("not a number")));
     CHECK(w.shop().receive().worth_case(w.shop().packs().front().id, w.shop().triage()).prices.hour == Approx(31.5));
+}
+
+TEST_CASE("K11: worth it? opens at once and takes over what the readings say when they are explained") {
+    Window w;
+    const auto replace = [](const QWidget& dialog) {
+        return dialog.findChild<QLineEdit*>(QStringLiteral("worth_replace"))->text().toInt();
+    };
+    int changed = 0;
+    for (const Assembly& pack : w.shop().packs()) {
+        const auto& triage = w.shop().triage();
+        if (triage.explained_at_hand(pack.id) || triage.triage_case(pack.id).readings.empty())
+            continue;
+        const app::WorthDialog dialog(nullptr, w.shop(), pack.id);
+        const int guess = replace(dialog);
+        CHECK_FALSE(triage.explained_at_hand(pack.id)); // not on the window's thread
+        REQUIRE(w.wait_for([&] { return triage.explained_at_hand(pack.id); }));
+        w.settle();
+        CHECK(replace(dialog) == w.shop().receive().worth_case(pack.id, triage).pack.units_to_replace);
+        changed += replace(dialog) != guess ? 1 : 0;
+        if (changed > 0)
+            break;
+    }
+    CHECK(changed == 1); // a pack that readings say more of than the guess was among them
 }
 
 TEST_CASE("Open: steps ticked, units looked over by single keys, trays filled by scanning, the manifest written") {

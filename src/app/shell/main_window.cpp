@@ -470,7 +470,7 @@ void MainWindow::overrule(Id unit) {
     const auto refused = [this](const Problem& problem) { tell(QString::fromStdString(problem.text()), true); };
     const bool first = !state->verdict.overruled_from.has_value();
     const QString name = tr("overrule %1").arg(QString::fromStdString(state->code()));
-    const Step overrule = [this, unit, duty = answer->duty, reason = answer->reason.toStdString()] {
+    const Act overrule = [this, unit, duty = answer->duty, reason = answer->reason.toStdString()] {
         return workshop_->sort().overrule(unit, duty, reason);
     };
     if (const auto done = overrule(); !done)

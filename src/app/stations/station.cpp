@@ -23,7 +23,7 @@ QAction* StationView::add_command(const QString& text, const QKeySequence& keys,
     return action;
 }
 
-bool StationView::do_step(const QString& text, const Step& forward, const Step& back) {
+bool StationView::do_step(const QString& text, const Act& forward, const Act& back) {
     if (!fine(forward()))
         return false;
     emit undo_pushed(new StepCommand(text, forward, back, [this](const Problem& problem) {

@@ -78,7 +78,7 @@ protected:
     [[nodiscard]] Workshop& workshop() const { return workshop_; }
 
     // Does `forward`; if it went well, Ctrl+Z does `back`.
-    bool do_step(const QString& text, const Step& forward, const Step& back);
+    bool do_step(const QString& text, const Act& forward, const Act& back);
     // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
     bool send_pack(Id pack, AssemblyState state, const QString& text);
 

@@ -11,12 +11,12 @@
 
 namespace ingot::app {
 
-using Step = std::function<Result<bool>()>;
+using Act = std::function<Result<bool>()>;
 
 class StepCommand : public QUndoCommand {
 public:
     // `forward` is done already when this is pushed. `refused` shows a problem.
-    StepCommand(const QString& text, Step forward, Step back, std::function<void(const Problem&)> refused)
+    StepCommand(const QString& text, Act forward, Act back, std::function<void(const Problem&)> refused)
         : QUndoCommand(text), forward_(std::move(forward)), back_(std::move(back)), refused_(std::move(refused)) {}
     void undo() override { run(back_); }
     void redo() override {
@@ -26,7 +26,7 @@ public:
     }
 
 private:
-    void run(const Step& step) {
+    void run(const Act& step) {
         const auto result = step();
         if (result.ok())
             return;
@@ -34,8 +34,8 @@ private:
         refused_(result.problem());
     }
 
-    Step forward_;
-    Step back_;
+    Act forward_;
+    Act back_;
     std::function<void(const Problem&)> refused_;
     bool done_ = true;
 };

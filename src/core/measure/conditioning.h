@@ -16,6 +16,7 @@ struct ConditioningCycle {
     int number = 0;         // as counted by the tester; rising
     double capacity_ah = 0; // discharged, not negative
     bool full = true;       // false: a limit (time, capacity, temperature) ended it early, or it ran hot
+    friend bool operator==(const ConditioningCycle&, const ConditioningCycle&) = default;
 };
 
 struct ConditioningRules {

@@ -180,7 +180,7 @@ void BuildStation::choose(Id build) {
     emit hint_changed();
 }
 
-Step BuildStation::taking(Id build, Id unit) {
+Act BuildStation::taking(Id build, Id unit) {
     return [this, build, unit]() -> Result<bool> {
         const auto line = workshop().build().take(build, unit);
         if (!line)
@@ -189,7 +189,7 @@ Step BuildStation::taking(Id build, Id unit) {
     };
 }
 
-Step BuildStation::putting_back(Id build, Id unit) {
+Act BuildStation::putting_back(Id build, Id unit) {
     return [this, build, unit] { return workshop().build().put_back(build, unit); };
 }
 

@@ -26,8 +26,8 @@ public:
     [[nodiscard]] Id build() const { return build_; }
 
 private:
-    [[nodiscard]] Step taking(Id build, Id unit);
-    [[nodiscard]] Step putting_back(Id build, Id unit);
+    [[nodiscard]] Act taking(Id build, Id unit);
+    [[nodiscard]] Act putting_back(Id build, Id unit);
     void put_back_last();
     void choose(Id build);
 

@@ -164,7 +164,7 @@ void OpenStation::refresh() {
 
 // The teardown plan of the pack, ticked step by step.
 void OpenStation::keep_model_step(Id unit, const QString& before, const QString& after) {
-    const auto set = [this, unit](const QString& model) -> Step {
+    const auto set = [this, unit](const QString& model) -> Act {
         return [this, unit, id = model.toStdString()] { return workshop().open().set_unit_model(unit, id); };
     };
     const UnitState* state = workshop().unit(unit);

@@ -1,6 +1,7 @@
 // "Worth it?": the routes for a pack, with the shop's own prices and hours beside them.
 #pragma once
 
+#include "workshop/job.h"
 #include "workshop/workshop.h"
 
 #include <QDialog>
@@ -22,10 +23,14 @@ public:
 
 private:
     void weigh();
+    // The readings are explained beside the window; what they say is to be replaced then takes the place of the guess,
+    // unless a figure was typed meanwhile.
+    void explain_first(Id pack);
 
     Workshop& workshop_;
     WorthCase case_;
     WorthResult result_;
+    Job* explaining_ = nullptr;
     RoutesView* routes_ = nullptr;
     QLabel* words_ = nullptr;
     std::vector<std::pair<QLineEdit*, std::function<void(WorthCase&, double)>>> fields_;

@@ -66,7 +66,7 @@ private:
 } // namespace
 
 void SortStation::withdraw_overrule() {
-    const Step withdraw = [this, unit = unit_] { return workshop().sort().withdraw_overrule(unit); };
+    const Act withdraw = [this, unit = unit_] { return workshop().sort().withdraw_overrule(unit); };
     for (const Overrule& standing : workshop().inventory().overrules())
         if (standing.unit == unit_)
             if (const auto duty = duty_from(standing.duty)) {

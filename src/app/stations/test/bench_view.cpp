@@ -101,7 +101,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     connect(repaint_, &QTimer::timeout, this, [this] {
         wall_->set(bays_.bays().empty() ? nullptr : &bays_.bays(), bays_.rate());
         if (page() == Page::curves)
-            show_curves();
+            draw_curves();
         notify();
         emit evidence_changed();
         emit changed();
@@ -348,28 +348,16 @@ std::optional<LogSamples> BenchView::chosen_log() const {
     return workshop_.test().samples(runs.front().id);
 }
 
+// What is finished does not change while samples come in: it is unpacked once, not with every repaint.
 void BenchView::show_curves() {
-    std::vector<RunCurve> curves;
-    double cutoff_v = 0;
+    kept_curves_.clear();
+    band_ = {};
+    usual_cutoff_v_ = 0;
     const BayView* live = bays_.bay_of(unit_);
-    if (live != nullptr) {
-        RunCurve curve;
-        curve.name = tr("bay %1, now").arg(live->bay);
-        for (const Trace::Point& p : live->trace.points()) {
-            curve.samples.time_s.push_back(p.time_s);
-            curve.samples.voltage_v.push_back(p.voltage_v);
-            curve.samples.current_a.push_back(p.current_a);
-            curve.samples.temperature_c.push_back(p.temperature_c);
-        }
-        curves.push_back(std::move(curve));
-        cutoff_v = live->cutoff_v;
-    }
-    const UnitState* unit = workshop_.unit(unit_);
-    CurveBand band;
-    if (unit != nullptr) {
-        constexpr std::size_t most_curves = 4;
+    if (const UnitState* unit = workshop_.unit(unit_)) {
+        const std::size_t most_curves = live != nullptr ? 3 : 4;
         for (const auto& run : workshop_.test().runs(unit_)) {
-            if (curves.size() >= most_curves)
+            if (kept_curves_.size() >= most_curves)
                 break;
             if (live != nullptr && run.id == live->run)
                 continue;
@@ -378,18 +366,36 @@ void BenchView::show_curves() {
             if (!run.protocol.empty() && run.protocol != "imported")
                 curve.name += QLatin1Char(' ') + QString::fromStdString(run.protocol);
             curve.samples = workshop_.test().samples(run.id);
-            curve.faint = !curves.empty();
-            curves.push_back(std::move(curve));
+            curve.faint = live != nullptr || !kept_curves_.empty();
+            kept_curves_.push_back(std::move(curve));
         }
-        if (cutoff_v == 0)
-            if (const Chemistry* chemistry = workshop_.library().chemistry(unit->facts.chemistry))
-                cutoff_v = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
+        if (const Chemistry* chemistry = workshop_.library().chemistry(unit->facts.chemistry))
+            usual_cutoff_v_ = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
         std::vector<LogSamples> siblings;
         for (const Id run : workshop_.test().sibling_runs(unit_, most_siblings))
             siblings.push_back(workshop_.test().samples(run));
-        band = band_of(siblings, tr("%1 siblings").arg(siblings.size()));
+        band_ = band_of(siblings, tr("%1 siblings").arg(siblings.size()));
     }
-    plot_->set(std::move(curves), cutoff_v, std::move(band));
+    draw_curves();
+}
+
+// The run that goes on now, before what is kept.
+void BenchView::draw_curves() {
+    std::vector<RunCurve> curves;
+    double cutoff_v = 0;
+    if (const BayView* live = bays_.bay_of(unit_)) {
+        RunCurve& curve = curves.emplace_back();
+        curve.name = tr("bay %1, now").arg(live->bay);
+        for (const Trace::Point& p : live->trace.points()) {
+            curve.samples.time_s.push_back(p.time_s);
+            curve.samples.voltage_v.push_back(p.voltage_v);
+            curve.samples.current_a.push_back(p.current_a);
+            curve.samples.temperature_c.push_back(p.temperature_c);
+        }
+        cutoff_v = live->cutoff_v;
+    }
+    curves.insert(curves.end(), kept_curves_.begin(), kept_curves_.end());
+    plot_->set(std::move(curves), cutoff_v > 0 ? cutoff_v : usual_cutoff_v_, band_);
 }
 
 void BenchView::plan() {

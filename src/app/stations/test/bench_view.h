@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/parts/bench_clock.h"
+#include "app/parts/run_plot.h"
 #include "app/stations/station.h"
 #include "workshop/bay_schedule.h"
 #include "workshop/job.h"
@@ -18,7 +19,6 @@ class BayWall;
 class ChoiceRow;
 class ConditioningView;
 class PlanLanes;
-class RunPlot;
 
 class BenchView : public QWidget {
     Q_OBJECT
@@ -74,6 +74,7 @@ signals:
 
 private:
     void show_curves();
+    void draw_curves();
     void show_head();
     void take_plan(const BaySchedule::Planned& planned);
     void say_of_plan(const QString& words);
@@ -99,8 +100,11 @@ private:
     ConditioningView* conditioning_ = nullptr;
     QTimer* repaint_ = nullptr;
     Id unit_ = 0;
-    QStringList capacity_notes_; // of the unit
-    int alarm_bay_ = 0;          // stopped by itself, and nothing was chosen since
+    QStringList capacity_notes_;        // of the unit
+    std::vector<RunCurve> kept_curves_; // finished runs of the unit that is looked at
+    CurveBand band_;                    // of its siblings
+    double usual_cutoff_v_ = 0;
+    int alarm_bay_ = 0; // stopped by itself, and nothing was chosen since
     std::optional<BaySchedule::Planned> planned_;
     Job* job_ = nullptr;
     bool planning_ = false;
