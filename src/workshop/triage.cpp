@@ -2,6 +2,7 @@
 
 #include "core/measure/moment.h"
 #include "exchange/readings_csv.h"
+#include "workshop/job.h"
 #include "workshop/receive.h"
 #include "workshop/wording.h"
 
@@ -281,12 +282,12 @@ Result<bool> TriageService::note_lead_swap(Id pack_id, int group, bool moved) {
 
 bool TriageService::explained_at_hand(Id pack_id) const {
     const auto found = explained_.find(pack_id);
-    return found != explained_.end() && found->second.revision == known_revision(pack_id);
+    return found != explained_.end() && found->second.revision == inventory_.revision(pack_id);
 }
 
 const Explained& TriageService::explained(Id id) const {
     Kept& kept = explained_[id];
-    const std::int64_t revision = known_revision(id);
+    const std::int64_t revision = inventory_.revision(id);
     if (kept.revision == revision)
         return kept.explained;
     const Assembly* p = inventory_.pack(id);
@@ -296,9 +297,18 @@ const Explained& TriageService::explained(Id id) const {
     return kept.explained;
 }
 
-void TriageService::keep_explained(Id pack_id, std::int64_t revision, Explained made) {
-    if (revision == known_revision(pack_id))
-        explained_[pack_id] = {revision, std::move(made)};
+void TriageService::explain_beside(Job& job, Id id, std::function<void()> then) {
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
+    if (chemistry == nullptr)
+        return;
+    job.begin<Explained>([known = triage_case(id), chemistry = *chemistry, knowledge = inventory_.library().triage](
+                             const Job::Token&) { return explain(known, chemistry, knowledge); },
+                         [this, id, revision = inventory_.revision(id), then = std::move(then)](const Explained& made) {
+                             if (revision == inventory_.revision(id))
+                                 explained_[id] = {revision, made};
+                             then();
+                         });
 }
 
 std::vector<Way> TriageService::ways(Id id) const {

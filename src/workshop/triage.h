@@ -9,6 +9,7 @@
 
 namespace ingot {
 
+class Job;
 class ReceiveService;
 
 // Under load the current (positive, A); after storage the days, else they are counted from the last reading at rest.
@@ -69,8 +70,8 @@ public:
     // Whether explained() answers at once; else the case may be explained elsewhere and handed back, unless something
     // new became known meanwhile.
     [[nodiscard]] bool explained_at_hand(Id pack) const;
-    [[nodiscard]] std::int64_t known_revision(Id pack) const { return inventory_.revision(pack); }
-    void keep_explained(Id pack, std::int64_t revision, Explained explained);
+    // Explains on the job's thread, keeps it unless something new was said of the pack meanwhile, then calls `then`.
+    void explain_beside(Job& job, Id pack, std::function<void()> then);
     [[nodiscard]] std::vector<Way> ways(Id pack) const;
 
     // --- Donors ---

@@ -26,10 +26,14 @@ QAction* StationView::add_command(const QString& text, const QKeySequence& keys,
 bool StationView::do_step(const QString& text, const Act& forward, const Act& back) {
     if (!fine(forward()))
         return false;
+    keep_step(text, forward, back);
+    return true;
+}
+
+void StationView::keep_step(const QString& text, const Act& forward, const Act& back) {
     emit undo_pushed(new StepCommand(text, forward, back, [this](const Problem& problem) {
         emit told(QString::fromStdString(problem.text()), true);
     }));
-    return true;
 }
 
 bool StationView::send_pack(Id pack, AssemblyState state, const QString& text) {

@@ -79,6 +79,8 @@ protected:
 
     // Does `forward`; if it went well, Ctrl+Z does `back`.
     bool do_step(const QString& text, const Act& forward, const Act& back);
+    // The same for a step that was done already.
+    void keep_step(const QString& text, const Act& forward, const Act& back);
     // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
     bool send_pack(Id pack, AssemblyState state, const QString& text);
 

@@ -170,9 +170,7 @@ void OpenStation::keep_model_step(Id unit, const QString& before, const QString&
     const UnitState* state = workshop().unit(unit);
     if (state == nullptr || before.isEmpty())
         return;
-    emit undo_pushed(
-        new StepCommand(tr("model of %1").arg(QString::fromStdString(state->code())), set(after), set(before),
-                        [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); }));
+    keep_step(tr("model of %1").arg(QString::fromStdString(state->code())), set(after), set(before));
 }
 
 void OpenStation::show_steps() {

@@ -4,6 +4,7 @@
 #include "app/parts/routes_view.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
 #include "workshop/triage_wording.h"
 
 #include <QGridLayout>
@@ -102,27 +103,21 @@ WorthDialog::WorthDialog(QWidget* parent, Workshop& workshop, Id pack)
 
 void WorthDialog::explain_first(Id pack) {
     const TriageService& triage = workshop_.triage();
-    const Assembly* record = workshop_.pack(pack);
-    const Chemistry* chemistry = record == nullptr ? nullptr : workshop_.library().chemistry(record->chemistry);
-    if (chemistry == nullptr || triage.explained_at_hand(pack) || triage.triage_case(pack).readings.empty())
+    if (triage.explained_at_hand(pack) || triage.triage_case(pack).readings.empty())
         return;
-    const QString guess = fields_.front().first->text();
-    words_->setText(tr("What the readings say about the pack is being worked out.") + QLatin1Char('\n') +
-                    words_->text());
-    explaining_ = new Job(this);
-    connect(explaining_, &Job::failed, this,
+    auto* job = new Job(this);
+    connect(job, &Job::failed, this,
             [this](const Problem& problem) { words_->setText(QString::fromStdString(problem.text())); });
-    explaining_->begin<Explained>(
-        [known = triage.triage_case(pack), chemistry = *chemistry,
-         knowledge = workshop_.library().triage](const Job::Token&) { return explain(known, chemistry, knowledge); },
-        [this, pack, guess, revision = triage.known_revision(pack)](const Explained& made) {
-            workshop_.triage().keep_explained(pack, revision, made);
-            QLineEdit* replace = fields_.front().first;
-            if (replace->text() == guess)
-                replace->setText(
-                    figures::plain(workshop_.receive().worth_case(pack, workshop_.triage()).pack.units_to_replace, 0));
-            weigh();
-        });
+    workshop_.triage().explain_beside(*job, pack, [this, pack, guess = fields_.front().first->text()] {
+        QLineEdit* replace = fields_.front().first;
+        if (replace->text() == guess)
+            replace->setText(
+                figures::plain(workshop_.receive().worth_case(pack, workshop_.triage()).pack.units_to_replace, 0));
+        weigh();
+    });
+    if (job->busy())
+        words_->setText(tr("What the readings say about the pack is being worked out.") + QLatin1Char('\n') +
+                        words_->text());
 }
 
 // A field that loses the focus while the dialog goes must not weigh again.

@@ -1,7 +1,6 @@
 // "Worth it?": the routes for a pack, with the shop's own prices and hours beside them.
 #pragma once
 
-#include "workshop/job.h"
 #include "workshop/workshop.h"
 
 #include <QDialog>
@@ -30,7 +29,6 @@ private:
     Workshop& workshop_;
     WorthCase case_;
     WorthResult result_;
-    Job* explaining_ = nullptr;
     RoutesView* routes_ = nullptr;
     QLabel* words_ = nullptr;
     std::vector<std::pair<QLineEdit*, std::function<void(WorthCase&, double)>>> fields_;

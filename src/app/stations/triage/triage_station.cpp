@@ -552,7 +552,7 @@ EvidenceContent TriageStation::evidence() const {
     }
     const TriageCase known = workshop().triage().triage_case(pack_);
     const bool said = !known.readings.empty() || !known.symptoms.empty();
-    if (said && !explained_or_begun(known, *chemistry)) {
+    if (said && !explained_or_begun(known)) {
         content.notes << tr("Weighing the readings …");
     } else if (said) {
         const Explained& explained = workshop().triage().explained(pack_);
@@ -591,21 +591,14 @@ EvidenceContent TriageStation::evidence() const {
 }
 
 // Small cases at once; what takes longer than a person notices is weighed beside the window.
-bool TriageStation::explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const {
+bool TriageStation::explained_or_begun(const TriageCase& known) const {
     constexpr std::size_t at_once = 40; // readings: about 20 ms
     if (workshop().triage().explained_at_hand(pack_) || known.readings.size() <= at_once)
         return true;
     if (weighing_->busy()) // one at a time; the window asks again when it is done
         return false;
     auto* self = const_cast<TriageStation*>(this);
-    weighing_->begin<Explained>(
-        [known, chemistry, knowledge = workshop().library().triage](const Job::Token&) {
-            return explain(known, chemistry, knowledge);
-        },
-        [self, pack = pack_, revision = workshop().triage().known_revision(pack_)](const Explained& made) {
-            self->workshop().triage().keep_explained(pack, revision, made);
-            emit self->evidence_changed();
-        });
+    self->workshop().triage().explain_beside(*weighing_, pack_, [self] { emit self->evidence_changed(); });
     return false;
 }
 

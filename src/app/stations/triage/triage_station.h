@@ -46,7 +46,7 @@ private:
     Result<bool> ask_unit_voltages(int group);
     Result<bool> ask_temperature(int group);
     Result<bool> ask_capacity(int group);
-    [[nodiscard]] bool explained_or_begun(const TriageCase& known, const Chemistry& chemistry) const;
+    [[nodiscard]] bool explained_or_begun(const TriageCase& known) const;
     void import_file();
     [[nodiscard]] RoundConditions round_conditions() const;
 
