@@ -1,32 +1,62 @@
 #include "core/donors/group_flow.h"
 
-#include <limits>
+#include <lemon/network_simplex.h>
+#include <lemon/smart_graph.h>
+
+#include <numeric>
 
 namespace ingot::donors_detail {
 
-int GroupFlow::cost(int group, int slot, const std::vector<int>& host) const {
-    return host[static_cast<std::size_t>(slot)] == good_.pack[static_cast<std::size_t>(group)] ? 0 : 1;
+namespace {
+
+struct Offer {
+    int row, column, cost;
+};
+
+// The row that serves each column, at least cost in all: row r serves exactly demand[r] columns, the columns left over
+// go to no row (-1). Nothing where the rows cannot all be served. A transportation problem, by the network simplex.
+std::optional<std::vector<int>> cheapest_service(const std::vector<int>& demand, int columns,
+                                                 const std::vector<Offer>& offers) {
+    lemon::SmartDigraph graph;
+    const int rows = static_cast<int>(demand.size());
+    const int left_over = columns - std::accumulate(demand.begin(), demand.end(), 0);
+    if (left_over < 0)
+        return std::nullopt;
+    graph.reserveNode(rows + columns + 1);
+    graph.reserveArc(static_cast<int>(offers.size()) + columns);
+    for (int n = 0; n < rows + columns + 1; ++n)
+        graph.addNode();
+    const auto row_node = [&](int r) { return lemon::SmartDigraph::nodeFromId(r); };
+    const auto column_node = [&](int c) { return lemon::SmartDigraph::nodeFromId(rows + c); };
+    const auto nobody = lemon::SmartDigraph::nodeFromId(rows + columns);
+    lemon::SmartDigraph::NodeMap<int> supply(graph, -1);
+    for (int r = 0; r < rows; ++r)
+        supply[row_node(r)] = demand[static_cast<std::size_t>(r)];
+    supply[nobody] = left_over;
+    lemon::SmartDigraph::ArcMap<int> cost(graph, 0);
+    for (const Offer& offer : offers)
+        cost[graph.addArc(row_node(offer.row), column_node(offer.column))] = offer.cost;
+    for (int c = 0; c < columns; ++c)
+        graph.addArc(nobody, column_node(c));
+    lemon::NetworkSimplex<lemon::SmartDigraph, int> simplex(graph);
+    if (simplex.supplyMap(supply).costMap(cost).run() != decltype(simplex)::OPTIMAL)
+        return std::nullopt;
+    std::vector<int> row_of(static_cast<std::size_t>(columns), -1);
+    for (std::size_t i = 0; i < offers.size(); ++i)
+        if (simplex.flow(lemon::SmartDigraph::arcFromId(static_cast<int>(i))) > 0)
+            row_of[static_cast<std::size_t>(offers[i].column)] = offers[i].row;
+    return row_of;
 }
 
-std::optional<std::vector<int>> GroupFlow::fill(const std::vector<const Set*>& slots, const std::vector<int>& host) {
-    const int n = good_.size();
-    const int k = static_cast<int>(slots.size());
-    std::vector<int> slot_of(static_cast<std::size_t>(n), -1);
-    std::vector<int> held(static_cast<std::size_t>(k), 0);
-    // Own groups first: they cost nothing.
-    for (int g = 0; g < n; ++g)
-        for (int s = 0; s < k; ++s)
-            if (cost(g, s, host) == 0 && slots[static_cast<std::size_t>(s)]->test(static_cast<std::size_t>(g)) &&
-                held[static_cast<std::size_t>(s)] < series_) {
-                slot_of[static_cast<std::size_t>(g)] = s;
-                ++held[static_cast<std::size_t>(s)];
-                break;
-            }
-    for (int s = 0; s < k; ++s)
-        while (held[static_cast<std::size_t>(s)] < series_)
-            if (!augment(s, slots, slot_of, held, host))
-                return std::nullopt;
-    return slot_of;
+} // namespace
+
+std::optional<std::vector<int>> GroupFlow::fill(const std::vector<const Set*>& slots,
+                                                const std::vector<int>& host) const {
+    std::vector<Offer> offers;
+    for (std::size_t s = 0; s < slots.size(); ++s)
+        for (auto g = slots[s]->find_first(); g != Set::npos; g = slots[s]->find_next(g))
+            offers.push_back({static_cast<int>(s), static_cast<int>(g), host[s] == good_.pack[g] ? 0 : 1});
+    return cheapest_service(std::vector<int>(slots.size(), series_), good_.size(), offers);
 }
 
 bool GroupFlow::extend(const std::vector<const Set*>& slots, std::vector<int>& slot_of) const {
@@ -74,113 +104,18 @@ bool GroupFlow::reach(std::size_t s, const std::vector<const Set*>& slots, std::
     return false;
 }
 
-bool GroupFlow::augment(int s, const std::vector<const Set*>& slots, std::vector<int>& slot_of, std::vector<int>& held,
-                        const std::vector<int>& host) {
-    const int n = good_.size();
-    const int k = static_cast<int>(slots.size());
-    constexpr int far = std::numeric_limits<int>::max() / 4;
-    std::vector<int> distance(static_cast<std::size_t>(k), far);
-    std::vector<int> by_group(static_cast<std::size_t>(k), -1); // taken from that slot ...
-    std::vector<int> to_slot(static_cast<std::size_t>(k), -1);  // ... into this one
-    distance[static_cast<std::size_t>(s)] = 0;
-    for (bool changed = true; changed;) {
-        changed = false;
-        for (int g = 0; g < n; ++g) {
-            const int owner = slot_of[static_cast<std::size_t>(g)];
-            if (owner < 0)
-                continue;
-            for (int t = 0; t < k; ++t) {
-                if (t == owner || distance[static_cast<std::size_t>(t)] == far ||
-                    !slots[static_cast<std::size_t>(t)]->test(static_cast<std::size_t>(g)))
-                    continue;
-                const int d = distance[static_cast<std::size_t>(t)] + cost(g, t, host) - cost(g, owner, host);
-                if (d < distance[static_cast<std::size_t>(owner)]) {
-                    distance[static_cast<std::size_t>(owner)] = d;
-                    by_group[static_cast<std::size_t>(owner)] = g;
-                    to_slot[static_cast<std::size_t>(owner)] = t;
-                    changed = true;
-                }
-            }
-        }
-    }
-    int best = far;
-    int free_group = -1;
-    int into = -1;
-    for (int g = 0; g < n; ++g)
-        if (slot_of[static_cast<std::size_t>(g)] < 0)
-            for (int t = 0; t < k; ++t)
-                if (distance[static_cast<std::size_t>(t)] < far &&
-                    slots[static_cast<std::size_t>(t)]->test(static_cast<std::size_t>(g)) &&
-                    distance[static_cast<std::size_t>(t)] + cost(g, t, host) < best) {
-                    best = distance[static_cast<std::size_t>(t)] + cost(g, t, host);
-                    free_group = g;
-                    into = t;
-                }
-    if (free_group < 0)
-        return false;
-    int moving = free_group;
-    while (true) {
-        const int displaced = into == s ? -1 : by_group[static_cast<std::size_t>(into)];
-        const int next = into == s ? -1 : to_slot[static_cast<std::size_t>(into)];
-        slot_of[static_cast<std::size_t>(moving)] = into;
-        if (into == s)
-            break;
-        moving = displaced;
-        into = next;
-    }
-    ++held[static_cast<std::size_t>(s)];
-    return true;
-}
-
-// The classical shortest augmenting path method with potentials.
 std::vector<int> best_assignment(const std::vector<std::vector<int>>& weight) {
     const auto rows = weight.size();
     const auto columns = rows == 0 ? 0 : weight.front().size();
-    constexpr int far = std::numeric_limits<int>::max() / 4;
-    std::vector<int> u(rows + 1, 0), v(columns + 1, 0);
-    std::vector<std::size_t> row_of(columns + 1, 0), way(columns + 1, 0);
-    for (std::size_t r = 1; r <= rows; ++r) {
-        row_of[0] = r;
-        std::size_t column = 0;
-        std::vector<int> least(columns + 1, far);
-        std::vector<bool> used(columns + 1, false);
-        do {
-            used[column] = true;
-            const std::size_t at = row_of[column];
-            int delta = far;
-            std::size_t next = 0;
-            for (std::size_t c = 1; c <= columns; ++c) {
-                if (used[c])
-                    continue;
-                const int reduced = -weight[at - 1][c - 1] - u[at] - v[c];
-                if (reduced < least[c]) {
-                    least[c] = reduced;
-                    way[c] = column;
-                }
-                if (least[c] < delta) {
-                    delta = least[c];
-                    next = c;
-                }
-            }
-            for (std::size_t c = 0; c <= columns; ++c)
-                if (used[c]) {
-                    u[row_of[c]] += delta;
-                    v[c] -= delta;
-                } else {
-                    least[c] -= delta;
-                }
-            column = next;
-        } while (row_of[column] != 0);
-        do {
-            const std::size_t before = way[column];
-            row_of[column] = row_of[before];
-            column = before;
-        } while (column != 0);
-    }
+    std::vector<Offer> offers;
+    for (std::size_t r = 0; r < rows; ++r)
+        for (std::size_t c = 0; c < columns; ++c)
+            offers.push_back({static_cast<int>(r), static_cast<int>(c), -weight[r][c]});
+    const auto row_of = cheapest_service(std::vector<int>(rows, 1), static_cast<int>(columns), offers);
     std::vector<int> out(rows, -1);
-    for (std::size_t c = 1; c <= columns; ++c)
-        if (row_of[c] != 0)
-            out[row_of[c] - 1] = static_cast<int>(c) - 1;
+    for (std::size_t c = 0; row_of && c < columns; ++c)
+        if ((*row_of)[c] >= 0)
+            out[static_cast<std::size_t>((*row_of)[c])] = static_cast<int>(c);
     return out;
 }
 

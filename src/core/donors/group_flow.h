@@ -9,25 +9,19 @@
 namespace ingot::donors_detail {
 
 // Groups to slots, each slot taking `series` of the groups in its set; cheapest in groups that leave their pack.
-// Successive shortest paths; costs are 0 (own group) and 1.
 class GroupFlow {
 public:
     GroupFlow(const Good& good, int series) : good_(good), series_(series) {}
 
     // Slot of each group, -1 for none; nothing where the slots cannot all be filled. `host`: pack of each slot, or -1.
-    std::optional<std::vector<int>> fill(const std::vector<const Set*>& slots, const std::vector<int>& host);
+    std::optional<std::vector<int>> fill(const std::vector<const Set*>& slots, const std::vector<int>& host) const;
 
-    // Room for one more slot, at any cost? Changes `slot_of` only when there is.
+    // Room for one more slot, at any cost? Changes `slot_of` only when there is. Goes on from the flow it is given, by
+    // augmenting paths: the search asks this at every node, and a library's solver would begin anew each time.
     bool extend(const std::vector<const Set*>& slots, std::vector<int>& slot_of) const;
 
 private:
-    // Nothing for a group that stays in its pack.
-    [[nodiscard]] int cost(int group, int slot, const std::vector<int>& host) const;
     bool reach(std::size_t s, const std::vector<const Set*>& slots, std::vector<int>& slot_of) const;
-
-    // One more group for slot `s`, at least cost (Bellman-Ford over slots).
-    bool augment(int s, const std::vector<const Set*>& slots, std::vector<int>& slot_of, std::vector<int>& held,
-                 const std::vector<int>& host);
 
     const Good& good_;
     int series_;

@@ -1,5 +1,7 @@
 #include "core/triage/predict.h"
 
+#include <Eigen/Cholesky>
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -28,7 +30,8 @@ constexpr double between_end_shares = 0.1; // of the charge lost at rest, half t
 constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
-constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
+constexpr double least_variance = 1e-12; // V^2
+constexpr double stray_share = 0.02;     // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
 double resistance_at(double charge) {
@@ -43,17 +46,33 @@ std::vector<double> log_steps(double from, double to, int count) {
     return out;
 }
 
-using Matrix = std::array<std::array<double, most_values>, most_values>;
+using Square = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, most_values, most_values>;
+using Column = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, most_values, 1>;
 
-// Lower Cholesky factor of the covariance; its diagonal part is positive.
-void cholesky(const Severity& s, Matrix& m) {
+// Lower Cholesky factor of the covariance, blur and all.
+Eigen::LLT<Square> factor_of(const Severity& s) {
+    const auto n = static_cast<Eigen::Index>(s.size);
+    Square covariance(n, n);
     for (std::size_t i = 0; i < s.size; ++i)
-        for (std::size_t j = 0; j <= i; ++j) {
-            double sum = s.covariance[Severity::at(i, j)] + s.blur[i] * s.blur[j];
-            for (std::size_t k = 0; k < j; ++k)
-                sum -= m[i][k] * m[j][k];
-            m[i][j] = i == j ? std::sqrt(std::max(sum, 1e-12)) : sum / m[j][j];
-        }
+        for (std::size_t j = 0; j <= i; ++j)
+            covariance(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) =
+                s.covariance[Severity::at(i, j)] + s.blur[i] * s.blur[j];
+    Eigen::LLT<Square> factor(covariance);
+    if (factor.info() == Eigen::Success)
+        return factor;
+    covariance.diagonal().array() += least_variance; // two readings that say the same thing
+    factor.compute(covariance);
+    return factor;
+}
+
+// How far the first `count` readings lie from what is expected, in units in which they are independent.
+Column whitened(const Eigen::LLT<Square>& factor, const Severity& s, const std::vector<double>& x, std::size_t count) {
+    const auto n = static_cast<Eigen::Index>(count);
+    Column away(n);
+    for (std::size_t i = 0; i < count; ++i)
+        away(static_cast<Eigen::Index>(i)) = x[i] - s.mean[i];
+    factor.matrixLLT().topLeftCorner(n, n).triangularView<Eigen::Lower>().solveInPlace(away);
+    return away;
 }
 
 } // namespace
@@ -544,36 +563,17 @@ std::vector<Severity> Predictor::sense_pair(const Taken& first, const Taken& sec
 double log_density(const Severity& s, const std::vector<double>& x) {
     if (s.size == 0)
         return 0;
-    Matrix m; // NOLINT(cppcoreguidelines-pro-type-member-init): filled row by row as it is used
-    cholesky(s, m);
-    std::array<double, most_values> z{};
-    double squares = 0;
-    double determinant = 1;
-    for (std::size_t i = 0; i < s.size; ++i) {
-        double v = x[i] - s.mean[i];
-        for (std::size_t j = 0; j < i; ++j)
-            v -= m[i][j] * z[j];
-        z[i] = v / m[i][i];
-        squares += z[i] * z[i];
-        determinant *= m[i][i];
-    }
-    return -0.5 * squares - std::log(determinant) - 0.5 * static_cast<double>(s.size) * std::log(2 * std::numbers::pi);
+    const auto factor = factor_of(s);
+    return -0.5 * whitened(factor, s, x, s.size).squaredNorm() - std::log(factor.matrixLLT().diagonal().prod()) -
+           0.5 * static_cast<double>(s.size) * std::log(2 * std::numbers::pi);
 }
 
 Conditional conditional_last(const Severity& s, const std::vector<double>& x) {
-    Matrix m; // NOLINT(cppcoreguidelines-pro-type-member-init): filled row by row as it is used
-    cholesky(s, m);
+    const auto factor = factor_of(s);
     const std::size_t last = s.size - 1;
-    Conditional out{s.mean[last], m[last][last] * m[last][last]};
-    std::array<double, most_values> z{};
-    for (std::size_t i = 0; i < last; ++i) {
-        double v = x[i] - s.mean[i];
-        for (std::size_t j = 0; j < i; ++j)
-            v -= m[i][j] * z[j];
-        z[i] = v / m[i][i];
-        out.mean += m[last][i] * z[i];
-    }
-    return out;
+    const auto row = factor.matrixLLT().row(static_cast<Eigen::Index>(last));
+    const Column before = whitened(factor, s, x, last);
+    return {s.mean[last] + row.head(before.size()).dot(before), row(before.size()) * row(before.size())};
 }
 
 double log_sum(const std::vector<double>& logs) {
