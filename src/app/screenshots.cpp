@@ -2,7 +2,7 @@
 
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
-#include "app/shell/library_dialog.h"
+#include "app/rooms/ledger_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/open/bench_dialog.h"
@@ -203,9 +203,14 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     TraysDialog trays(&window, *window.workshop());
     picture(trays, QStringLiteral("trays.png"));
     trays.close();
-    LibraryDialog library(&window, *window.workshop());
-    picture(library, QStringLiteral("library.png"));
-    library.close();
+    const auto shoot_room = [&](Room room, const QString& name) {
+        window.go_to(room);
+        window.view(room)->pose();
+        settle([] { return true; });
+        fine &= window.grab().save(folder + QLatin1Char('/') + name);
+    };
+    shoot_room(Room::library, QStringLiteral("library.png"));
+    shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));

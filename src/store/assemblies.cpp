@@ -123,4 +123,12 @@ std::vector<Placement> Assemblies::placements_of(Id assembly) {
     return out;
 }
 
+std::vector<Placement> Assemblies::placements_of_unit(Id unit) {
+    std::vector<Placement> out;
+    Query row = connection_.query(PLACEMENT_COLUMNS "WHERE unit_id = ? ORDER BY id", unit);
+    while (row.next())
+        out.push_back(placement_at(row));
+    return out;
+}
+
 } // namespace ingot::store

@@ -26,6 +26,7 @@ public:
     void set_taken(Id placement, const std::string& at);             // empty: put back
     [[nodiscard]] std::map<Id, std::vector<Placement>> placements(); // by assembly; ended ones included, oldest first
     [[nodiscard]] std::vector<Placement> placements_of(Id assembly);
+    [[nodiscard]] std::vector<Placement> placements_of_unit(Id unit);
 
 private:
     Connection& connection_;

@@ -2,6 +2,8 @@
 
 #include "store/connection.h"
 
+#include <limits>
+
 namespace ingot::store {
 
 namespace {
@@ -106,6 +108,17 @@ std::vector<Measurement> Measurements::of_assembly(Id assembly) {
 std::vector<Measurement> Measurements::history_of_unit(Id unit) {
     return all_of(
         connection_.query(MEASUREMENT_COLUMNS "WHERE m.unit_id = ? ORDER BY m.taken_at DESC, m.id DESC", unit));
+}
+
+std::vector<Measurement> Measurements::history_of_assembly(Id assembly) {
+    return all_of(
+        connection_.query(MEASUREMENT_COLUMNS "WHERE m.assembly_id = ? ORDER BY m.taken_at DESC, m.id DESC", assembly));
+}
+
+std::vector<Measurement> Measurements::page(Id before, std::size_t most) {
+    return all_of(connection_.query(MEASUREMENT_COLUMNS "WHERE m.id < ? ORDER BY m.id DESC LIMIT ?",
+                                    before == 0 ? std::numeric_limits<std::int64_t>::max() : before,
+                                    static_cast<std::int64_t>(most)));
 }
 
 std::optional<Measurement> Measurements::find(Id measurement) {

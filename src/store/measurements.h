@@ -26,7 +26,10 @@ public:
     [[nodiscard]] std::vector<Measurement> of_assembly(Id assembly);
     // Struck ones included, newest first.
     [[nodiscard]] std::vector<Measurement> history_of_unit(Id unit);
+    [[nodiscard]] std::vector<Measurement> history_of_assembly(Id assembly);
     [[nodiscard]] std::optional<Measurement> find(Id measurement);
+    // The `most` entered last before one (0: of all), newest first, struck ones included.
+    [[nodiscard]] std::vector<Measurement> page(Id before, std::size_t most);
     // All that stand of units, each unit's together, units in order; of one unit at a time, so that a large shop opens
     // without holding them all.
     void each_unit(const std::function<void(Id unit, const std::vector<Measurement>&)>& take);

@@ -159,12 +159,27 @@ void Remarks::add(const Event& e) {
                     e.detail);
 }
 
-std::vector<Event> Remarks::events_of(const std::string& subject) {
+namespace {
+
+std::vector<Event> events_in(Query row) {
     std::vector<Event> out;
-    Query row = connection_.query("SELECT at, what, subject, detail FROM event WHERE subject = ? ORDER BY id", subject);
     while (row.next())
-        out.push_back({row.text(0), row.text(1), row.text(2), row.text(3)});
+        out.push_back({row.text(0), row.text(1), row.text(2), row.text(3), row.id(4)});
     return out;
+}
+
+} // namespace
+
+std::vector<Event> Remarks::events_of(const std::string& subject) {
+    return events_in(
+        connection_.query("SELECT at, what, subject, detail, id FROM event WHERE subject = ? ORDER BY id", subject));
+}
+
+std::vector<Event> Remarks::page(Id before, std::size_t most) {
+    return events_in(
+        connection_.query("SELECT at, what, subject, detail, id FROM event WHERE ?1 = 0 OR id < ?1 ORDER BY "
+                          "id DESC LIMIT ?2",
+                          before, static_cast<std::int64_t>(most)));
 }
 
 } // namespace ingot::store

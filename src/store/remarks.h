@@ -43,6 +43,8 @@ public:
 
     void add(const Event& event);
     [[nodiscard]] std::vector<Event> events_of(const std::string& subject); // oldest first
+    // The newest `most` before one (0: of all), newest first.
+    [[nodiscard]] std::vector<Event> page(Id before, std::size_t most);
 
 private:
     Connection& connection_;

@@ -46,16 +46,30 @@ std::vector<RunStep> Runs::steps_of(Id run) {
     return out;
 }
 
-std::vector<Run> Runs::of_unit(Id unit) {
+namespace {
+
+std::vector<Run> runs_in(Query row) {
     std::vector<Run> out;
-    Query row =
-        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
-                          "FROM run WHERE unit_id = ? ORDER BY id DESC",
-                          unit);
     while (row.next())
         out.push_back({row.id(0), row.id(1), row.text(2), row.text(3), row.text(4), row.text(5), row.text(6),
                        row.text(7), row.id(8)});
     return out;
+}
+
+} // namespace
+
+std::vector<Run> Runs::of_unit(Id unit) {
+    return runs_in(
+        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
+                          "FROM run WHERE unit_id = ? ORDER BY id DESC",
+                          unit));
+}
+
+std::vector<Run> Runs::page(Id before, std::size_t most) {
+    return runs_in(
+        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
+                          "FROM run WHERE ?1 = 0 OR id < ?1 ORDER BY id DESC LIMIT ?2",
+                          before, static_cast<std::int64_t>(most)));
 }
 
 std::vector<Id> Runs::of_model(const std::string& model, std::size_t most, Id but_unit) {

@@ -21,6 +21,8 @@ public:
     void add(Id run, const RunStep& step);
     [[nodiscard]] std::vector<RunStep> steps_of(Id run);
     [[nodiscard]] std::vector<Run> of_unit(Id unit); // newest first
+    // The newest `most` before one (0: of all), newest first.
+    [[nodiscard]] std::vector<Run> page(Id before, std::size_t most);
     [[nodiscard]] LogSamples samples_of(Id run);
     // The newest runs of other units of a model, one each.
     [[nodiscard]] std::vector<Id> of_model(const std::string& model, std::size_t most, Id but_unit);

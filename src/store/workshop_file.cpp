@@ -134,6 +134,12 @@ void bring_up_to_date(SQLite::Database& database, int version) {
     database.exec("PRAGMA foreign_keys = ON");
 }
 
+void copy_into(SQLite::Database& database, const std::string& path) {
+    SQLite::Statement copy(database, "VACUUM INTO ?");
+    copy.bind(1, path);
+    copy.exec();
+}
+
 // The file as it was stays beside it.
 void upgrade(SQLite::Database& database, const std::string& path) {
     const int version = database.execAndGet("PRAGMA user_version").getInt();
@@ -142,9 +148,7 @@ void upgrade(SQLite::Database& database, const std::string& path) {
     const std::string kept = fmt::format("{}.v{}-backup", path, version);
     std::error_code error;
     fs::remove(kept, error);
-    SQLite::Statement copy(database, "VACUUM INTO ?");
-    copy.bind(1, kept);
-    copy.exec();
+    copy_into(database, kept);
     bring_up_to_date(database, version);
 }
 
@@ -178,6 +182,10 @@ struct WorkshopFile::Handle {
 WorkshopFile::WorkshopFile(std::string path, int lock, Access access, std::unique_ptr<Handle> handle)
     : path_(std::move(path)), lock_(lock), access_(access), handle_(std::move(handle)),
       connection_(std::make_unique<Connection>(*handle_->database)) {}
+
+void WorkshopFile::back_up(const std::string& path) {
+    copy_into(connection_->database(), path);
+}
 
 WorkshopFile::~WorkshopFile() {
     connection_.reset();

@@ -20,6 +20,8 @@ public:
     // another window writes, opens for reading: see access(). One of an older version that may only be read is read
     // from a copy in memory that is brought up to date.
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> open(const std::string& path);
+    // A whole copy as it is now; `path` must not exist yet. Throws where it cannot be written.
+    void back_up(const std::string& path);
     ~WorkshopFile();
     WorkshopFile(const WorkshopFile&) = delete;
     WorkshopFile& operator=(const WorkshopFile&) = delete;

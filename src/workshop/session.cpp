@@ -1,5 +1,7 @@
 #include "workshop/session.h"
 
+#include <filesystem>
+
 #include "store/connection.h"
 
 namespace ingot {
@@ -106,6 +108,17 @@ Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
         emit changed(changes);
     }
     return out;
+}
+
+Result<bool> Session::back_up(const std::string& path) {
+    if (std::filesystem::exists(path))
+        return Problem{path, 0, "is there already. Choose another name; nothing was written."};
+    try {
+        file_->back_up(path);
+        return true;
+    } catch (const std::exception& exception) {
+        return Problem{path, 0, std::string("could not be written (") + exception.what() + "). Choose another place."};
+    }
 }
 
 void Session::record_event(const std::string& what, const std::string& subject, const std::string& detail) {

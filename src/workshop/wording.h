@@ -1,10 +1,12 @@
 // The one table that turns codes and values into sentences, for window, print and command line.
 #pragma once
 
+#include "core/assembly/assembly.h"
 #include "core/build/joining.h"
 #include "core/cells/chemistry.h"
 #include "core/cells/claim.h"
 #include "core/cells/evidence.h"
+#include "core/cells/unit.h"
 #include "core/match/problem.h"
 #include "core/measure/capacity.h"
 #include "core/measure/measurement.h"
@@ -21,6 +23,11 @@ QString state(GroupState state);
 QString quantity(Quantity quantity);
 QString condition(Condition condition);
 QString consequence(Consequence consequence);
+QString assembly_state(AssemblyState state);
+QString whereabouts(Whereabouts whereabouts);
+QString layout(const PackLayout& layout);
+// A measured value with its unit.
+QString value(const Measurement& measurement);
 QString step(StepKind kind);
 QString way(MatchWay way);
 // One reason as a sentence with its figures and limits.

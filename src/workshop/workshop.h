@@ -34,6 +34,7 @@ public:
     [[nodiscard]] std::string name() const { return catalogue_.setting("name"); }
     [[nodiscard]] Access access() const { return session_.access(); }
     [[nodiscard]] bool writable() const { return session_.writable(); }
+    Result<bool> back_up(const std::string& path) { return session_.back_up(path); }
 
     // --- What is there ---
     [[nodiscard]] const Inventory& inventory() const { return inventory_; }

@@ -53,14 +53,14 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     const Id pack = w.shop().packs()[0].id;
     CHECK(w.shop().triage().result(pack).summary == PackTriage::healthy);
     CHECK(w.view<app::TriageStation>(Station::triage)->active_box() == -1); // the round ended by itself
-    w.key(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+    w.key(Qt::Key_T, Qt::ControlModifier);
     CHECK(w.shop().packs()[0].state == AssemblyState::to_open);
 
     // Open.
     w.go(Station::open);
     w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("Halvard H26"));
     w.find<QLineEdit>("open_tray")->setText(QStringLiteral("A1"));
-    w.key(Qt::Key_U, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
     REQUIRE(w.shop().units().size() == 12);
 
     // Test: scan, number, scan, number, one quantity after the other.
@@ -95,7 +95,7 @@ TEST_CASE("By hand, in a new workshop: receive, read, open, measure, match, buil
     REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
     CHECK(match->answer()->proved);
     CHECK(match->evidence().hand_title.contains(QStringLiteral("A1")));
-    w.key(Qt::Key_R, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
 
     // Build: take all nine; the hand card always names the next one.
     auto* build = w.view<app::BuildStation>(Station::build);
@@ -140,11 +140,11 @@ TEST_CASE(
     for (const char* volts : {"3.642", "3.640", "3.645", "3.641", "3.643", "18.21"})
         w.scan(QString::fromLatin1(volts));
     CHECK(w.shop().triage().result(pack).summary == PackTriage::healthy);
-    w.key(Qt::Key_O, Qt::ControlModifier | Qt::ShiftModifier);
+    w.key(Qt::Key_T, Qt::ControlModifier);
     w.go(Station::open);
     w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("green sleeve 2600"));
     w.find<QLineEdit>("open_tray")->setText(QStringLiteral("A1"));
-    w.key(Qt::Key_U, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
     REQUIRE(w.shop().units().size() == 10);
     std::vector<QString> codes;
     for (const UnitState& u : w.shop().units())
@@ -189,7 +189,7 @@ TEST_CASE(
     w.find<QSpinBox>("match_parallel")->setValue(2);
     w.key(Qt::Key_F9);
     REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
-    w.key(Qt::Key_R, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
     auto* build = w.view<app::BuildStation>(Station::build);
     REQUIRE(w.window.current_view() == build);
     const BuildSheet sheet = w.shop().build().sheet(build->build());
@@ -288,7 +288,7 @@ TEST_CASE("Ctrl+Z takes back what has an inverse: a pack sent on, a symptom, an 
     };
     const bool before = noted();
     auto* menu = w.find<QMenu>("symptoms");
-    w.key(Qt::Key_Y, Qt::ControlModifier | Qt::ShiftModifier);
+    w.scan(QStringLiteral("symptoms"));
     REQUIRE(menu->isVisible());
     QTest::keyClick(menu, Qt::Key_Down);
     QTest::keyClick(menu, Qt::Key_Return);
@@ -307,7 +307,7 @@ TEST_CASE("Ctrl+Z takes back what has an inverse: a pack sent on, a symptom, an 
     REQUIRE(station->show_unit(unit));
     REQUIRE(w.shop().sort().overrule(unit, Duty::light, "dented after the test").ok());
     w.settle();
-    w.key(Qt::Key_W, Qt::ControlModifier | Qt::ShiftModifier);
+    w.scan(QStringLiteral("withdraw"));
     CHECK(w.shop().unit(unit)->verdict.duty == Duty::drive);
     back();
     CHECK(w.shop().unit(unit)->verdict.duty == Duty::light);

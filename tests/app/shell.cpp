@@ -1,5 +1,7 @@
 #include "window.h"
 
+#include "app/parts/record_table.h"
+
 #include "app/shell/pages.h"
 
 #include "app/parts/gauge.h"
@@ -98,33 +100,52 @@ TEST_CASE("Words find a command") {
     CHECK(w.window.route()->current() == Station::sort);
 }
 
-TEST_CASE("Every command has a place in the menus, and no two share a shortcut") {
+TEST_CASE("K33: every command has a place in the menus; keys are the page's own and leave the desktop's alone") {
     Window w;
-    std::map<QString, QString> seen;
     int commands = 0;
-    const std::function<void(QMenu*)> walk = [&](QMenu* menu) {
-        for (QAction* action : menu->actions()) {
-            if (action->menu() != nullptr)
-                walk(action->menu());
-            else if (!action->isSeparator()) {
+    const auto look_through = [&] {
+        std::map<QString, QString> seen;
+        const std::function<void(QMenu*)> walk = [&](QMenu* menu) {
+            std::map<QChar, QString> letters;
+            for (QAction* action : menu->actions()) {
+                if (action->isSeparator())
+                    continue;
+                const auto letter = action->text().indexOf(QLatin1Char('&'));
+                if (letter >= 0) {
+                    const QChar key = action->text()[letter + 1].toLower();
+                    INFO(action->text().toStdString() << " and " << letters[key].toStdString() << " share a letter");
+                    CHECK(letters[key].isEmpty());
+                    letters[key] = action->text();
+                }
+                if (action->menu() != nullptr) {
+                    walk(action->menu());
+                    continue;
+                }
                 ++commands;
                 const QString keys = action->shortcut().toString();
-                if (!keys.isEmpty()) {
-                    INFO(action->text().toStdString() << " shares " << keys.toStdString());
-                    CHECK(!seen.contains(keys));
-                    seen[keys] = action->text();
-                }
+                if (keys.isEmpty())
+                    continue;
+                INFO(action->text().toStdString() << ", " << keys.toStdString());
+                CHECK(!seen.contains(keys));
+                CHECK_FALSE(keys.startsWith(QStringLiteral("Ctrl+Alt+")));
+                for (const char* others : {"Ctrl+W", "Ctrl+A", "Ctrl+C", "Ctrl+D", "Ctrl+E", "Ctrl+K", "Ctrl+U",
+                                           "Ctrl+V", "Ctrl+X", "Ctrl+Del", "F1", "F10", "F11"})
+                    CHECK(keys != QLatin1String(others));
+                seen[keys] = action->text();
             }
-        }
+        };
+        for (QAction* action : w.window.menuBar()->actions())
+            walk(action->menu());
     };
-    for (QAction* action : w.window.menuBar()->actions())
-        walk(action->menu());
-    CHECK(commands > 35);
-    for (int i = 0; i < station_count; ++i)
-        for (QAction* action : w.window.view(static_cast<Station>(i))->commands()) {
-            INFO(action->text().toStdString());
-            CHECK_FALSE(action->shortcut().isEmpty());
-        }
+    for (int i = 0; i < station_count; ++i) {
+        w.window.go_to(static_cast<Station>(i));
+        look_through();
+    }
+    for (int i = 0; i < app::room_count; ++i) {
+        w.window.go_to(static_cast<app::Room>(i));
+        look_through();
+    }
+    CHECK(commands > 200);
 }
 
 TEST_CASE("Nothing is clipped at 1280 x 800, in light and dark") {
@@ -277,7 +298,7 @@ TEST_CASE("A verdict is overruled with a reason, which is kept") {
     CHECK(w.shop().unit(id)->verdict.evidence.front().note == "only for lanterns");
     w.window.activateWindow();
     w.settle();
-    w.key(Qt::Key_W, Qt::ControlModifier | Qt::ShiftModifier);
+    w.scan(QStringLiteral("withdraw"));
     CHECK(w.shop().unit(id)->verdict.duty == Duty::store);
 }
 
@@ -285,19 +306,19 @@ TEST_CASE("Hazards are listed and closed with what was found") {
     Window w;
     const auto open = w.shop().receive().open_quarantines();
     REQUIRE(open.size() >= 2);
-    Window::answer([](QWidget* dialog) {
-        Window::answer([](QWidget* inner) {
-            QTest::keyClicks(inner->findChild<QLineEdit*>(), QStringLiteral("the sleeve was bulging, not the cell"));
-            QTest::mouseClick(inner->findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
-        });
-        for (auto* button : dialog->findChildren<app::PressButton*>())
-            if (button->text() == QStringLiteral("Close…")) {
-                QTest::mouseClick(button, Qt::LeftButton);
-                break;
-            }
-        static_cast<QDialog*>(dialog)->reject();
-    });
     QTest::mouseClick(w.find<app::PressButton>("hazards"), Qt::LeftButton);
     w.settle();
+    auto* table = w.find<app::RecordTable>("hazards_open");
+    CHECK(table->model()->rowCount() == static_cast<int>(open.size()));
+    // A label selects its hazard; the Evidence panel shows its caution.
+    w.scan(QString::fromStdString(w.shop().receive().subject_of(open.back())));
+    CHECK(table->selected() == open.back().id);
+    CHECK(w.window.current_view()->evidence().caution == "quarantine");
+    Window::answer([](QWidget* dialog) {
+        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("the sleeve was bulging, not the cell"));
+        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+    });
+    w.press(QStringLiteral("Close the hazard…"));
+    CHECK(table->model()->rowCount() == static_cast<int>(open.size()) - 1); // the row went, the others stayed
     CHECK(w.shop().receive().open_quarantines().size() == open.size() - 1);
 }

@@ -1,6 +1,8 @@
 // Each station by hand, as a new user would.
 #include "window.h"
 
+#include "app/parts/record_table.h"
+
 #include "app/parts/duty_scatter.h"
 #include "app/parts/level_view.h"
 #include "app/parts/voltage_ladder.h"
@@ -19,7 +21,6 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QSpinBox>
-#include <QTableWidget>
 #include <QUndoStack>
 
 using namespace ingot;
@@ -83,11 +84,11 @@ TEST_CASE("Receive: a swollen pack is quarantined and does not go on") {
 TEST_CASE("Receive: a pack over 60 V waits at the gate until its cautions are done") {
     Window w;
     w.go(Station::receive);
-    auto* table = w.find<QTableWidget>("receive_packs");
-    for (int row = 0; row < table->rowCount(); ++row)
-        if (table->item(row, 0)->text().startsWith(QStringLiteral("BUO-02")))
+    auto* table = w.find<app::RecordTable>("receive_packs");
+    for (int row = 0; row < table->model()->rowCount(); ++row)
+        if (table->model()->index(row, 0).data().toString().startsWith(QStringLiteral("BUO-02")))
             QTest::mouseClick(table->viewport(), Qt::LeftButton, {},
-                              table->visualItemRect(table->item(row, 0)).center());
+                              table->visualRect(table->model()->index(row, 0)).center());
     w.settle();
     auto* pass = w.find<app::PressButton>("pass_gate");
     REQUIRE(pass != nullptr);
@@ -158,7 +159,7 @@ TEST_CASE("Open: a pack becomes units, and their labels a sheet") {
     Window w;
     w.go(Station::open);
     const auto before = w.shop().units().size();
-    w.key(Qt::Key_U, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
     CHECK(w.shop().units().size() == before + 28);
     const UnitState& last = w.shop().units().back();
     CHECK(last.record.group == 7);
@@ -197,7 +198,7 @@ TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, stru
     CHECK(newest.instrument == "bench meter");
     CHECK_FALSE(newest.conditions.temperature_c); // K28: nobody said how warm the room is
     CHECK_FALSE(newest.conditions.days_since_charge);
-    auto* table = w.find<QTableWidget>("readings");
+    auto* table = w.find<app::RecordTable>("readings");
     table->selectRow(0);
     w.settle();
     Window::answer([](QWidget* dialog) {
@@ -318,7 +319,7 @@ TEST_CASE("Match to Build: search, lock, reserve, take by scanning") {
             CHECK(w.window.told().contains(QStringLiteral("quarantine")));
             break;
         }
-    w.key(Qt::Key_R, Qt::ControlModifier);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
     CHECK(w.window.route()->current() == Station::build);
     auto* build = w.view<app::BuildStation>(Station::build);
     const BuildSheet sheet = w.shop().build().sheet(build->build());

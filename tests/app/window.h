@@ -5,6 +5,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
+#include "app/shell/scan_sense.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -32,6 +33,7 @@ class Window {
 public:
     explicit Window(const std::string& workshop = demo_file()) {
         std::filesystem::copy_file(workshop, path(), std::filesystem::copy_options::overwrite_existing);
+        window.scan_sense()->set_fastest_key_ms(0); // these tests type faster than people do
         window.resize(1280, 800);
         window.show();
         REQUIRE(window.open_file(QString::fromStdString(path())));
@@ -71,7 +73,7 @@ public:
                         modifiers);
         settle();
     }
-    template <class T> T* view(Station station) const { return qobject_cast<T*>(window.view(station)); }
+    template <class T> T* view(Station station) { return qobject_cast<T*>(window.view(station)); }
     template <class T> T* find(const char* name) const { return window.findChild<T*>(QString::fromLatin1(name)); }
     void press(const QString& text) {
         for (auto* button : window.findChildren<app::PressButton*>())

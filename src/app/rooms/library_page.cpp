@@ -1,4 +1,4 @@
-#include "app/shell/library_dialog.h"
+#include "app/rooms/library_page.h"
 
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
@@ -21,47 +21,85 @@ constexpr int id_role = Qt::UserRole + 1;
 
 } // namespace
 
-LibraryDialog::LibraryDialog(QWidget* parent, Workshop& workshop)
-    : QDialog(parent), workshop_(workshop), entries_(new QListWidget(this)), text_(new QPlainTextEdit(this)),
-      says_(sentence({}, this)), copy_(new PressButton(tr("Copy under a new name…"), this)),
-      save_(new PressButton(tr("Save as the next version"), this, true)) {
+LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent) {
     setObjectName(QStringLiteral("library"));
-    setWindowTitle(tr("Library: protocols and teardown plans"));
-    resize(940, 640);
-    auto* layout = new QVBoxLayout(this);
+    copy_ = add_command(tr("&Copy under a new name…"), {},
+                        tr("The text under a short name of your own; nothing is kept until it is saved"),
+                        [this] { copy(); });
+    save_ = add_command(tr("&Save as the next version"), QKeySequence(tr("Ctrl+S")),
+                        tr("Checks the text and keeps it; what ran before keeps its version"), [this] { save(); });
+    auto* panel = new Panel(tr("Library: protocols and teardown plans"), this);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->addWidget(panel);
+    QVBoxLayout* layout = panel->body();
     layout->addWidget(
         sentence(tr("Each is a text with units in its names: It is the rating per hour, volts are per cell, "
                     "hours are hours. Runs and ticks keep the version they were made under."),
-                 this));
+                 panel));
     auto* row = new QHBoxLayout;
+    entries_ = new QListWidget(panel);
     entries_->setObjectName(QStringLiteral("library_entries"));
     entries_->setAccessibleName(tr("Protocols and teardown plans"));
-    entries_->setMaximumWidth(340);
+    entries_->setMaximumWidth(270);
     entries_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     entries_->setTextElideMode(Qt::ElideRight);
     entries_->setWordWrap(true);
+    text_ = new QPlainTextEdit(panel);
     text_->setObjectName(QStringLiteral("library_text"));
     text_->setAccessibleName(tr("Text of the entry"));
     text_->setFont(type(14));
+    text_->setTabChangesFocus(true);
     row->addWidget(entries_, 2);
     row->addWidget(text_, 5);
     layout->addLayout(row, 1);
+    says_ = sentence({}, panel);
     says_->setObjectName(QStringLiteral("library_says"));
     layout->addWidget(says_);
     auto* buttons = new QHBoxLayout;
-    buttons->addWidget(copy_);
+    buttons->addWidget(new PressButton(copy_, panel));
     buttons->addStretch(1);
-    buttons->addWidget(save_);
+    buttons->addWidget(new PressButton(save_, panel, true));
     layout->addLayout(buttons);
-    copy_->setEnabled(workshop.writable());
-    save_->setEnabled(workshop.writable());
     connect(entries_, &QListWidget::currentRowChanged, this, [this] { show_entry(); });
-    connect(copy_, &PressButton::clicked, this, [this] { copy(); });
-    connect(save_, &PressButton::clicked, this, [this] { save(); });
     fill({});
 }
 
-void LibraryDialog::fill(const QString& choose) {
+// A text that is being changed is not taken away by what happens elsewhere.
+void LibraryPage::refresh() {
+    copy_->setEnabled(workshop().writable());
+    save_->setEnabled(workshop().writable());
+    const QListWidgetItem* item = entries_->currentItem();
+    if (text_->toPlainText() != shown_)
+        return;
+    const QString said = says_->text();
+    fill(item == nullptr ? QString() : item->data(id_role).toString());
+    say(said);
+}
+
+bool LibraryPage::take_line(const QString& line) {
+    for (int row = 0; row < entries_->count(); ++row)
+        if (!line.isEmpty() && entries_->item(row)->text().contains(line, Qt::CaseInsensitive)) {
+            entries_->setCurrentRow(row);
+            return true;
+        }
+    return line.isEmpty();
+}
+
+EvidenceContent LibraryPage::evidence() const {
+    EvidenceContent content;
+    if (const QListWidgetItem* item = entries_->currentItem())
+        content.subject = item->text();
+    content.notes << tr("A protocol that would leave a chemistry's limits is refused with the reason.")
+                  << tr("What ran keeps the version it ran under.");
+    return content;
+}
+
+void LibraryPage::say(const QString& sentence) {
+    says_->setText(sentence);
+}
+
+void LibraryPage::fill(const QString& choose) {
     const QSignalBlocker quiet(entries_);
     entries_->clear();
     int row = 0;
@@ -72,35 +110,37 @@ void LibraryDialog::fill(const QString& choose) {
         if (id == choose)
             row = entries_->count() - 1;
     };
-    for (const auto& [id, protocol] : workshop_.library().protocols)
+    for (const auto& [id, protocol] : workshop().library().protocols)
         add(QStringLiteral("protocol"), QString::fromStdString(id),
             tr("%1, v%2").arg(QString::fromStdString(protocol.name)).arg(protocol.version));
-    for (const auto& plan : workshop_.library().teardown)
+    for (const auto& plan : workshop().library().teardown)
         add(QStringLiteral("teardown"), QString::fromStdString(plan.id),
             tr("Teardown: %1, v%2").arg(QString::fromStdString(plan.name)).arg(plan.version));
     entries_->setCurrentRow(row);
     show_entry();
 }
 
-void LibraryDialog::show_entry() {
+void LibraryPage::show_entry() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
     const std::string id = item->data(id_role).toString().toStdString();
     std::string text;
     if (item->data(kind_role) == QStringLiteral("protocol")) {
-        if (const Protocol* protocol = workshop_.library().protocol(id))
+        if (const Protocol* protocol = workshop().library().protocol(id))
             text = exchange::write_protocol(*protocol);
     } else {
-        for (const auto& plan : workshop_.library().teardown)
+        for (const auto& plan : workshop().library().teardown)
             if (plan.id == id)
                 text = exchange::write_teardown_plan(plan);
     }
-    text_->setPlainText(QString::fromStdString(text));
+    shown_ = QString::fromStdString(text);
+    text_->setPlainText(shown_);
     says_->clear();
+    emit evidence_changed();
 }
 
-void LibraryDialog::copy() {
+void LibraryPage::copy() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
@@ -113,7 +153,7 @@ void LibraryDialog::copy() {
     if (!ok)
         return;
     if (!plain.match(id).hasMatch()) {
-        says_->setText(tr("\"%1\" is not a short name: letters, figures and dashes only.").arg(id));
+        say(tr("\"%1\" is not a short name: letters, figures and dashes only.").arg(id));
         return;
     }
     QString text = text_->toPlainText();
@@ -122,25 +162,25 @@ void LibraryDialog::copy() {
     if (match.hasMatch())
         text.replace(match.capturedStart(), match.capturedLength(), QStringLiteral("id = \"%1\"").arg(id));
     text_->setPlainText(text);
-    says_->setText(tr("Change it as you need, then save it. Nothing is kept until then."));
+    say(tr("Change it as you need, then save it. Nothing is kept until then."));
 }
 
-void LibraryDialog::save() {
+void LibraryPage::save() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
     const std::string text = text_->toPlainText().toStdString();
     const auto kept = item->data(kind_role) == QStringLiteral("protocol")
-                          ? workshop_.catalogue().save_protocol(text)
-                          : workshop_.catalogue().save_teardown_plan(text);
+                          ? workshop().catalogue().save_protocol(text)
+                          : workshop().catalogue().save_teardown_plan(text);
     if (!kept) {
-        says_->setText(QString::fromStdString(kept.problem().text()));
+        say(QString::fromStdString(kept.problem().text()));
         return;
     }
     static const QRegularExpression id_line(QStringLiteral("^id = [\"'](.*)[\"']$"),
                                             QRegularExpression::MultilineOption);
     fill(id_line.match(QString::fromStdString(kept.value())).captured(1));
-    says_->setText(tr("Kept as the next version."));
+    say(tr("Kept as the next version."));
 }
 
 } // namespace ingot::app

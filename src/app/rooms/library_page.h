@@ -2,9 +2,7 @@
 // dangerous is refused with the reason, and the text stays.
 #pragma once
 
-#include "workshop/workshop.h"
-
-#include <QDialog>
+#include "app/stations/page.h"
 
 class QLabel;
 class QListWidget;
@@ -12,12 +10,15 @@ class QPlainTextEdit;
 
 namespace ingot::app {
 
-class PressButton;
-
-class LibraryDialog : public QDialog {
+class LibraryPage : public Page {
     Q_OBJECT
 public:
-    LibraryDialog(QWidget* parent, Workshop& workshop);
+    explicit LibraryPage(Workshop& workshop, QWidget* parent = nullptr);
+    [[nodiscard]] QString title() const override { return tr("Library"); }
+    void refresh() override;
+    bool take_line(const QString& line) override; // words of an entry's name choose it
+    [[nodiscard]] QString scan_hint() const override { return tr("the words of an entry choose it"); }
+    [[nodiscard]] EvidenceContent evidence() const override;
 
 private:
     void fill(const QString& choose);
@@ -25,12 +26,14 @@ private:
     void copy();
     void save();
 
-    Workshop& workshop_;
-    QListWidget* entries_;
-    QPlainTextEdit* text_;
-    QLabel* says_;
-    PressButton* copy_;
-    PressButton* save_;
+    void say(const QString& sentence);
+
+    QAction* copy_ = nullptr;
+    QAction* save_ = nullptr;
+    QListWidget* entries_ = nullptr;
+    QPlainTextEdit* text_ = nullptr;
+    QLabel* says_ = nullptr;
+    QString shown_; // the text as it stands in the library
 };
 
 } // namespace ingot::app

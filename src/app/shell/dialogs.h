@@ -20,7 +20,4 @@ struct OverruleAnswer {
 };
 [[nodiscard]] std::optional<OverruleAnswer> ask_overrule(QWidget* parent, const UnitState& unit);
 
-// Open quarantines, each with its caution and a way to close it.
-void show_quarantines(QWidget* parent, Workshop& workshop);
-
 } // namespace ingot::app

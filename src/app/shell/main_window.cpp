@@ -3,14 +3,18 @@
 #include "app/parts/bench_clock.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
+#include "app/rooms/hazards_page.h"
+#include "app/rooms/ledger_page.h"
+#include "app/rooms/library_page.h"
 #include "app/shell/application.h"
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
-#include "app/shell/library_dialog.h"
+#include "app/shell/file_commands.h"
 #include "app/shell/message_bar.h"
 #include "app/shell/pages.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
+#include "app/shell/scan_sense.h"
 #include "app/shell/start_page.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
@@ -21,24 +25,20 @@
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
 #include "app/theme/theme.h"
-#include "exchange/pool_csv.h"
-#include "exchange/text_file.h"
 
 #include <QAbstractSpinBox>
 #include <QApplication>
+#include <QCloseEvent>
 #include <QComboBox>
-#include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
-#include <QInputDialog>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPainter>
+#include <QPlainTextEdit>
 #include <QSettings>
 #include <QStackedWidget>
-#include <QStandardPaths>
 #include <QSystemTrayIcon>
 #include <QTextEdit>
 #include <QTimer>
@@ -48,8 +48,6 @@
 namespace ingot::app {
 
 namespace {
-
-constexpr int most_recent = 6;
 
 // The mark and the name at the top left.
 class Sign : public QWidget {
@@ -107,19 +105,22 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     setCentralWidget(central);
     build_menus();
 
-    connect(route_, &Route::chosen, this, &MainWindow::go_to);
+    connect(route_, &Route::chosen, this, [this](Station station) { go_to(station); });
+    connect(route_, &Route::room_chosen, this, [this](Room room) { go_to(room); });
     connect(scan_, &ScanField::entered, this, &MainWindow::take_line);
+    sense_ = new ScanSense(this);
+    connect(sense_, &ScanSense::scanned, this, &MainWindow::take_line);
     connect(scan_, &ScanField::textEdited, this, [this](const QString& text) {
-        if (StationView* v = current_view())
+        if (Page* v = current_view())
             v->echo(text);
     });
     connect(scan_, &ScanField::stepped_back, this, [this] {
-        if (StationView* v = current_view())
+        if (Page* v = current_view())
             v->step_back();
     });
-    connect(start_, &StartPage::new_wanted, this, &MainWindow::ask_new);
-    connect(start_, &StartPage::open_wanted, this, &MainWindow::ask_open);
-    connect(start_, &StartPage::demo_wanted, this, &MainWindow::open_demo);
+    connect(start_, &StartPage::new_wanted, file_, &FileCommands::ask_new);
+    connect(start_, &StartPage::open_wanted, file_, &FileCommands::ask_open);
+    connect(start_, &StartPage::demo_wanted, file_, &FileCommands::open_demo);
     connect(start_, &StartPage::file_wanted, this, &MainWindow::open_file);
     connect(evidence_, &EvidencePanel::overrule_wanted, this, &MainWindow::overrule);
     connect(&Theme::instance(), &Theme::changed, this, [this] {
@@ -129,7 +130,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     });
     if (auto* application = qobject_cast<Application*>(qApp))
         connect(application, &Application::went_wrong, this, &MainWindow::alarm);
-    fill_recent();
+    start_->set_recent(file_->recent());
     route_->setEnabled(false);
     scan_->setFocus();
     qApp->installEventFilter(this);
@@ -137,8 +138,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 
 MainWindow::~MainWindow() {
     qApp->removeEventFilter(this);
-    for (StationView* v : views_) // before the workshop, which they write to
-        delete v;
+    drop_pages(); // before the workshop, which they write to
 }
 
 void MainWindow::build_top_bar(QBoxLayout* outer) {
@@ -160,10 +160,7 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     hazards_->set_hazard(true);
     hazards_->setToolTip(tr("Quarantined packs and units, each with its caution  (Ctrl+H)"));
     hazards_->hide();
-    connect(hazards_, &PressButton::clicked, this, [this] {
-        if (workshop_)
-            show_quarantines(this, *workshop_);
-    });
+    connect(hazards_, &PressButton::clicked, this, [this] { go_to(Room::hazards); });
     row->addWidget(hazards_);
     outer->addWidget(top);
     messages_ = new MessageBar(this);
@@ -172,16 +169,9 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
 }
 
 void MainWindow::build_menus() {
-    QMenu* file = menuBar()->addMenu(tr("&File"));
-    file->addAction(tr("&New workshop…"), QKeySequence::New, this, &MainWindow::ask_new);
-    file->addAction(tr("&Open workshop…"), QKeySequence::Open, this, &MainWindow::ask_open);
-    recent_menu_ = file->addMenu(tr("Open &recent"));
-    file->addSeparator();
-    file->addAction(tr("&Bring in a folder of open files…"), QKeySequence(tr("Ctrl+Shift+I")), this,
-                    &MainWindow::import_folder);
-    file->addAction(tr("&Export the pool as CSV…"), QKeySequence(tr("Ctrl+Shift+E")), this, &MainWindow::export_pool);
-    file->addSeparator();
-    file->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+    file_ = new FileCommands(*this, menuBar()->addMenu(tr("&File")));
+    connect(file_, &FileCommands::told, this, &MainWindow::tell);
+    connect(file_, &FileCommands::recent_changed, start_, &StartPage::set_recent);
     QMenu* edit = menuBar()->addMenu(tr("&Edit"));
     QAction* undo = undo_->createUndoAction(this, tr("&Undo"));
     undo->setShortcut(QKeySequence::Undo);
@@ -196,21 +186,21 @@ void MainWindow::build_menus() {
                       [this, station] { go_to(station); });
     }
     go->addSeparator();
-    go->addAction(tr("&Hazards open…"), QKeySequence(tr("Ctrl+H")), this, [this] { hazards_->click(); });
-    go->addAction(tr("&Library: protocols, teardown plans…"), QKeySequence(tr("Ctrl+Shift+A")), this, [this] {
-        if (workshop_) {
-            LibraryDialog dialog(this, *workshop_);
-            dialog.exec();
-        }
-    });
+    go->addAction(tr("&Ledger"), QKeySequence(tr("Ctrl+8")), this, [this] { go_to(Room::ledger); });
+    go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+9")), this, [this] { go_to(Room::library); });
+    go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });
     go->addAction(tr("To the &scan field"), QKeySequence(tr("F2")), this, [this] { scan_->setFocus(); });
-    station_menu_ = menuBar()->addMenu(tr("&Work"));
+    work_menu_ = menuBar()->addMenu(tr("&Work"));
+    build_view_menu();
+}
+
+void MainWindow::build_view_menu() {
     QMenu* look = menuBar()->addMenu(tr("&View"));
-    look->addAction(tr("&Light, for a bright bench"), QKeySequence(tr("Ctrl+Shift+L")), this, [] {
+    look->addAction(tr("&Light, for a bright bench"), this, [] {
         Theme::instance().apply(Theme::Appearance::light);
         QSettings().setValue(QStringLiteral("dark"), false);
     });
-    look->addAction(tr("&Dark, for the evening"), QKeySequence(tr("Ctrl+Shift+D")), this, [] {
+    look->addAction(tr("&Dark, for the evening"), this, [] {
         Theme::instance().apply(Theme::Appearance::dark);
         QSettings().setValue(QStringLiteral("dark"), true);
     });
@@ -224,49 +214,63 @@ void MainWindow::build_menus() {
     });
 }
 
-StationView* MainWindow::current_view() const {
-    return workshop_ ? views_[static_cast<std::size_t>(current_)] : nullptr;
-}
-
 QString MainWindow::told() const {
     return messages_->shown();
 }
 
 bool MainWindow::open_file(const QString& path) {
+    if (workshop_ && QFileInfo(path).canonicalFilePath() ==
+                         QFileInfo(QString::fromStdString(workshop_->path())).canonicalFilePath()) {
+        tell(tr("This workshop is open already."), false);
+        return true;
+    }
+    if (!may_leave_runs())
+        return false;
     auto opened = Workshop::open(path.toStdString());
     if (!opened) {
         tell(QString::fromStdString(opened.problem().text()), true);
         return false;
     }
     adopt(std::move(opened).value());
-    remember(path);
+    file_->remember(path);
     return true;
 }
 
 bool MainWindow::make_file(const QString& path, const QString& name) {
+    if (!may_leave_runs())
+        return false;
     auto made = Workshop::create(path.toStdString(), name.toStdString());
     if (!made) {
         tell(QString::fromStdString(made.problem().text()), true);
         return false;
     }
     adopt(std::move(made).value());
-    remember(path);
+    file_->remember(path);
     return true;
 }
 
+void MainWindow::drop_pages() {
+    current_page_ = nullptr;
+    const auto drop = [this](auto& pages) {
+        for (auto*& page : pages) {
+            if (page != nullptr)
+                stack_->removeWidget(page);
+            delete page;
+            page = nullptr;
+        }
+    };
+    drop(views_);
+    drop(rooms_);
+}
+
 void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
-    for (StationView*& v : views_) {
-        if (v != nullptr)
-            stack_->removeWidget(v);
-        delete v;
-        v = nullptr;
-    }
+    drop_pages();
     undo_->clear();
-    station_menu_->clear();
+    work_menu_->clear();
     workshop_ = std::move(workshop);
     messages_->clear();
     connect(workshop_.get(), &Workshop::changed, this, &MainWindow::refresh_soon);
-    make_views();
+    (void)view(Station::test); // runs that were left going are looked for at once
     route_->setEnabled(true);
     setWindowTitle(QStringLiteral("%1 – %2").arg(QString::fromStdString(workshop_->name()), tr("Ingot")));
     if (workshop_->access() == Access::reading_other_window)
@@ -283,45 +287,85 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
             first = static_cast<Station>(i);
             break;
         }
-    current_ = first;
-    route_->set_current(first);
-    stack_->setCurrentWidget(view(first));
+    go_to(first);
     refresh();
-    scan_->setFocus();
 }
 
-void MainWindow::make_views() {
-    views_ = {new ReceiveStation(*workshop_, stack_), new TriageStation(*workshop_, stack_),
-              new OpenStation(*workshop_, stack_),    new TestStation(*workshop_, stack_),
-              new SortStation(*workshop_, stack_),    new MatchStation(*workshop_, stack_),
-              new BuildStation(*workshop_, stack_)};
-    for (StationView* v : views_) {
-        stack_->addWidget(v);
-        QMenu* menu = station_menu_->addMenu(station_name(v->station()));
-        menu->addActions(v->commands());
-        addActions(v->commands());
-        connect(v, &StationView::evidence_changed, this, [this, v] {
-            if (v == current_view())
-                refresh_evidence();
-        });
-        connect(v, &StationView::hint_changed, this, [this] {
-            if (StationView* now = current_view())
-                scan_->set_hint(now->scan_hint());
-        });
-        connect(v, &StationView::told, this, &MainWindow::tell);
-        connect(v, &StationView::alarmed, this, &MainWindow::alarm);
-        connect(v, &StationView::acknowledged, this, &MainWindow::acknowledged);
-        connect(v, &StationView::go_to, this, &MainWindow::go_to);
-        connect(v, &StationView::undo_pushed, undo_, &QUndoStack::push);
+StationView* MainWindow::make_view(Station station) {
+    switch (station) {
+    case Station::receive:
+        return new ReceiveStation(*workshop_, stack_);
+    case Station::triage:
+        return new TriageStation(*workshop_, stack_);
+    case Station::open:
+        return new OpenStation(*workshop_, stack_);
+    case Station::test: {
+        auto* test = new TestStation(*workshop_, stack_);
+        connect(test->bench(), &BenchView::changed, this, &MainWindow::show_bench);
+        connect(test->bench(), &BenchView::come_back, this, &MainWindow::call_back);
+        return test;
     }
-    connect(bench(), &BenchView::changed, this, &MainWindow::show_bench);
-    connect(bench(), &BenchView::come_back, this, &MainWindow::call_back);
+    case Station::sort:
+        return new SortStation(*workshop_, stack_);
+    case Station::match:
+        return new MatchStation(*workshop_, stack_);
+    case Station::build:
+        return new BuildStation(*workshop_, stack_);
+    }
+    return nullptr;
+}
+
+Page* MainWindow::make_room(Room room) {
+    switch (room) {
+    case Room::ledger:
+        return new LedgerPage(*workshop_, stack_);
+    case Room::library:
+        return new LibraryPage(*workshop_, stack_);
+    case Room::hazards:
+        return new HazardsPage(*workshop_, stack_);
+    }
+    return nullptr;
+}
+
+StationView* MainWindow::view(Station station) {
+    StationView*& made = views_[static_cast<std::size_t>(station)];
+    if (made == nullptr && workshop_) {
+        made = make_view(station);
+        listen_to(made);
+    }
+    return made;
+}
+
+Page* MainWindow::view(Room room) {
+    Page*& made = rooms_[static_cast<std::size_t>(room)];
+    if (made == nullptr && workshop_) {
+        made = make_room(room);
+        listen_to(made);
+    }
+    return made;
+}
+
+void MainWindow::listen_to(Page* page) {
+    stack_->addWidget(page);
+    connect(page, &Page::evidence_changed, this, [this, page] {
+        if (page == current_page_)
+            refresh_evidence();
+    });
+    connect(page, &Page::hint_changed, this, [this, page] {
+        if (page == current_page_)
+            scan_->set_hint(page->scan_hint());
+    });
+    connect(page, &Page::told, this, &MainWindow::tell);
+    connect(page, &Page::alarmed, this, &MainWindow::alarm);
+    connect(page, &Page::acknowledged, this, &MainWindow::acknowledged);
+    connect(page, &Page::go_to, this, [this](Station station) { go_to(station); });
+    connect(page, &Page::unit_wanted, this, &MainWindow::show_unit);
+    connect(page, &Page::pack_wanted, this, &MainWindow::show_pack);
+    connect(page, &Page::undo_pushed, undo_, &QUndoStack::push);
 }
 
 BenchView* MainWindow::bench() const {
-    if (!workshop_)
-        return nullptr;
-    auto* test = qobject_cast<TestStation*>(view(Station::test));
+    auto* test = qobject_cast<TestStation*>(views_[static_cast<std::size_t>(Station::test)]);
     return test == nullptr ? nullptr : test->bench();
 }
 
@@ -331,7 +375,8 @@ void MainWindow::show_bench() {
     if (b == nullptr)
         return;
     clock_->setVisible(!b->bays().bays().empty());
-    clock_->set_slim(current_ != Station::test); // the other stations need the height
+    clock_->set_slim(current_page_ !=
+                     views_[static_cast<std::size_t>(Station::test)]); // the other stations need the height
     b->fill_clock(*clock_);
     const int hands = b->wanting_hand();
     route_->set_hand(Station::test, hands > 0 ? tr("%1 now").arg(hands) : QString());
@@ -351,16 +396,39 @@ void MainWindow::call_back(const QString& words) {
 void MainWindow::go_to(Station station) {
     if (!workshop_)
         return;
-    const bool moved = current_ != station || stack_->currentWidget() != view(station);
     current_ = station;
     route_->set_current(station);
-    stack_->setCurrentWidget(view(station));
+    enter(view(station));
+}
+
+void MainWindow::go_to(Room room) {
+    if (!workshop_) {
+        tell(tr("No workshop is open. Make or open one first."), true);
+        return;
+    }
+    route_->set_current(room);
+    enter(view(room));
+}
+
+// The page's commands take the place of the last page's: a key never acts at a station that is not on screen.
+void MainWindow::enter(Page* page) {
+    const bool moved = current_page_ != page || stack_->currentWidget() != page;
+    if (moved) {
+        if (current_page_ != nullptr)
+            for (QAction* command : current_page_->commands())
+                removeAction(command);
+        work_menu_->clear();
+        work_menu_->addActions(page->commands());
+        addActions(page->commands());
+    }
+    current_page_ = page;
+    stack_->setCurrentWidget(page);
     stack_->updateGeometry();
     show_bench();
     if (moved) {
-        view(station)->refresh();
+        page->refresh();
         refresh_evidence();
-        scan_->set_hint(view(station)->scan_hint());
+        scan_->set_hint(page->scan_hint());
     }
     scan_->setFocus();
 }
@@ -385,7 +453,7 @@ void MainWindow::refresh() {
     const auto open = workshop_->receive().open_quarantines().size();
     hazards_->setText(open == 1 ? tr("1 hazard open") : tr("%1 hazards open").arg(open));
     hazards_->setVisible(open > 0);
-    if (StationView* v = current_view()) {
+    if (Page* v = current_view()) {
         v->refresh();
         scan_->set_hint(v->scan_hint());
     }
@@ -393,7 +461,7 @@ void MainWindow::refresh() {
 }
 
 void MainWindow::refresh_evidence() {
-    if (StationView* v = current_view())
+    if (Page* v = current_view())
         evidence_->show_content(v->evidence(), workshop_->library(), workshop_->writable());
 }
 
@@ -406,7 +474,7 @@ void MainWindow::alarm(const QString& sentence_text) {
 }
 
 void MainWindow::take_line(const QString& line) {
-    StationView* v = current_view();
+    Page* v = current_view();
     if (v == nullptr)
         return;
     if (line.isEmpty()) {
@@ -424,37 +492,109 @@ void MainWindow::take_line(const QString& line) {
             tell(QString::fromStdString(found.problem().sentence), true);
             return;
         }
-        // A label opens its unit: here if this station shows units, else at Test.
-        if (!v->show_unit(found.value())) {
-            go_to(Station::test);
-            view(Station::test)->show_unit(found.value());
-        }
+        show_unit(found.value());
+        return;
+    }
+    if (const HistorySubject subject = workshop_->ledger().named(text); subject.assembly != 0) {
+        show_pack(subject.assembly);
         return;
     }
     run_command(line);
 }
 
+// A label opens its unit: here if this page shows units, else at Test.
+void MainWindow::show_unit(Id unit) {
+    const bool from_room = current_page_ != view(current_);
+    if (!from_room && current_page_->show_unit(unit))
+        return;
+    go_to(Station::test);
+    view(Station::test)->show_unit(unit);
+}
+
+// A pack or a build, at the station where it is worked on; where none is, its history.
+void MainWindow::show_pack(Id pack) {
+    const Assembly* assembly = workshop_->pack(pack);
+    if (assembly == nullptr)
+        assembly = workshop_->build_of(pack);
+    if (assembly == nullptr)
+        return;
+    std::optional<Station> where;
+    switch (assembly->state) {
+    case AssemblyState::received:
+        where = Station::receive;
+        break;
+    case AssemblyState::in_triage:
+        where = Station::triage;
+        break;
+    case AssemblyState::to_open:
+    case AssemblyState::under_repair:
+        where = Station::open;
+        break;
+    case AssemblyState::planned:
+    case AssemblyState::taken:
+        where = Station::build;
+        break;
+    default:
+        break;
+    }
+    if (where) {
+        go_to(*where);
+        if (view(*where)->take_line(QString::fromStdString(assembly->label)))
+            return;
+    }
+    go_to(Room::ledger);
+    qobject_cast<LedgerPage*>(view(Room::ledger))->show_history({0, pack});
+}
+
+namespace {
+
+QString plain_words(const QAction* action) {
+    return action->text().remove(QLatin1Char('&'));
+}
+
+void collect(const QMenu* menu, const QString& words, QList<QAction*>& fitting) {
+    for (QAction* action : menu->actions()) {
+        if (action->menu() != nullptr)
+            collect(action->menu(), words, fitting);
+        else if (plain_words(action).startsWith(words, Qt::CaseInsensitive))
+            fitting.append(action);
+    }
+}
+
+} // namespace
+
+// Words find a command of the menus. One of another page brings that page; it is not done unseen.
 void MainWindow::run_command(const QString& words) {
     QList<QAction*> fitting;
-    const auto collect = [&](QMenu* menu, auto&& self) -> void {
-        for (QAction* action : menu->actions()) {
-            if (action->menu() != nullptr)
-                self(action->menu(), self);
-            else if (action->isEnabled() &&
-                     action->text().remove(QLatin1Char('&')).startsWith(words, Qt::CaseInsensitive))
-                fitting.append(action);
-        }
-    };
-    for (QAction* action : menuBar()->actions())
+    for (const QAction* action : menuBar()->actions())
         if (action->menu() != nullptr)
-            collect(action->menu(), collect);
+            collect(action->menu(), words, fitting);
     if (fitting.size() == 1) {
-        fitting.front()->trigger();
+        if (fitting.front()->isEnabled())
+            fitting.front()->trigger();
+        else
+            tell(workshop_ && !workshop_->writable()
+                     ? tr("\"%1\" would change the workshop, which is open for reading only.")
+                           .arg(plain_words(fitting.front()))
+                     : tr("\"%1\" is not possible now: what it is done to is not selected or not ready.")
+                           .arg(plain_words(fitting.front())),
+                 true);
         return;
     }
     QStringList names;
     for (QAction* action : fitting)
-        names << action->text().remove(QLatin1Char('&'));
+        names << plain_words(action);
+    if (fitting.isEmpty() && workshop_)
+        for (int i = 0; i < station_count; ++i)
+            for (QAction* command : view(static_cast<Station>(i))->commands())
+                if (plain_words(command).startsWith(words, Qt::CaseInsensitive)) {
+                    go_to(static_cast<Station>(i));
+                    scan_->setText(plain_words(command));
+                    tell(tr("\"%1\" is done at %2. It is open now; Enter does it.")
+                             .arg(plain_words(command), station_name(static_cast<Station>(i))),
+                         false);
+                    return;
+                }
     tell(fitting.isEmpty() ? tr("\"%1\" is neither a label, a reading that is wanted here, nor a command.").arg(words)
                            : tr("Which one? %1").arg(names.join(QStringLiteral(", "))),
          true);
@@ -480,97 +620,29 @@ void MainWindow::overrule(Id unit) {
             name, overrule, [this, unit] { return workshop_->sort().withdraw_overrule(unit); }, refused));
 }
 
-void MainWindow::ask_new() {
-    bool ok = false;
-    const QString name =
-        QInputDialog::getText(this, tr("New workshop"), tr("What is the workshop called?"), QLineEdit::Normal, {}, &ok);
-    if (!ok || name.trimmed().isEmpty())
-        return;
-    QString path = QFileDialog::getSaveFileName(this, tr("New workshop"),
-                                                QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
-                                                    QLatin1Char('/') + name.trimmed() + QStringLiteral(".ingot"),
-                                                tr("Workshops (*.ingot)"));
-    if (path.isEmpty())
-        return;
-    if (!path.endsWith(QStringLiteral(".ingot")))
-        path += QStringLiteral(".ingot");
-    make_file(path, name.trimmed());
+bool MainWindow::may_leave_runs() {
+    const BenchView* b = bench();
+    const int running = b == nullptr ? 0 : b->running();
+    if (running == 0)
+        return true;
+    const QString meanwhile =
+        tr("The tester goes on by itself and keeps what it measures; Ingot takes it up when this workshop is opened "
+           "again. Until then nobody here sees what runs hot.");
+    return QMessageBox::warning(this, tr("Runs go on"),
+                                tr("%n bays are running. Leave all the same?", nullptr, running) +
+                                    QStringLiteral("\n\n") + meanwhile,
+                                QMessageBox::Yes | QMessageBox::No, QMessageBox::No) == QMessageBox::Yes;
 }
 
-void MainWindow::ask_open() {
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open workshop"), {}, tr("Workshops (*.ingot)"));
-    if (!path.isEmpty())
-        open_file(path);
-}
-
-void MainWindow::open_demo() {
-    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-    QDir().mkpath(folder);
-    const QString path = folder + QStringLiteral("/demo.ingot");
-    if (QFileInfo::exists(path)) {
-        open_file(path);
-        return;
-    }
-    if (!make_file(path, QStringLiteral("Fellside Hut & Trail Trust")))
-        return;
-    if (const auto done = workshop_->import_folder(Workshop::shipped_folder("demo")); !done)
-        tell(QString::fromStdString(done.problem().text()), true);
-}
-
-void MainWindow::import_folder() {
-    if (!workshop_)
-        return;
-    const QString folder =
-        QFileDialog::getExistingDirectory(this, tr("Folder with lots.csv, packs.csv, units.csv, readings.csv"));
-    if (folder.isEmpty())
-        return;
-    if (const auto done = workshop_->import_folder(folder.toStdString()); !done)
-        tell(QString::fromStdString(done.problem().text()), true);
-}
-
-void MainWindow::export_pool() {
-    if (!workshop_)
-        return;
-    const QString path =
-        QFileDialog::getSaveFileName(this, tr("Export the pool"), QStringLiteral("pool.csv"), tr("CSV (*.csv)"));
-    if (path.isEmpty())
-        return;
-    std::vector<Id> ids;
-    for (const UnitState& unit : workshop_->units())
-        if (unit.in_stock())
-            ids.push_back(unit.record.id);
-    if (const auto done =
-            exchange::write_text(path.toStdString(), exchange::write_pool(workshop_->match().problem_for(ids).pool));
-        !done)
-        tell(QString::fromStdString(done.problem().text()), true);
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (may_leave_runs())
+        QMainWindow::closeEvent(event);
     else
-        tell(tr("%n units written to %1.", nullptr, static_cast<int>(ids.size())).arg(path), false);
+        event->ignore();
 }
 
-void MainWindow::fill_recent() {
-    recent_menu_->clear();
-    QStringList existing;
-    for (const QString& path : QSettings().value(QStringLiteral("recent")).toStringList())
-        if (QFileInfo::exists(path))
-            existing << path;
-    for (const QString& path : existing)
-        recent_menu_->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { open_file(path); })
-            ->setToolTip(path);
-    recent_menu_->setEnabled(!existing.isEmpty());
-    start_->set_recent(existing);
-}
-
-void MainWindow::remember(const QString& path) {
-    QSettings settings;
-    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
-    const QString absolute = QFileInfo(path).absoluteFilePath();
-    recent.removeAll(absolute);
-    recent.prepend(absolute);
-    settings.setValue(QStringLiteral("recent"), recent.mid(0, most_recent));
-    fill_recent();
-}
-
-// A scanner types wherever the focus is: text that nothing else wants goes to the scan field.
+// A scanner types wherever the focus is: what it types in a form, or what nothing else wants, goes to the scan field's
+// business.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
     if (event->type() == QEvent::KeyPress && isActiveWindow() && QApplication::activeModalWidget() == nullptr &&
         QApplication::activePopupWidget() == nullptr) {
@@ -578,7 +650,10 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
         QWidget* focus = QApplication::focusWidget();
         const bool wants_text =
             qobject_cast<QLineEdit*>(focus) != nullptr || qobject_cast<QAbstractSpinBox*>(focus) != nullptr ||
-            qobject_cast<QComboBox*>(focus) != nullptr || qobject_cast<QTextEdit*>(focus) != nullptr;
+            qobject_cast<QComboBox*>(focus) != nullptr || qobject_cast<QTextEdit*>(focus) != nullptr ||
+            qobject_cast<QPlainTextEdit*>(focus) != nullptr;
+        if (watched == focus && wants_text && focus != scan_ && sense_->take(focus, *key))
+            return true;
         const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const QString text = key->text();
         if (watched == focus && !wants_text && plain && !text.isEmpty() && text[0].isPrint() &&

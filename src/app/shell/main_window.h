@@ -1,6 +1,8 @@
-// The window, the same at every station: Route, scan field, work surface, Evidence.
+// The window, the same at every station: Route, scan field, work surface, Evidence. A page is made when it is first
+// seen; its commands and their keys are there while it is on screen.
 #pragma once
 
+#include "app/shell/route.h"
 #include "app/stations/station.h"
 
 #include <QMainWindow>
@@ -19,9 +21,10 @@ class BenchClock;
 class BenchView;
 class EvidencePanel;
 class PressButton;
+class FileCommands;
 class MessageBar;
-class Route;
 class ScanField;
+class ScanSense;
 class StartPage;
 
 class MainWindow : public QMainWindow {
@@ -35,14 +38,18 @@ public:
     bool make_file(const QString& path, const QString& name);
     [[nodiscard]] Workshop* workshop() const { return workshop_.get(); }
     void go_to(Station station);
-    [[nodiscard]] StationView* view(Station station) const { return views_[static_cast<std::size_t>(station)]; }
-    [[nodiscard]] StationView* current_view() const;
+    void go_to(Room room);
+    // Made where they have not been seen yet; nothing while no workshop is open.
+    [[nodiscard]] StationView* view(Station station);
+    [[nodiscard]] Page* view(Room room);
+    [[nodiscard]] Page* current_view() const { return current_page_; }
     [[nodiscard]] ScanField* scan_field() const { return scan_; }
     [[nodiscard]] Route* route() const { return route_; }
     [[nodiscard]] QString told() const; // what the message bar says
     [[nodiscard]] QUndoStack* undo_stack() const { return undo_; }
     [[nodiscard]] BenchView* bench() const;
     [[nodiscard]] BenchClock* bench_clock() const { return clock_; }
+    [[nodiscard]] ScanSense* scan_sense() const { return sense_; }
     // A line as if it had been scanned.
     void take_line(const QString& line);
 
@@ -51,28 +58,31 @@ signals:
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void closeEvent(QCloseEvent* event) override;
 
 private:
     void build_top_bar(QBoxLayout* outer);
     void build_menus();
-    void fill_recent();
-    void remember(const QString& path);
+    void build_view_menu();
     void adopt(std::unique_ptr<Workshop> workshop);
-    void make_views();
+    void drop_pages();
+    // False: runs go on, and the person wants to stay.
+    bool may_leave_runs();
+    StationView* make_view(Station station);
+    Page* make_room(Room room);
+    void listen_to(Page* page);
+    void enter(Page* page);
     void show_bench();
     void call_back(const QString& words);
-    void ask_new();
-    void ask_open();
-    void open_demo();
     void refresh_soon();
     void refresh();
     void refresh_evidence();
     void tell(const QString& sentence, bool objection);
     void alarm(const QString& sentence);
+    void show_unit(Id unit);
+    void show_pack(Id pack);
     void run_command(const QString& words);
     void overrule(Id unit);
-    void import_folder();
-    void export_pool();
 
     std::unique_ptr<Workshop> workshop_;
     Route* route_ = nullptr;
@@ -85,11 +95,14 @@ private:
     PressButton* hazards_ = nullptr;
     BenchClock* clock_ = nullptr;
     QSystemTrayIcon* tray_ = nullptr;
-    QMenu* recent_menu_ = nullptr;
-    QMenu* station_menu_ = nullptr;
+    QMenu* work_menu_ = nullptr; // the commands of the page on screen
+    FileCommands* file_ = nullptr;
+    ScanSense* sense_ = nullptr;
     QTimer* refresh_timer_ = nullptr;
     QUndoStack* undo_ = nullptr;
     std::array<StationView*, station_count> views_{};
+    std::array<Page*, room_count> rooms_{};
+    Page* current_page_ = nullptr;
     Station current_ = Station::receive;
 };
 

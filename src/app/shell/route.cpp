@@ -13,6 +13,7 @@ namespace ingot::app {
 namespace {
 constexpr int first_row = 34;
 constexpr int row_height = 60;
+constexpr int room_height = 34;
 constexpr int line_x = 26;
 
 QString what_waits(Station station, int count) {
@@ -28,6 +29,18 @@ QString what_waits(Station station, int count) {
     }
 }
 } // namespace
+
+QString room_name(Room room) {
+    switch (room) {
+    case Room::ledger:
+        return Route::tr("Ledger");
+    case Room::library:
+        return Route::tr("Library");
+    case Room::hazards:
+        return Route::tr("Hazards");
+    }
+    return {};
+}
 
 Route::Route(QWidget* parent) : QWidget(parent) {
     setFixedWidth(176);
@@ -53,11 +66,24 @@ void Route::set_hand(Station station, const QString& words) {
 
 void Route::set_current(Station station) {
     current_ = station;
+    room_.reset();
+    update();
+}
+
+void Route::set_current(Room room) {
+    room_ = room;
     update();
 }
 
 QRect Route::row_of(Station station) const {
     return {0, first_row + static_cast<int>(station) * row_height, width(), row_height};
+}
+
+QRect Route::row_of(Room room) const {
+    if (room == Room::hazards)
+        return {};
+    const int first = row_of(Station::build).bottom() + 14;
+    return {0, first + static_cast<int>(room) * room_height, width(), room_height};
 }
 
 void Route::paintEvent(QPaintEvent* /*event*/) {
@@ -72,65 +98,89 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
     painter.drawText(QRect(80, 8, 84, 20), Qt::AlignRight | Qt::AlignVCenter, tr("waiting"));
     painter.setPen(QPen(c.hairline, 1));
     painter.drawLine(width() - 1, 0, width() - 1, height());
-    const QRect here = row_of(current_);
+    const QRect here = room_ ? row_of(*room_) : row_of(current_);
     painter.setPen(QPen(c.steel, 1.5));
     painter.setBrush(c.surface);
-    painter.drawPath(cut_top_left(QRectF(here).adjusted(6, 3, 4, -3), 10));
+    if (!here.isEmpty())
+        painter.drawPath(cut_top_left(QRectF(here).adjusted(6, 3, 4, -3), 10));
     const int top = row_of(Station::receive).center().y();
     const int bottom = row_of(Station::build).center().y();
     painter.setPen(QPen(c.ink, 4));
     painter.drawLine(line_x, top, line_x, bottom);
-    for (int i = 0; i < station_count; ++i) {
-        const auto station = static_cast<Station>(i);
-        const auto at = static_cast<std::size_t>(i);
-        const QRect row = row_of(station);
-        const bool is_current = station == current_;
-        const QPointF stop(line_x, row.center().y());
-        if (is_current) {
-            painter.fillPath(trapezoid(stop, 30), c.steel);
-        } else {
-            painter.setPen(QPen(c.ink, 2));
-            painter.setBrush(c.paper);
-            painter.drawPath(trapezoid(stop, 22));
-        }
-        const bool hand = !hand_[at].isEmpty();
-        painter.setPen(c.ink);
-        painter.setFont(type(16, is_current));
-        painter.drawText(QRect(50, row.top() + (hand ? 4 : 0), 80, hand ? 28 : row.height()),
-                         Qt::AlignLeft | Qt::AlignVCenter, station_name(station));
-        if (hand)
-            draw_hand_tag(painter, QPointF(50, row.top() + 33), hand_[at]);
-        painter.setPen(waiting_[at] == 0 ? c.muted : c.ink);
-        painter.setFont(type(20, waiting_[at] > 0));
-        painter.drawText(QRect(100, row.top() + 7, 64, 26), Qt::AlignRight | Qt::AlignVCenter,
-                         QString::number(waiting_[at]));
-        painter.setPen(c.muted);
-        painter.setFont(type(13));
-        if (!hand) // the tag takes its place
-            painter.drawText(QRect(100, row.top() + 33, 64, 18), Qt::AlignRight | Qt::AlignVCenter,
-                             what_waits(station, waiting_[at]));
-    }
+    for (int i = 0; i < station_count; ++i)
+        draw_stop(painter, static_cast<Station>(i));
+    draw_room(painter, Room::ledger);
+    draw_room(painter, Room::library);
     if (hasFocus()) {
         painter.setPen(QPen(c.steel, 1, Qt::DotLine));
         painter.setBrush(Qt::NoBrush);
-        painter.drawRect(here.adjusted(2, 1, -2, -1));
+        painter.drawRect((here.isEmpty() ? row_of(current_) : here).adjusted(2, 1, -2, -1));
     }
+}
+
+void Route::draw_stop(QPainter& painter, Station station) {
+    const Colours& c = colours();
+    const auto at = static_cast<std::size_t>(station);
+    const QRect row = row_of(station);
+    const bool is_current = !room_ && station == current_;
+    const QPointF stop(line_x, row.center().y());
+    if (is_current) {
+        painter.fillPath(trapezoid(stop, 30), c.steel);
+    } else {
+        painter.setPen(QPen(c.ink, 2));
+        painter.setBrush(c.paper);
+        painter.drawPath(trapezoid(stop, 22));
+    }
+    const bool hand = !hand_[at].isEmpty();
+    painter.setPen(c.ink);
+    painter.setFont(type(16, is_current));
+    painter.drawText(QRect(50, row.top() + (hand ? 4 : 0), 80, hand ? 28 : row.height()),
+                     Qt::AlignLeft | Qt::AlignVCenter, station_name(station));
+    if (hand)
+        draw_hand_tag(painter, QPointF(50, row.top() + 33), hand_[at]);
+    painter.setPen(waiting_[at] == 0 ? c.muted : c.ink);
+    painter.setFont(type(20, waiting_[at] > 0));
+    painter.drawText(QRect(100, row.top() + 7, 64, 26), Qt::AlignRight | Qt::AlignVCenter,
+                     QString::number(waiting_[at]));
+    painter.setPen(c.muted);
+    painter.setFont(type(13));
+    if (!hand) // the tag takes its place
+        painter.drawText(QRect(100, row.top() + 33, 64, 18), Qt::AlignRight | Qt::AlignVCenter,
+                         what_waits(station, waiting_[at]));
+}
+
+// No stop: nothing waits there, and the line does not go through it.
+void Route::draw_room(QPainter& painter, Room room) {
+    const QRect row = row_of(room);
+    const bool is_current = room_ == room;
+    painter.setPen(colours().ink);
+    painter.setFont(type(15, is_current));
+    painter.drawText(row.adjusted(20, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, room_name(room));
 }
 
 void Route::mousePressEvent(QMouseEvent* event) {
     for (int i = 0; i < station_count; ++i)
         if (row_of(static_cast<Station>(i)).contains(event->pos()))
             emit chosen(static_cast<Station>(i));
+    for (const Room room : {Room::ledger, Room::library})
+        if (row_of(room).contains(event->pos()))
+            emit room_chosen(room);
 }
 
+// Up and down along the line and on to the rooms under it.
 void Route::keyPressEvent(QKeyEvent* event) {
-    const int at = static_cast<int>(current_);
-    if (event->key() == Qt::Key_Down && at + 1 < station_count)
-        emit chosen(static_cast<Station>(at + 1));
-    else if (event->key() == Qt::Key_Up && at > 0)
-        emit chosen(static_cast<Station>(at - 1));
-    else
+    const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
+    if (step == 0) {
         QWidget::keyPressEvent(event);
+        return;
+    }
+    const int at = (room_ ? station_count + static_cast<int>(*room_) : static_cast<int>(current_)) + step;
+    if (at >= 0 && at < station_count)
+        emit chosen(static_cast<Station>(at));
+    else if (at == station_count + static_cast<int>(Room::ledger) ||
+             at == station_count + static_cast<int>(Room::library))
+        emit room_chosen(static_cast<Room>(at - station_count));
+    setFocus(); // the page may have taken it; the next arrow goes on here
 }
 
 } // namespace ingot::app

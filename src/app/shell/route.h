@@ -1,11 +1,19 @@
-// The stations as stops on one line, in the order of the work, each with how much waits there.
+// The stations as stops on one line, in the order of the work, each with how much waits there; under the line, apart,
+// the rooms beside it.
 #pragma once
 
 #include "workshop/workshop.h"
 
 #include <QWidget>
 
+#include <optional>
+
 namespace ingot::app {
+
+// Pages that belong to no station.
+enum class Room { ledger, library, hazards };
+inline constexpr int room_count = 3;
+QString room_name(Room room);
 
 class Route : public QWidget {
     Q_OBJECT
@@ -14,12 +22,15 @@ public:
     void set_waiting(const std::array<int, station_count>& waiting);
     void set_hand(Station station, const QString& words); // empty: nothing for the hand
     void set_current(Station station);
-    [[nodiscard]] Station current() const { return current_; }
+    void set_current(Room room);
+    [[nodiscard]] Station current() const { return current_; } // the station that was seen last
     [[nodiscard]] QSize sizeHint() const override { return {176, 600}; }
     [[nodiscard]] QRect row_of(Station station) const;
+    [[nodiscard]] QRect row_of(Room room) const; // the Ledger and the Library have one
 
 signals:
     void chosen(ingot::Station station);
+    void room_chosen(ingot::app::Room room);
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -29,7 +40,11 @@ protected:
 private:
     std::array<int, station_count> waiting_{};
     std::array<QString, station_count> hand_;
+    void draw_stop(QPainter& painter, Station station);
+    void draw_room(QPainter& painter, Room room);
+
     Station current_ = Station::receive;
+    std::optional<Room> room_;
 };
 
 } // namespace ingot::app

@@ -1,100 +1,22 @@
-// What every station is to the window: a work surface that takes scans and says what the Evidence panel shows.
+// The pages of the route: one station each.
 #pragma once
 
-#include "app/parts/explanation_bars.h"
-#include "app/stations/step_command.h"
-#include "workshop/workshop.h"
-
-#include <QAction>
-#include <QWidget>
+#include "app/stations/page.h"
 
 namespace ingot::app {
 
-// One way forward.
-struct WayCard {
-    QString title, below;
-    bool advised = true;
-};
+QString station_name(Station station);
 
-// What the Evidence panel shows for the thing that is selected.
-struct EvidenceContent {
-    QString subject;
-    std::optional<Duty> mark;
-    QString verdict;
-    QString line;                             // one sentence under the verdict
-    std::vector<Evidence> reasons;            // as gauges or sentences
-    std::vector<ExplanationBar> explanations; // best first
-    QString tell_apart;                       // the reading that would settle it
-    std::vector<WayCard> ways;
-    QStringList notes;
-    std::string caution; // id in the library
-    QString hand_title;  // what the hand has to do now; empty: nothing
-    QString hand_line;
-    Id unit = 0;        // when a unit's verdict can be overruled here
-    QString decided_by; // rule set
-};
-
-class StationView : public QWidget {
+class StationView : public Page {
     Q_OBJECT
 public:
     StationView(Workshop& workshop, Station station, QWidget* parent = nullptr);
 
     [[nodiscard]] Station station() const { return station_; }
-    // Called when the workshop changed and the station is on screen.
-    virtual void refresh() = 0;
-    // A line from the scan field. True: it was meant for this station and dealt with (also by an objection).
-    virtual bool take_line(const QString& line) = 0;
-    // Keys while the scan field is being typed in; for a reading round.
-    virtual void echo(const QString& typed) { Q_UNUSED(typed); }
-    virtual bool step_back() { return false; } // Backspace in an empty scan field
-    [[nodiscard]] virtual QString scan_hint() const = 0;
-    [[nodiscard]] virtual EvidenceContent evidence() const = 0;
-    // Shows a unit if the station can.
-    virtual bool show_unit(Id unit) {
-        Q_UNUSED(unit);
-        return false;
-    }
-    // Prepares the view for a picture in the documentation.
-    virtual void pose() {}
-    // The station's commands, for the menus; triggering one brings the station to the front first.
-    [[nodiscard]] const QList<QAction*>& commands() const { return commands_; }
-
-signals:
-    void evidence_changed();
-    void hint_changed();
-    void told(const QString& sentence, bool objection); // shown until read
-    void alarmed(const QString& sentence);              // kept until it is read, whatever is told after it
-    void acknowledged(const QString& what);             // a reading is durable
-    void go_to(ingot::Station station);
-    void undo_pushed(QUndoCommand* command);
-
-protected:
-    // Shows the problem of a failed step; true if it went well.
-    template <class T> bool fine(const Result<T>& result) {
-        if (!result.ok())
-            emit told(QString::fromStdString(result.problem().text()), true);
-        return result.ok();
-    }
-    [[nodiscard]] Workshop& workshop() const { return workshop_; }
-
-    // Does `forward`; if it went well, Ctrl+Z does `back`.
-    bool do_step(const QString& text, const Act& forward, const Act& back);
-    // The same for a step that was done already.
-    void keep_step(const QString& text, const Act& forward, const Act& back);
-    // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
-    bool send_pack(Id pack, AssemblyState state, const QString& text);
-
-    QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
-                         const std::function<void()>& run);
+    [[nodiscard]] QString title() const override { return station_name(station_); }
 
 private:
-    Workshop& workshop_;
     Station station_;
-    QList<QAction*> commands_;
 };
-
-QString station_name(Station station);
-// Evidence of a unit's verdict, as every station shows it.
-EvidenceContent unit_evidence(const Workshop& workshop, Id unit);
 
 } // namespace ingot::app

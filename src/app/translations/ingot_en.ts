@@ -60,7 +60,7 @@
     </message>
 </context>
 <context>
-    <name>ingot::app::MainWindow</name>
+    <name>ingot::app::FileCommands</name>
     <message numerus="yes">
         <source>%n units written to %1.</source>
         <translation>
@@ -182,6 +182,26 @@
         <translation>
             <numerusform>%n unit of a model without a mass in the library is counted, not weighed.</numerusform>
             <numerusform>%n units of models without a mass in the library are counted, not weighed.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::MainWindow</name>
+    <message numerus="yes">
+        <source>%n bays are running. Leave all the same?</source>
+        <translation>
+            <numerusform>%n bay is running. Leave all the same?</numerusform>
+            <numerusform>%n bays are running. Leave all the same?</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::LedgerPage</name>
+    <message numerus="yes">
+        <source>%n rows written to %1.</source>
+        <translation>
+            <numerusform>%n row written to %1.</numerusform>
+            <numerusform>%n rows written to %1.</numerusform>
         </translation>
     </message>
 </context>

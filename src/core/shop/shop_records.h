@@ -64,6 +64,7 @@ struct Overrule {
 
 struct Event {
     std::string at, what, subject, detail;
+    Id id = 0;
 };
 
 // One of the library's texts.

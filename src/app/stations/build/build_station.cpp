@@ -19,7 +19,7 @@
 namespace ingot::app {
 
 BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::build, parent) {
-    pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+Shift+P")), tr("Print the sheet to a PDF"), [this] {
+    pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+P")), tr("Print the sheet to a PDF"), [this] {
         const QString path = QFileDialog::getSaveFileName(
             this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
         if (!path.isEmpty())
@@ -27,7 +27,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
                                          : tr("%1 could not be written. Choose another place.").arg(path),
                       false);
     });
-    csv_ = add_command(tr("Sheet as &CSV…"), QKeySequence(tr("Ctrl+Shift+C")), tr("Write the sheet as CSV"), [this] {
+    csv_ = add_command(tr("Sheet as &CSV…"), {}, tr("Write the sheet as CSV"), [this] {
         const QString path = QFileDialog::getSaveFileName(
             this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
         if (path.isEmpty())
@@ -42,14 +42,13 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
                                 if (last_ != 0)
                                     put_back_last();
                             });
-    give_up_ = add_command(
-        tr("&Give the build up…"), QKeySequence(tr("Ctrl+Shift+G")), tr("Its units go back to stock"), [this] {
-            if (QMessageBox::question(
-                    this, tr("Give the build up"),
-                    tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==
-                QMessageBox::Yes)
-                fine(this->workshop().build().give_up(build_));
-        });
+    give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
+        if (QMessageBox::question(
+                this, tr("Give the build up"),
+                tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==
+            QMessageBox::Yes)
+            fine(this->workshop().build().give_up(build_));
+    });
 
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);

@@ -55,25 +55,24 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     });
     search_ = add_command(tr("&Search"), QKeySequence(tr("F9")), tr("Choose and group the units"),
                           [this] { start_search(); });
-    stop_ = add_command(tr("St&op"), QKeySequence(tr("F10")), tr("Stop the search; the best so far stays"),
+    stop_ = add_command(tr("St&op"), QKeySequence(tr("F8")), tr("Stop the search; the best so far stays"),
                         [this] { stop_search(); });
-    reserve_ = add_command(tr("&Reserve for a build"), QKeySequence(tr("Ctrl+R")),
+    reserve_ = add_command(tr("&Reserve for a build"), QKeySequence(tr("Ctrl+Return")),
                            tr("Reserve these units and open the build sheet"), [this] { reserve(); });
-    add_command(tr("&Lock or free the unit"), QKeySequence(tr("Ctrl+K")), tr("The selected unit stays in its group"),
+    add_command(tr("&Lock or free the unit"), QKeySequence(tr("F6")), tr("The selected unit stays in its group"),
                 [this] {
                     if (!level_->selected_unit().isEmpty())
                         toggle_lock(id_of(level_->selected_unit()), level_->selected_group());
                 });
-    add_command(tr("&Exclude the unit"), QKeySequence(tr("Ctrl+E")),
-                tr("Leave the selected unit out of the next search"), [this] {
+    add_command(tr("&Exclude the unit"), QKeySequence(tr("F7")), tr("Leave the selected unit out of the next search"),
+                [this] {
                     if (!level_->selected_unit().isEmpty())
                         toggle_exclude(id_of(level_->selected_unit()));
                 });
-    add_command(tr("&Forget locks and exclusions"), QKeySequence(tr("Ctrl+Shift+K")), tr("Every unit is free again"),
-                [this] {
-                    if (!locks_.empty() || !excluded_.empty())
-                        emit undo_pushed(new LocksCommand(*this, {}, {}, tr("forget locks")));
-                });
+    add_command(tr("&Forget locks and exclusions"), {}, tr("Every unit is free again"), [this] {
+        if (!locks_.empty() || !excluded_.empty())
+            emit undo_pushed(new LocksCommand(*this, {}, {}, tr("forget locks")));
+    });
     stop_->setEnabled(false);
 
     auto* outer = new QVBoxLayout(this);

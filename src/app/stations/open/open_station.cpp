@@ -24,33 +24,32 @@
 namespace ingot::app {
 
 OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::open, parent) {
-    open_ = add_command(tr("Make its &units"), QKeySequence(tr("Ctrl+U")),
+    open_ = add_command(tr("Make its &units"), QKeySequence(tr("Ctrl+Return")),
                         tr("Give every unit of the pack a code, an origin and a home"), [this] { open_pack(); });
     print_ = add_command(tr("&Print labels…"), QKeySequence(tr("Ctrl+P")),
                          tr("Label sheet of the pack opened last, as PDF"), [this] { print_labels(); });
 
-    add_command(tr("Label &sheet…"), QKeySequence(tr("Ctrl+Alt+B")), tr("Size of the labels, QR or Code 128"),
-                [this] { choose_label_sheet(); });
-    units_ = add_command(tr("Look over its u&nits…"), QKeySequence(tr("Ctrl+Alt+L")),
+    add_command(tr("Label &sheet…"), {}, tr("Size of the labels, QR or Code 128"), [this] { choose_label_sheet(); });
+    units_ = add_command(tr("Look over its u&nits…"), QKeySequence(tr("F6")),
                          tr("Findings by single keys, dead ones straight to recycling"), [this] {
                              UnitsDialog dialog(this, this->workshop(), pack_to_label());
                              connect(&dialog, &UnitsDialog::model_set, this, &OpenStation::keep_model_step);
                              dialog.exec();
                          });
-    trays_ = add_command(tr("&Trays…"), QKeySequence(tr("Ctrl+Alt+T")),
-                         tr("What stands where; fill a tray by scanning"), [this] {
-                             TraysDialog dialog(this, this->workshop());
-                             dialog.exec();
-                         });
-    strips_ = add_command(tr("Dra&w the strips…"), QKeySequence(tr("Ctrl+Alt+W")),
+    trays_ =
+        add_command(tr("&Trays…"), QKeySequence(tr("F7")), tr("What stands where; fill a tray by scanning"), [this] {
+            TraysDialog dialog(this, this->workshop());
+            dialog.exec();
+        });
+    strips_ = add_command(tr("Dra&w the strips…"), QKeySequence(tr("F8")),
                           tr("Who is joined to whom, and which side slides free"), [this] {
                               StripsDialog dialog(this, this->workshop(), pack_);
                               dialog.exec();
                           });
-    photo_ = add_command(tr("Attach a &photo…"), QKeySequence(tr("Ctrl+Alt+P")),
-                         tr("A picture of the strips, kept in the workshop file"), [this] { attach_photo(); });
-    manifest_ = add_command(tr("Recycling &manifest…"), QKeySequence(tr("Ctrl+Alt+R")),
-                            tr("What goes to recycling, by chemistry, as PDF and CSV"), [this] { write_manifest(); });
+    photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
+                         [this] { attach_photo(); });
+    manifest_ = add_command(tr("Recycling &manifest…"), {}, tr("What goes to recycling, by chemistry, as PDF and CSV"),
+                            [this] { write_manifest(); });
 
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);

@@ -2,9 +2,11 @@
 
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/stations/receive/worth_dialog.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/models/shop_models.h"
 #include "workshop/wording.h"
 
 #include <QCheckBox>
@@ -22,13 +24,6 @@
 namespace ingot::app {
 
 namespace {
-
-QString layout_text(const PackLayout& layout) {
-    QString text = QStringLiteral("%1S%2P").arg(layout.series).arg(layout.parallel);
-    if (layout.cells_per_unit > 1)
-        text += ReceiveStation::tr(" of %1-cell modules").arg(layout.cells_per_unit);
-    return text;
-}
 
 QWidget* field(const QString& name, QWidget* input, QWidget* parent) {
     auto* box = new QWidget(parent);
@@ -53,19 +48,18 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
             if (send_pack(selected_, AssemblyState::in_triage, tr("send %1 to Triage")))
                 select(0);
         });
-    refuse_ = add_command(tr("&Refuse pack"), QKeySequence(tr("Ctrl+Shift+R")), tr("The selected pack is not taken in"),
-                          [this] {
-                              if (send_pack(selected_, AssemblyState::refused, tr("refuse %1")))
-                                  select(0);
-                          });
+    refuse_ = add_command(tr("&Refuse pack"), {}, tr("The selected pack is not taken in"), [this] {
+        if (send_pack(selected_, AssemblyState::refused, tr("refuse %1")))
+            select(0);
+    });
     again_ =
-        add_command(tr("&Same again"), QKeySequence(tr("Ctrl+D")),
+        add_command(tr("&Same again"), QKeySequence(tr("F4")),
                     tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
-    worth_ = add_command(tr("&Worth it?…"), QKeySequence(tr("Ctrl+W")), tr("Repair, rebuild, convert, buy or break?"),
-                         [this] {
-                             WorthDialog dialog(this, this->workshop(), selected_);
-                             dialog.exec();
-                         });
+    worth_ =
+        add_command(tr("&Worth it?…"), QKeySequence(tr("F9")), tr("Repair, rebuild, convert, buy or break?"), [this] {
+            WorthDialog dialog(this, this->workshop(), selected_);
+            dialog.exec();
+        });
     add_command(tr("New &lot…"), QKeySequence(tr("Ctrl+L")), tr("Add a lot: where packs come from"), [this] {
         bool ok = false;
         const QString text = QInputDialog::getText(
@@ -93,23 +87,18 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
 
 QWidget* ReceiveStation::make_list() {
     auto* panel = new Panel(tr("Packs at Receive"), this);
-    table_ = new QTableWidget(0, 5, panel);
-    table_->setObjectName(QStringLiteral("receive_packs"));
-    table_->setHorizontalHeaderLabels({tr("pack"), tr("chemistry"), tr("layout"), tr("claimed"), tr("state")});
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setStretchLastSection(true);
-    table_->verticalHeader()->hide();
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_ = new RecordTable(QStringLiteral("receive_packs"), panel);
+    table_->set_records(new PacksModel(workshop(), table_),
+                        {QStringLiteral("label"), QStringLiteral("chemistry"), QStringLiteral("layout"),
+                         QStringLiteral("claimed"), QStringLiteral("state")});
+    table_->filter()->set_choice([this](Id id) {
+        const Assembly* pack = workshop().pack(id);
+        return pack != nullptr && pack->state == AssemblyState::received;
+    });
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setShowGrid(false);
-    table_->setFrameShape(QFrame::NoFrame);
     table_->setMinimumHeight(96);
     table_->setAccessibleName(tr("Packs at Receive"));
-    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
-        if (!filling_ && row >= 0)
-            select(table_->item(row, 0)->data(Qt::UserRole).toLongLong());
-    });
+    connect(table_, &RecordTable::chosen, this, [this](Id pack) { select(pack); });
     panel->body()->addWidget(table_);
     return panel;
 }
@@ -233,59 +222,20 @@ void ReceiveStation::refresh() {
     for (const auto& l : workshop().lots())
         lot_->addItem(QString::fromStdString(l.label), QVariant::fromValue<qlonglong>(l.id));
     lot_->setCurrentIndex(lot.isEmpty() || lots_before == 0 ? lot_->count() - 1 : lot_->findText(lot));
-    table_->setRowCount(0);
-    Id first = 0;
-    bool still_here = false;
-    for (const auto& pack : workshop().packs()) {
-        if (pack.state != AssemblyState::received)
-            continue;
-        const int row = table_->rowCount();
-        table_->insertRow(row);
-        const Chemistry* chemistry = workshop().library().chemistry(pack.chemistry);
-        QStringList states;
-        if (workshop().receive().pack_quarantined(pack.id))
-            states << tr("quarantine");
-        if (workshop().receive().gate_closed(pack))
-            states << tr("held at the gate");
-        if (!workshop().receive().objections(pack).empty())
-            states << tr("claim doubted");
-        const QString claimed = (pack.claim.capacity_ah ? figures::pack_capacity(*pack.claim.capacity_ah) : QString()) +
-                                QStringLiteral("  ") +
-                                (pack.claim.voltage_v ? figures::volts(*pack.claim.voltage_v, 1) : QString());
-        const QString cells[] = {QString::fromStdString(pack.label),
-                                 QString::fromStdString(chemistry != nullptr ? chemistry->name : pack.chemistry),
-                                 layout_text(pack.layout), claimed,
-                                 states.isEmpty() ? tr("to look at") : states.join(QStringLiteral(", "))};
-        for (int c = 0; c < 5; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(pack.id));
-            table_->setItem(row, c, item);
-        }
-        if (pack.id == selected_) {
-            still_here = true;
-            table_->selectRow(row);
-        }
-        if (first == 0)
-            first = pack.id;
-    }
     filling_ = false;
     if (label_->text().isEmpty())
         count_up_label();
-    if (!still_here)
-        select(first);
+    if (table_->filter()->row_of(selected_) < 0)
+        select(table_->filter()->rowCount() > 0 ? table_->filter()->id_at(0) : 0);
     else
-        show_selected();
+        select(selected_);
     add_->setEnabled(workshop().writable());
     show_form_objections();
 }
 
 void ReceiveStation::select(Id pack) {
     selected_ = pack;
-    filling_ = true;
-    for (int row = 0; row < table_->rowCount(); ++row)
-        if (table_->item(row, 0)->data(Qt::UserRole).toLongLong() == pack)
-            table_->selectRow(row);
-    filling_ = false;
+    table_->select(pack);
     show_selected();
     emit evidence_changed();
 }

@@ -8,13 +8,13 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QSpinBox;
-class QTableWidget;
 
 namespace ingot::app {
 
 class PackPicture;
 class Panel;
 class PressButton;
+class RecordTable;
 
 class ReceiveStation : public StationView {
     Q_OBJECT
@@ -39,7 +39,7 @@ private:
     void count_up_label();
     void toggle_finding(const std::string& code, bool on);
 
-    QTableWidget* table_ = nullptr;
+    RecordTable* table_ = nullptr;
     Panel* selected_panel_ = nullptr;
     PackPicture* picture_ = nullptr;
     QLabel* objections_ = nullptr;

@@ -84,12 +84,12 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
                             if (fine(this->workshop().sort().save_rules()))
                                 refresh();
                         });
-    add_command(tr("Next &model"), QKeySequence(tr("Ctrl+M")), tr("Show the next unit model"), [this] {
+    add_command(tr("Next &model"), QKeySequence(tr("Ctrl+PgDown")), tr("Show the next unit model"), [this] {
         if (models_->count() > 0)
             models_->setCurrentIndex((models_->currentIndex() + 1) % models_->count());
     });
-    add_command(tr("&Withdraw an overrule"), QKeySequence(tr("Ctrl+Shift+W")),
-                tr("The rules decide again for the selected unit"), [this] { withdraw_overrule(); });
+    add_command(tr("&Withdraw an overrule"), {}, tr("The rules decide again for the selected unit"),
+                [this] { withdraw_overrule(); });
 
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);

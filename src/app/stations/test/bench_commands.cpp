@@ -23,66 +23,63 @@
 namespace ingot::app {
 
 void TestStation::add_bench_commands() {
-    QAction* attach = add_command(tr("&Attach a tester…"), QKeySequence(tr("Ctrl+Alt+A")),
-                                  tr("A tester on a serial port or a local socket"), [this] { ask_tester(); });
-    QAction* simulated = add_command(tr("Start the s&imulated tester"), QKeySequence(tr("Ctrl+Alt+I")),
+    QAction* attach = add_command(tr("&Attach a tester…"), {}, tr("A tester on a serial port or a local socket"),
+                                  [this] { ask_tester(); });
+    QAction* simulated = add_command(tr("Start the simulated t&ester"), {},
                                      tr("A tester that ships with Ingot, to try everything without a device"), [this] {
                                          constexpr double rate = 60;
                                          bench_->start_simulated(rate);
                                      });
-    add_command(tr("Disconnect the &tester"), QKeySequence(tr("Ctrl+Alt+G")),
+    add_command(tr("Disconnect the &tester"), {},
                 tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
-    add_command(tr("Time of the simulated tester…"), QKeySequence(tr("Ctrl+Alt+Z")),
-                tr("How much faster than the clock its time runs"), [this] {
-                    bool ok = false;
-                    constexpr double most = 10'000;
-                    const double rate = QInputDialog::getDouble(this, tr("Time of the simulated tester"),
-                                                                tr("How many times faster than the clock?"),
-                                                                bench_->bays().rate(), 1, most, 0, &ok);
-                    if (ok)
-                        bench_->set_rate(rate);
-                });
-    add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+Alt+N")),
-                tr("Or scan the unit, then its bay (B1)"), [this] { ask_bay(); });
-    add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+Alt+O")), tr("The unit leaves the chosen bay"), [this] {
+    add_command(tr("Time of the simulated tester…"), {}, tr("How much faster than the clock its time runs"), [this] {
+        bool ok = false;
+        constexpr double most = 10'000;
+        const double rate = QInputDialog::getDouble(this, tr("Time of the simulated tester"),
+                                                    tr("How many times faster than the clock?"), bench_->bays().rate(),
+                                                    1, most, 0, &ok);
+        if (ok)
+            bench_->set_rate(rate);
+    });
+    add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
+                [this] { ask_bay(); });
+    add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
         if (bench_->chosen_bay() > 0)
             bench_->lift_out(bench_->chosen_bay());
         else
             emit told(tr("Choose a bay first."), true);
     });
-    add_command(tr("Stop this ba&y"), QKeySequence(tr("Ctrl+Alt+X")),
+    add_command(tr("Stop this ba&y"), QKeySequence(tr("F8")),
                 tr("End what runs on the chosen bay; what was measured is kept"), [this] {
                     if (const auto done = bench_->bays().stop(bench_->chosen_bay()); !done)
                         emit told(QString::fromStdString(done.problem().sentence), true);
                 });
-    add_command(tr("Let units &wait for a bay…"), QKeySequence(tr("Ctrl+Alt+Q")), tr("Units of a pack, for the plan"),
+    add_command(tr("Let units &wait for a bay…"), {}, tr("Units of a pack, for the plan"),
                 [this] { let_units_wait(); });
-    add_command(tr("P&lan the bays"), QKeySequence(tr("Ctrl+Alt+J")), tr("Which unit on which bay, when"), [this] {
+    add_command(tr("P&lan the bays"), QKeySequence(tr("F9")), tr("Which unit on which bay, when"), [this] {
         bench_->show_page(BenchView::Page::plan);
         bench_->plan();
     });
-    add_command(tr("Attended &hours and supply…"), QKeySequence(tr("Ctrl+Alt+H")),
-                tr("When somebody is at the bench, and what the supply carries"), [this] { ask_hours(); });
-    add_command(tr("&Due date of this unit…"), QKeySequence(tr("Ctrl+Shift+U")),
-                tr("The plan lifts it out by then where it can"), [this] { ask_due(); });
-    add_command(tr("Export the &visits (iCalendar)…"), QKeySequence(tr("Ctrl+Alt+V")),
-                tr("When to come to the bench, for a calendar"), [this] { save_visits(); });
-    add_command(tr("Page: &unit"), QKeySequence(tr("Ctrl+Alt+1")), tr("Readings and logs of the unit"),
+    add_command(tr("Attended hours and su&pply…"), {}, tr("When somebody is at the bench, and what the supply carries"),
+                [this] { ask_hours(); });
+    add_command(tr("Due date of this unit…"), {}, tr("The plan lifts it out by then where it can"),
+                [this] { ask_due(); });
+    add_command(tr("Export the &visits (iCalendar)…"), {}, tr("When to come to the bench, for a calendar"),
+                [this] { save_visits(); });
+    add_command(tr("Page: &unit"), QKeySequence(tr("Ctrl+F1")), tr("Readings and logs of the unit"),
                 [this] { bench_->show_page(BenchView::Page::unit); });
-    add_command(tr("Page: &curves"), QKeySequence(tr("Ctrl+Alt+2")), tr("Runs of the unit, one over the other"),
+    add_command(tr("Page: &curves"), QKeySequence(tr("Ctrl+F2")), tr("Runs of the unit, one over the other"),
                 [this] { bench_->show_page(BenchView::Page::curves); });
-    add_command(tr("Page: plan"), QKeySequence(tr("Ctrl+Alt+3")), tr("Lanes over time"),
+    add_command(tr("Page: plan"), QKeySequence(tr("Ctrl+F3")), tr("Lanes over time"),
                 [this] { bench_->show_page(BenchView::Page::plan); });
-    add_command(tr("Page: con&ditioning"), QKeySequence(tr("Ctrl+Alt+4")), tr("Keep cycling or stop"),
+    add_command(tr("Page: conditionin&g"), QKeySequence(tr("Ctrl+F4")), tr("Keep cycling or stop"),
                 [this] { bench_->show_page(BenchView::Page::conditioning); });
-    add_command(tr("Save the log (CSV)…"), QKeySequence(tr("Ctrl+Alt+E")), tr("The chosen run's samples"),
-                [this] { save_log(false); });
-    add_command(tr("Save the log (Battery Data Format)…"), QKeySequence(tr("Ctrl+Alt+F")),
+    add_command(tr("Save the log (CSV)…"), {}, tr("The chosen run's samples"), [this] { save_log(false); });
+    add_command(tr("Save the log (Battery Data Format)…"), {},
                 tr("The chosen run's samples with the open format's columns"), [this] { save_log(true); });
-    add_command(tr("Save the curves as a picture…"), QKeySequence(tr("Ctrl+Alt+C")), tr("PNG or SVG"),
-                [this] { save_picture(); });
-    add_command(tr("Read the &meter"), QKeySequence(tr("Ctrl+Alt+D")),
-                tr("Take the wanted quantity from the bench meter"), [this] { read_meter(); });
+    add_command(tr("Save the curves as a picture…"), {}, tr("PNG or SVG"), [this] { save_picture(); });
+    add_command(tr("Read the &meter"), QKeySequence(tr("F4")), tr("Take the wanted quantity from the bench meter"),
+                [this] { read_meter(); });
     bench_->add_command_button(attach);
     bench_->add_command_button(simulated);
 }

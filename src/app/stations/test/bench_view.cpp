@@ -461,6 +461,12 @@ int BenchView::wanting_hand() const {
     }));
 }
 
+int BenchView::running() const {
+    return static_cast<int>(std::count_if(bays_.bays().begin(), bays_.bays().end(), [](const BayView& bay) {
+        return bay.look == BayLook::running || bay.look == BayLook::waiting_to_start;
+    }));
+}
+
 void BenchView::notify() {
     if (!planned_)
         return;

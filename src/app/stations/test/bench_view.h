@@ -57,6 +57,7 @@ public:
     void choose_bay(int bay);
     [[nodiscard]] EvidenceContent evidence(const EvidenceContent& of_unit) const;
     [[nodiscard]] int wanting_hand() const;
+    [[nodiscard]] int running() const; // bays in which current flows or waits to
     // The log that is looked at: of the chosen bay, else the newest of the unit.
     [[nodiscard]] std::optional<LogSamples> chosen_log() const;
 

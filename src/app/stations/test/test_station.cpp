@@ -2,10 +2,12 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/models/ledger_models.h"
 #include "workshop/wording.h"
 
 #include <QComboBox>
@@ -42,42 +44,24 @@ constexpr std::array<QuantityChoice, 6> choices{
                                        "C"),
       1}}};
 
-QString shown(const Measurement& reading) {
-    switch (reading.quantity) {
-    case Quantity::voltage:
-        return figures::volts(reading.value);
-    case Quantity::dc_resistance:
-    case Quantity::ac_resistance:
-        return figures::milliohms(reading.value);
-    case Quantity::capacity:
-        return figures::unit_capacity(reading.value);
-    case Quantity::self_discharge:
-        return figures::leak(reading.value);
-    case Quantity::temperature:
-        return figures::plain(reading.value, 1) + QStringLiteral(" \u00B0C");
-    }
-    return {};
-}
-
 } // namespace
 
 TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::test, parent) {
     import_ = add_command(tr("&Import a log…"), QKeySequence(tr("Ctrl+I")),
                           tr("Read a tester's log (CSV) for this unit"), [this] { ask_file(); });
-    take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+Shift+T")),
+    take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+S")),
                             tr("Record the log and its capacity for this unit"), [this] { take_log(); });
-    put_away_ = add_command(tr("&Discard the log"), QKeySequence(tr("Ctrl+Shift+X")),
-                            tr("Leave the log; nothing is recorded"), [this] {
-                                log_->clear();
-                                refresh();
-                            });
-    strike_ = add_command(tr("&Strike out a reading…"), QKeySequence(tr("Ctrl+Del")),
-                          tr("Strike the selected reading out, with a reason"), [this] { strike(); });
-    finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("Ctrl+Shift+F")),
+    put_away_ = add_command(tr("&Discard the log"), {}, tr("Leave the log; nothing is recorded"), [this] {
+        log_->clear();
+        refresh();
+    });
+    strike_ = add_command(tr("&Strike out a reading…"), {}, tr("Strike the selected reading out, with a reason"),
+                          [this] { strike(); });
+    finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("F6")),
                            tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
-    home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("Ctrl+Shift+M")), tr("Tray and well of this unit"),
+    home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("F7")), tr("Tray and well of this unit"),
                         [this] { move_home(); });
-    add_command(tr("&Next unit to test"), QKeySequence(tr("Ctrl+Shift+N")), tr("The next unit without a capacity"),
+    add_command(tr("&Next unit to test"), QKeySequence(tr("Ctrl+PgDown")), tr("The next unit without a capacity"),
                 [this] { next_waiting(); });
     for (int i = 0; i < static_cast<int>(choices.size()); ++i)
         add_command(tr("Read %1").arg(wording::quantity(choices[static_cast<std::size_t>(i)].quantity)),
@@ -134,17 +118,12 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     lower->setSpacing(8);
     auto* list = new Panel(tr("Readings"), this);
     list->head()->addWidget(new PressButton(strike_, list));
-    readings_ = new QTableWidget(0, 3, list);
-    readings_->setObjectName(QStringLiteral("readings"));
-    readings_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-    readings_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    readings_->setHorizontalHeaderLabels({tr("quantity"), tr("value"), tr("when")});
-    readings_->verticalHeader()->hide();
-    readings_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    readings_ = new RecordTable(QStringLiteral("readings"), list);
+    measurements_ = new MeasurementsModel(workshop, readings_);
+    measurements_->show_of(0, 0);
+    readings_->set_records(measurements_,
+                           {QStringLiteral("quantity"), QStringLiteral("value"), QStringLiteral("taken")});
     readings_->setSelectionMode(QAbstractItemView::SingleSelection);
-    readings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    readings_->setShowGrid(false);
-    readings_->setFrameShape(QFrame::NoFrame);
     readings_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
     readings_->setMinimumHeight(80);
     readings_->setAccessibleName(tr("Readings"));
@@ -191,8 +170,8 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
         emit told(sentence_text, true);
         refresh();
     });
-    connect(readings_, &QTableWidget::itemSelectionChanged, this,
-            [this] { strike_->setEnabled(this->workshop().writable() && !readings_->selectedItems().isEmpty()); });
+    connect(readings_->selectionModel(), &QItemSelectionModel::selectionChanged, this,
+            [this] { strike_->setEnabled(this->workshop().writable() && readings_->selected() != 0); });
 }
 
 Quantity TestStation::quantity() const {
@@ -233,33 +212,12 @@ void TestStation::refresh() {
     bench_->refresh();
 }
 
+// The list follows the workshop by itself; only another unit is another list.
 void TestStation::show_readings() {
-    readings_->setRowCount(0);
-    strike_->setEnabled(false);
-    if (unit_ == 0)
-        return;
-    for (const auto& record : workshop().test().history(unit_)) {
-        const int row = readings_->rowCount();
-        readings_->insertRow(row);
-        const QString cells[] = {
-            wording::quantity(record.quantity), shown(record),
-            QString::fromStdString(record.taken_at).left(10)}; // the day; the hour stands in the tip
-        for (int c = 0; c < 3; ++c) {
-            auto* item = new QTableWidgetItem(cells[c]);
-            item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(record.id));
-            item->setToolTip(tr("%1, %2").arg(
-                QString::fromStdString(record.taken_at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')),
-                QString::fromStdString(record.instrument)));
-            if (!record.struck_reason.empty()) {
-                QFont font = item->font();
-                font.setStrikeOut(true);
-                item->setFont(font);
-                item->setForeground(colours().muted);
-                item->setToolTip(tr("Struck out: %1").arg(QString::fromStdString(record.struck_reason)));
-            }
-            readings_->setItem(row, c, item);
-        }
-    }
+    if (listed_ != unit_)
+        measurements_->show_of(unit_, 0);
+    listed_ = unit_;
+    strike_->setEnabled(workshop().writable() && readings_->selected() != 0);
 }
 
 bool TestStation::show_unit(Id unit) {
@@ -375,14 +333,13 @@ void TestStation::take_log() {
 }
 
 void TestStation::strike() {
-    const auto selected = readings_->selectedItems();
-    if (selected.isEmpty())
+    const Id selected = readings_->selected();
+    if (selected == 0)
         return;
     bool ok = false;
     const QString reason = QInputDialog::getText(
         this, tr("Strike out"), tr("Why is this reading struck out? It stays on record."), QLineEdit::Normal, {}, &ok);
-    if (ok && fine(workshop().test().strike_reading(selected.front()->data(Qt::UserRole).toLongLong(),
-                                                    reason.trimmed().toStdString()))) {
+    if (ok && fine(workshop().test().strike_reading(selected, reason.trimmed().toStdString()))) {
         refresh();
         emit evidence_changed();
     }

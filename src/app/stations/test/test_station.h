@@ -6,17 +6,18 @@
 class QComboBox;
 class QLabel;
 class QLineEdit;
-class QTableWidget;
 
 namespace ingot {
+class MeasurementsModel;
 class MeterReader;
-}
+} // namespace ingot
 
 namespace ingot::app {
 
 class BenchView;
 class ChoiceRow;
 class LogImport;
+class RecordTable;
 class Panel;
 
 class TestStation : public StationView {
@@ -61,7 +62,8 @@ private:
     QComboBox* instrument_ = nullptr;
     QLineEdit* temperature_ = nullptr;
     QLineEdit* days_ = nullptr;
-    QTableWidget* readings_ = nullptr;
+    RecordTable* readings_ = nullptr;
+    MeasurementsModel* measurements_ = nullptr;
     Panel* log_panel_ = nullptr;
     LogImport* log_ = nullptr;
     QAction* take_log_ = nullptr;
@@ -73,6 +75,7 @@ private:
     BenchView* bench_ = nullptr;
     MeterReader* meter_ = nullptr;
     Id unit_ = 0;
+    Id listed_ = 0; // whose readings are listed
 };
 
 } // namespace ingot::app

@@ -38,11 +38,10 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
         add_command(tr("S&torage round"), QKeySequence(tr("F4")), tr("Read every group after it stood disconnected"),
                     [this] { start_round(Condition::stored); });
     add_command(tr("&Stop the round"), QKeySequence(tr("F8")), tr("Leave the reading round"), [this] { stop_round(); });
-    to_open_ =
-        add_command(tr("Send to &Open"), QKeySequence(tr("Ctrl+Shift+O")), tr("This pack is taken apart"), [this] {
-            if (send_pack(pack_, AssemblyState::to_open, tr("send %1 to Open")))
-                choose_pack(0);
-        });
+    to_open_ = add_command(tr("Send to &Open"), QKeySequence(tr("Ctrl+T")), tr("This pack is taken apart"), [this] {
+        if (send_pack(pack_, AssemblyState::to_open, tr("send %1 to Open")))
+            choose_pack(0);
+    });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"), [this] {
         if (packs_->count() > 0)
             packs_->setCurrentIndex((packs_->currentIndex() + 1) % packs_->count());
@@ -184,11 +183,10 @@ void TriageStation::refresh() {
 void TriageStation::add_notes() {
     symptom_menu_ = new QMenu(this);
     symptom_menu_->setObjectName(QStringLiteral("symptoms"));
-    symptoms_ =
-        add_command(tr("S&ymptoms…"), QKeySequence(tr("Ctrl+Shift+Y")), tr("What people say about the pack"), [this] {
-            fill_symptoms();
-            symptom_menu_->popup(mapToGlobal(QPoint(width() / 2, 60)));
-        });
+    symptoms_ = add_command(tr("S&ymptoms…"), {}, tr("What people say about the pack"), [this] {
+        fill_symptoms();
+        symptom_menu_->popup(mapToGlobal(QPoint(width() / 2, 60)));
+    });
     const auto about = [this](const QString& text, const QKeySequence& keys, const QString& tip,
                               const std::function<Result<bool>(int)>& note) {
         about_group_ << add_command(text, keys, tip, [this, note] {
@@ -200,26 +198,26 @@ void TriageStation::add_notes() {
                 emit evidence_changed();
         });
     };
-    about(tr("Lead swapped: the error &moved with it"), QKeySequence(tr("Ctrl+Alt+M")),
+    about(tr("Lead swapped: the error &moved with it"), {},
           tr("The selected group's sense lead was exchanged with a good one"),
           [this](int group) { return workshop().triage().note_lead_swap(pack_, group, true); });
-    about(tr("Lead swapped: the error s&tayed"), QKeySequence(tr("Ctrl+Alt+S")),
+    about(tr("Lead swapped: the error stay&ed"), {},
           tr("The selected group's sense lead was exchanged with a good one"),
           [this](int group) { return workshop().triage().note_lead_swap(pack_, group, false); });
-    about(tr("&Unit of this group was replaced"), QKeySequence(tr("Ctrl+Alt+U")),
+    about(tr("&Unit of this group was replaced"), {},
           tr("If the group stays low all the same, the measuring side is suspect"),
           [this](int group) { return workshop().triage().note_replaced(pack_, group); });
-    about(tr("Unit &voltages of this group…"), QKeySequence(tr("Ctrl+Alt+Y")),
+    about(tr("Unit &voltages of this group…"), {},
           tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
           [this](int group) { return ask_unit_voltages(group); });
-    about(tr("Ca&pacity of this group…"), QKeySequence(tr("Ctrl+Alt+5")),
+    about(tr("Capac&ity of this group…"), {},
           tr("What a full discharge of the group alone gave: tells a weak group, and what donors match"),
           [this](int group) { return ask_capacity(group); });
-    about(tr("&Temperature of this group…"), QKeySequence(tr("Ctrl+Alt+K")),
-          tr("A group that is warmer than its neighbours"), [this](int group) { return ask_temperature(group); });
-    add_command(tr("Bring in readings from a &file…"), QKeySequence(tr("Ctrl+Shift+B")),
+    about(tr("Temper&ature of this group…"), {}, tr("A group that is warmer than its neighbours"),
+          [this](int group) { return ask_temperature(group); });
+    add_command(tr("Bring in readings from a &file…"), {},
                 tr("A CSV with one line a reading, or the snapshot a board recorded"), [this] { import_file(); });
-    add_command(tr("&Donors…"), QKeySequence(tr("Ctrl+Shift+J")),
+    add_command(tr("&Donors…"), QKeySequence(tr("F9")),
                 tr("Which groups move where so that most packs of this kind live"), [this] {
                     if (pack_ == 0)
                         emit told(tr("Choose a pack first: the plan is made for packs of its kind."), true);

@@ -1,0 +1,191 @@
+#include "app/parts/record_table.h"
+
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QContextMenuEvent>
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QMenu>
+#include <QSettings>
+#include <QStyledItemDelegate>
+
+namespace ingot::app {
+
+namespace {
+
+// What was struck out stays legible, with a line through it.
+class StruckDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+
+protected:
+    void initStyleOption(QStyleOptionViewItem* option, const QModelIndex& index) const override {
+        QStyledItemDelegate::initStyleOption(option, index);
+        if (!index.data(RecordModel::struck_role).toBool())
+            return;
+        option->font.setStrikeOut(true);
+        option->palette.setColor(QPalette::Text, colours().muted);
+    }
+};
+
+QString quoted(QString field, QChar between) {
+    if (!field.contains(between) && !field.contains(QLatin1Char('"')) && !field.contains(QLatin1Char('\n')))
+        return field;
+    return QLatin1Char('"') + field.replace(QLatin1Char('"'), QStringLiteral("\"\"")) + QLatin1Char('"');
+}
+
+} // namespace
+
+RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(parent), filter_(new RecordFilter(this)) {
+    setObjectName(name);
+    setModel(filter_);
+    setItemDelegate(new StruckDelegate(this));
+    setSelectionBehavior(SelectRows);
+    setSelectionMode(ExtendedSelection);
+    setEditTriggers(NoEditTriggers);
+    setShowGrid(false);
+    setFrameShape(NoFrame);
+    setWordWrap(false);
+    setTabKeyNavigation(false);
+    setSortingEnabled(true);
+    verticalHeader()->hide();
+    verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
+    verticalHeader()->setDefaultSectionSize(QFontMetrics(type(14)).height() + 8);
+    horizontalHeader()->setSectionsMovable(true);
+    horizontalHeader()->setHighlightSections(false);
+    horizontalHeader()->setStretchLastSection(true);
+    horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(horizontalHeader(), &QHeaderView::customContextMenuRequested, this,
+            [this](const QPoint& at) { show_menu(horizontalHeader()->mapToGlobal(at)); });
+    for (const auto change : {&QHeaderView::sectionMoved, &QHeaderView::sectionResized})
+        connect(horizontalHeader(), change, this, [this] { remember(); });
+    connect(horizontalHeader(), &QHeaderView::sortIndicatorChanged, this, [this] { remember(); });
+    connect(this, &QTableView::doubleClicked, this, [this] {
+        if (const Id id = selected(); id != 0)
+            emit opened(id);
+    });
+}
+
+void RecordTable::set_records(RecordModel* records, const QStringList& columns) {
+    quiet_ = true;
+    filter_->set_records(records);
+    recall(columns);
+    quiet_ = false;
+}
+
+Id RecordTable::selected() const {
+    return currentIndex().isValid() && selectionModel()->isRowSelected(currentIndex().row())
+               ? filter_->id_at(currentIndex().row())
+               : 0;
+}
+
+std::vector<Id> RecordTable::marked() const {
+    std::vector<Id> ids;
+    for (const QModelIndex& index : selectionModel()->selectedRows())
+        ids.push_back(filter_->id_at(index.row()));
+    return ids;
+}
+
+void RecordTable::select(Id id) {
+    quiet_ = true;
+    const int row = id == 0 || filter_->records() == nullptr ? -1 : filter_->row_of(id);
+    int column = 0;
+    while (column + 1 < filter_->columnCount() && isColumnHidden(column))
+        ++column;
+    if (row < 0)
+        setCurrentIndex({});
+    else if (selected() != id)
+        setCurrentIndex(filter_->index(row, column));
+    quiet_ = false;
+}
+
+QString RecordTable::text(QChar between, bool only_marked) const {
+    QStringList lines;
+    const QHeaderView* head = horizontalHeader();
+    std::vector<int> columns; // as they stand on screen
+    for (int at = 0; at < head->count(); ++at)
+        if (!head->isSectionHidden(head->logicalIndex(at)))
+            columns.push_back(head->logicalIndex(at));
+    QStringList fields;
+    for (const int column : columns)
+        fields << quoted(filter_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString(), between);
+    lines << fields.join(between);
+    for (int row = 0; row < filter_->rowCount(); ++row) {
+        if (only_marked && !selectionModel()->isRowSelected(row))
+            continue;
+        fields.clear();
+        for (const int column : columns)
+            fields << quoted(filter_->index(row, column).data().toString(), between);
+        lines << fields.join(between);
+    }
+    return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+}
+
+void RecordTable::copy() const {
+    QApplication::clipboard()->setText(text(QLatin1Char('\t'), true));
+}
+
+void RecordTable::keyPressEvent(QKeyEvent* event) {
+    if (event->matches(QKeySequence::Copy)) {
+        copy();
+        return;
+    }
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && selected() != 0) {
+        emit opened(selected());
+        return;
+    }
+    QTableView::keyPressEvent(event);
+}
+
+void RecordTable::contextMenuEvent(QContextMenuEvent* event) {
+    show_menu(event->globalPos());
+}
+
+void RecordTable::show_menu(const QPoint& at) {
+    QMenu menu(this);
+    menu.addAction(tr("&Copy the marked rows"), this, &RecordTable::copy)->setShortcut(QKeySequence::Copy);
+    menu.addAction(tr("&Export as CSV…"), this, &RecordTable::export_wanted);
+    QMenu* columns = menu.addMenu(tr("C&olumns"));
+    for (int column = 0; column < filter_->columnCount(); ++column) {
+        QAction* shown = columns->addAction(filter_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString());
+        shown->setCheckable(true);
+        shown->setChecked(!isColumnHidden(column));
+        connect(shown, &QAction::toggled, this, [this, column](bool show) {
+            setColumnHidden(column, !show);
+            remember();
+        });
+    }
+    menu.exec(at);
+}
+
+void RecordTable::currentChanged(const QModelIndex& current, const QModelIndex& previous) {
+    QTableView::currentChanged(current, previous);
+    if (!quiet_ && current.isValid() && current.row() != previous.row())
+        emit chosen(filter_->id_at(current.row()));
+}
+
+QString RecordTable::settings_key() const {
+    return QStringLiteral("columns/") + objectName();
+}
+
+void RecordTable::remember() const {
+    if (!quiet_ && filter_->records() != nullptr)
+        QSettings().setValue(settings_key(), horizontalHeader()->saveState());
+}
+
+void RecordTable::recall(const QStringList& columns) {
+    const RecordModel* records = filter_->records();
+    if (horizontalHeader()->restoreState(QSettings().value(settings_key()).toByteArray()) &&
+        horizontalHeader()->count() == static_cast<int>(records->columns().size()))
+        return;
+    for (int column = 0; column < static_cast<int>(records->columns().size()); ++column) {
+        const QString& key = records->columns()[static_cast<std::size_t>(column)].key;
+        setColumnHidden(column, !columns.isEmpty() && !columns.contains(key));
+        resizeColumnToContents(column);
+    }
+    horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder); // in the order of the records
+}
+
+} // namespace ingot::app

@@ -1,0 +1,47 @@
+// A table of records: sorted by its heads, its columns remembered, copied and exported, walked by keys.
+#pragma once
+
+#include "workshop/models/record_model.h"
+
+#include <QTableView>
+
+namespace ingot::app {
+
+class RecordTable : public QTableView {
+    Q_OBJECT
+public:
+    // `name`: under which widths, order, hidden columns and sorting are remembered; also the object's name.
+    RecordTable(const QString& name, QWidget* parent);
+
+    // `columns`: those that are shown unless the person chose others; empty: all.
+    void set_records(RecordModel* records, const QStringList& columns = {});
+    [[nodiscard]] RecordFilter* filter() const { return filter_; }
+    [[nodiscard]] RecordModel* records() const { return filter_->records(); }
+    [[nodiscard]] Id selected() const; // 0: none
+    [[nodiscard]] std::vector<Id> marked() const;
+    void select(Id id); // without telling `chosen`; an unknown one: nothing is selected
+    // What is marked, or all that is shown, with the heads; fields apart by `between`.
+    [[nodiscard]] QString text(QChar between, bool only_marked) const;
+    void copy() const;
+
+signals:
+    void chosen(ingot::Id id);
+    void opened(ingot::Id id); // Enter or a double-click
+    void export_wanted();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override;
+    void contextMenuEvent(QContextMenuEvent* event) override;
+    void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
+
+private:
+    void remember() const;
+    void recall(const QStringList& columns);
+    [[nodiscard]] QString settings_key() const;
+    void show_menu(const QPoint& at);
+
+    RecordFilter* filter_;
+    bool quiet_ = false;
+};
+
+} // namespace ingot::app

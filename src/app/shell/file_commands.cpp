@@ -1,0 +1,158 @@
+#include "app/shell/file_commands.h"
+
+#include "app/shell/main_window.h"
+#include "exchange/pool_csv.h"
+#include "exchange/text_file.h"
+
+#include <QApplication>
+#include <QDate>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QInputDialog>
+#include <QMenu>
+#include <QSettings>
+#include <QStandardPaths>
+
+namespace ingot::app {
+
+namespace {
+constexpr int most_recent = 6;
+} // namespace
+
+FileCommands::FileCommands(MainWindow& window, QMenu* menu) : QObject(&window), window_(window) {
+    menu->addAction(tr("&New workshop…"), QKeySequence::New, this, &FileCommands::ask_new);
+    menu->addAction(tr("&Open workshop…"), QKeySequence::Open, this, &FileCommands::ask_open);
+    recent_menu_ = menu->addMenu(tr("Open &recent"));
+    menu->addSeparator();
+    menu->addAction(tr("&Back the workshop up…"), this, &FileCommands::back_up);
+    menu->addAction(tr("Bring in a &folder of open files…"), this, &FileCommands::import_folder);
+    menu->addAction(tr("&Export the pool as CSV…"), this, &FileCommands::export_pool);
+    menu->addSeparator();
+    menu->addAction(tr("&Quit"), QKeySequence::Quit, &window, &QWidget::close);
+    fill_recent();
+}
+
+Workshop* FileCommands::workshop() {
+    if (window_.workshop() == nullptr)
+        emit told(tr("No workshop is open. Make or open one first."), true);
+    return window_.workshop();
+}
+
+QStringList FileCommands::recent() const {
+    QStringList existing;
+    for (const QString& path : QSettings().value(QStringLiteral("recent")).toStringList())
+        if (QFileInfo::exists(path))
+            existing << path;
+    return existing;
+}
+
+// A whole copy of the file as it is now, while it is open.
+void FileCommands::back_up() {
+    Workshop* shop = workshop();
+    if (shop == nullptr)
+        return;
+    const QFileInfo file(QString::fromStdString(shop->path()));
+    const QString path = QFileDialog::getSaveFileName(
+        &window_, tr("Back the workshop up"),
+        file.absolutePath() +
+            QStringLiteral("/%1 %2.ingot").arg(file.completeBaseName(), QDate::currentDate().toString(Qt::ISODate)),
+        tr("Workshops (*.ingot)"));
+    if (path.isEmpty())
+        return;
+    if (const auto done = shop->back_up(path.toStdString()); !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
+    else
+        emit told(tr("Backed up to %1. To go back to it, open that file; this one stays as it is.").arg(path), false);
+}
+
+void FileCommands::ask_new() {
+    bool ok = false;
+    const QString name = QInputDialog::getText(&window_, tr("New workshop"), tr("What is the workshop called?"),
+                                               QLineEdit::Normal, {}, &ok);
+    if (!ok || name.trimmed().isEmpty())
+        return;
+    QString path = QFileDialog::getSaveFileName(&window_, tr("New workshop"),
+                                                QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
+                                                    QLatin1Char('/') + name.trimmed() + QStringLiteral(".ingot"),
+                                                tr("Workshops (*.ingot)"));
+    if (path.isEmpty())
+        return;
+    if (!path.endsWith(QStringLiteral(".ingot")))
+        path += QStringLiteral(".ingot");
+    window_.make_file(path, name.trimmed());
+}
+
+void FileCommands::ask_open() {
+    const QString path = QFileDialog::getOpenFileName(&window_, tr("Open workshop"), {}, tr("Workshops (*.ingot)"));
+    if (!path.isEmpty())
+        window_.open_file(path);
+}
+
+void FileCommands::open_demo() {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    QDir().mkpath(folder);
+    const QString path = folder + QStringLiteral("/demo.ingot");
+    if (QFileInfo::exists(path)) {
+        window_.open_file(path);
+        return;
+    }
+    if (!window_.make_file(path, QStringLiteral("Fellside Hut & Trail Trust")))
+        return;
+    if (const auto done = window_.workshop()->import_folder(Workshop::shipped_folder("demo")); !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
+}
+
+void FileCommands::import_folder() {
+    Workshop* shop = workshop();
+    if (shop == nullptr)
+        return;
+    const QString folder =
+        QFileDialog::getExistingDirectory(&window_, tr("Folder with lots.csv, packs.csv, units.csv, readings.csv"));
+    if (folder.isEmpty())
+        return;
+    if (const auto done = shop->import_folder(folder.toStdString()); !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
+}
+
+void FileCommands::export_pool() {
+    Workshop* shop = workshop();
+    if (shop == nullptr)
+        return;
+    const QString path =
+        QFileDialog::getSaveFileName(&window_, tr("Export the pool"), QStringLiteral("pool.csv"), tr("CSV (*.csv)"));
+    if (path.isEmpty())
+        return;
+    std::vector<Id> ids;
+    for (const UnitState& unit : shop->units())
+        if (unit.in_stock())
+            ids.push_back(unit.record.id);
+    if (const auto done =
+            exchange::write_text(path.toStdString(), exchange::write_pool(shop->match().problem_for(ids).pool));
+        !done)
+        emit told(QString::fromStdString(done.problem().text()), true);
+    else
+        emit told(tr("%n units written to %1.", nullptr, static_cast<int>(ids.size())).arg(path), false);
+}
+
+void FileCommands::fill_recent() {
+    recent_menu_->clear();
+    const QStringList existing = recent();
+    for (const QString& path : existing)
+        recent_menu_->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { window_.open_file(path); })
+            ->setToolTip(path);
+    recent_menu_->setEnabled(!existing.isEmpty());
+    emit recent_changed(existing);
+}
+
+void FileCommands::remember(const QString& path) {
+    QSettings settings;
+    QStringList recent = settings.value(QStringLiteral("recent")).toStringList();
+    const QString absolute = QFileInfo(path).absoluteFilePath();
+    recent.removeAll(absolute);
+    recent.prepend(absolute);
+    settings.setValue(QStringLiteral("recent"), recent.mid(0, most_recent));
+    fill_recent();
+}
+
+} // namespace ingot::app

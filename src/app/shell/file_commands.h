@@ -1,0 +1,42 @@
+// The File menu: workshops are made, opened, backed up; folders are brought in, the pool goes out.
+#pragma once
+
+#include <QObject>
+
+class QMenu;
+class QWidget;
+
+namespace ingot {
+class Workshop;
+}
+
+namespace ingot::app {
+
+class MainWindow;
+
+class FileCommands : public QObject {
+    Q_OBJECT
+public:
+    FileCommands(MainWindow& window, QMenu* menu);
+    void ask_new();
+    void ask_open();
+    void open_demo();
+    void remember(const QString& path);
+    [[nodiscard]] QStringList recent() const; // that are still there, newest first
+
+signals:
+    void told(const QString& sentence, bool objection);
+    void recent_changed(const QStringList& paths);
+
+private:
+    void import_folder();
+    void export_pool();
+    void back_up();
+    void fill_recent();
+    [[nodiscard]] Workshop* workshop(); // says so when none is open
+
+    MainWindow& window_;
+    QMenu* recent_menu_ = nullptr;
+};
+
+} // namespace ingot::app

@@ -1,0 +1,101 @@
+// What fills the centre of the window: a station's work surface, or one of the rooms beside the route. Takes scans,
+// says what the Evidence panel shows, and has commands that belong to it alone.
+#pragma once
+
+#include "app/parts/explanation_bars.h"
+#include "app/stations/step_command.h"
+#include "workshop/workshop.h"
+
+#include <QAction>
+#include <QWidget>
+
+namespace ingot::app {
+
+// One way forward.
+struct WayCard {
+    QString title, below;
+    bool advised = true;
+};
+
+// What the Evidence panel shows for the thing that is selected.
+struct EvidenceContent {
+    QString subject;
+    std::optional<Duty> mark;
+    QString verdict;
+    QString line;                             // one sentence under the verdict
+    std::vector<Evidence> reasons;            // as gauges or sentences
+    std::vector<ExplanationBar> explanations; // best first
+    QString tell_apart;                       // the reading that would settle it
+    std::vector<WayCard> ways;
+    QStringList notes;
+    std::string caution; // id in the library
+    QString hand_title;  // what the hand has to do now; empty: nothing
+    QString hand_line;
+    Id unit = 0;        // when a unit's verdict can be overruled here
+    QString decided_by; // rule set
+};
+
+class Page : public QWidget {
+    Q_OBJECT
+public:
+    explicit Page(Workshop& workshop, QWidget* parent = nullptr);
+
+    [[nodiscard]] virtual QString title() const = 0;
+    // Called when the workshop changed and the page is on screen.
+    virtual void refresh() = 0;
+    // A line from the scan field. True: it was meant for this page and dealt with (also by an objection).
+    virtual bool take_line(const QString& line) = 0;
+    // Keys while the scan field is being typed in; for a reading round.
+    virtual void echo(const QString& typed) { Q_UNUSED(typed); }
+    virtual bool step_back() { return false; } // Backspace in an empty scan field, or Esc
+    [[nodiscard]] virtual QString scan_hint() const = 0;
+    [[nodiscard]] virtual EvidenceContent evidence() const = 0;
+    // Shows a unit if the page can.
+    virtual bool show_unit(Id unit) {
+        Q_UNUSED(unit);
+        return false;
+    }
+    // Prepares the view for a picture in the documentation.
+    virtual void pose() {}
+    // The page's commands, for the menus. Their shortcuts work while the page is on screen, and nowhere else.
+    [[nodiscard]] const QList<QAction*>& commands() const { return commands_; }
+
+signals:
+    void evidence_changed();
+    void hint_changed();
+    void told(const QString& sentence, bool objection); // shown until read
+    void alarmed(const QString& sentence);              // kept until it is read, whatever is told after it
+    void acknowledged(const QString& what);             // a reading is durable
+    void go_to(ingot::Station station);
+    void unit_wanted(ingot::Id unit); // at the station where it is worked on
+    void pack_wanted(ingot::Id pack);
+    void undo_pushed(QUndoCommand* command);
+
+protected:
+    // Shows the problem of a failed step; true if it went well.
+    template <class T> bool fine(const Result<T>& result) {
+        if (!result.ok())
+            emit told(QString::fromStdString(result.problem().text()), true);
+        return result.ok();
+    }
+    [[nodiscard]] Workshop& workshop() const { return workshop_; }
+
+    // Does `forward`; if it went well, Ctrl+Z does `back`.
+    bool do_step(const QString& text, const Act& forward, const Act& back);
+    // The same for a step that was done already.
+    void keep_step(const QString& text, const Act& forward, const Act& back);
+    // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
+    bool send_pack(Id pack, AssemblyState state, const QString& text);
+
+    QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
+                         const std::function<void()>& run);
+
+private:
+    Workshop& workshop_;
+    QList<QAction*> commands_;
+};
+
+// Evidence of a unit's verdict, as every page shows it.
+EvidenceContent unit_evidence(const Workshop& workshop, Id unit);
+
+} // namespace ingot::app

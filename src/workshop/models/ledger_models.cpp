@@ -1,0 +1,160 @@
+#include "workshop/models/ledger_models.h"
+
+#include "workshop/wording.h"
+
+namespace ingot {
+
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+// The day and the minute; a moment that is only a day stays one.
+RecordField moment(const std::string& at) {
+    return {text(at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), text(at)};
+}
+
+} // namespace
+
+std::string searched_word(Quantity quantity) {
+    return wording::quantity(quantity).toStdString();
+}
+
+MeasurementsModel::MeasurementsModel(const Workshop& workshop, QObject* parent)
+    : SlicedModel(workshop,
+                  {{QStringLiteral("taken"), tr("taken")},
+                   {QStringLiteral("subject"), tr("of")},
+                   {QStringLiteral("quantity"), tr("quantity")},
+                   {QStringLiteral("value"), tr("value"), true},
+                   {QStringLiteral("condition"), tr("condition")},
+                   {QStringLiteral("instrument"), tr("instrument")},
+                   {QStringLiteral("protocol"), tr("protocol")}},
+                  parent) {}
+
+LedgerSlice<Measurement> MeasurementsModel::read(const LedgerSearch& search, Id before) const {
+    return workshop().ledger().measurements(search, before);
+}
+
+RecordField MeasurementsModel::field(Id id, int column) const {
+    const Measurement* m = record(id);
+    if (m == nullptr)
+        return {};
+    switch (column) {
+    case taken:
+        return moment(m->taken_at);
+    case subject: {
+        const QString of = text(workshop().ledger().subject_of(*m));
+        if (m->subject.unit != 0)
+            return {of, {}};
+        if (m->subject.group == 0)
+            return {tr("%1, terminals").arg(of), {}};
+        return {m->subject.place == 0
+                    ? tr("%1, group %2").arg(of).arg(m->subject.group)
+                    : tr("%1, group %2, place %3").arg(of).arg(m->subject.group).arg(m->subject.place),
+                {}};
+    }
+    case quantity:
+        return {wording::quantity(m->quantity), {}};
+    case value:
+        return {wording::value(*m), m->value};
+    case condition:
+        return {wording::condition(m->conditions.condition), {}};
+    case instrument:
+        return {text(m->instrument), {}};
+    case protocol:
+        return {text(m->protocol), {}};
+    default:
+        return {};
+    }
+}
+
+QString MeasurementsModel::tip(Id id) const {
+    const Measurement* m = record(id);
+    if (m == nullptr)
+        return {};
+    if (!m->struck_reason.empty())
+        return tr("Struck out: %1").arg(text(m->struck_reason));
+    QStringList parts{moment(m->taken_at).text};
+    if (!m->instrument.empty())
+        parts << text(m->instrument);
+    return parts.join(QStringLiteral(", "));
+}
+
+bool MeasurementsModel::struck(Id id) const {
+    const Measurement* m = record(id);
+    return m != nullptr && !m->struck_reason.empty();
+}
+
+RunsModel::RunsModel(const Workshop& workshop, QObject* parent)
+    : SlicedModel(workshop,
+                  {{QStringLiteral("began"), tr("began")},
+                   {QStringLiteral("unit"), tr("unit")},
+                   {QStringLiteral("protocol"), tr("protocol")},
+                   {QStringLiteral("instrument"), tr("instrument")},
+                   {QStringLiteral("ended"), tr("ended")},
+                   {QStringLiteral("samples"), tr("samples"), true},
+                   {QStringLiteral("file"), tr("file")}},
+                  parent) {}
+
+LedgerSlice<Run> RunsModel::read(const LedgerSearch& search, Id before) const {
+    return workshop().ledger().runs(search, before);
+}
+
+RecordField RunsModel::field(Id id, int column) const {
+    const Run* run = record(id);
+    if (run == nullptr)
+        return {};
+    switch (column) {
+    case began:
+        return moment(run->began_at.empty() ? run->recorded_at : run->began_at);
+    case unit: {
+        const UnitState* of = workshop().unit(run->unit);
+        return {of == nullptr ? QString() : text(of->code()), {}};
+    }
+    case protocol:
+        return {text(run->protocol), {}};
+    case instrument:
+        return {text(run->instrument), {}};
+    case ended:
+        return moment(run->ended_at);
+    case samples:
+        return {QString::number(run->samples), static_cast<double>(run->samples)};
+    case file:
+        return {text(run->file), {}};
+    default:
+        return {};
+    }
+}
+
+EventsModel::EventsModel(const Workshop& workshop, QObject* parent)
+    : SlicedModel(workshop,
+                  {{QStringLiteral("at"), tr("at")},
+                   {QStringLiteral("what"), tr("what was done")},
+                   {QStringLiteral("subject"), tr("to")},
+                   {QStringLiteral("detail"), tr("detail")}},
+                  parent) {}
+
+LedgerSlice<Event> EventsModel::read(const LedgerSearch& search, Id before) const {
+    return workshop().ledger().events(search, before);
+}
+
+RecordField EventsModel::field(Id id, int column) const {
+    const Event* event = record(id);
+    if (event == nullptr)
+        return {};
+    switch (column) {
+    case at:
+        return moment(event->at);
+    case what:
+        return {text(event->what), {}};
+    case subject:
+        return {text(event->subject), {}};
+    case detail:
+        return {text(event->detail), {}};
+    default:
+        return {};
+    }
+}
+
+} // namespace ingot
