@@ -80,6 +80,10 @@ int main(int argc, char** argv) {
                                  QStringLiteral("[FILE]"));
     parser.process(application);
 
+    if (parser.isSet(screenshot)) { // pictures neither follow nor change what the person chose
+        QApplication::setApplicationName(QStringLiteral("ingot-pictures"));
+        QSettings().clear();
+    }
     using ingot::app::Theme;
     const bool dark = QSettings().value(QStringLiteral("dark"), false).toBool() && !parser.isSet(screenshot);
     Theme::instance().apply(dark ? Theme::Appearance::dark : Theme::Appearance::light);

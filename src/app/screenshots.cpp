@@ -205,12 +205,17 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     trays.close();
     const auto shoot_room = [&](Room room, const QString& name) {
         window.go_to(room);
-        window.view(room)->pose();
+        if (name != QStringLiteral("history.png"))
+            window.view(room)->pose();
         settle([] { return true; });
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
     };
     shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
+    if (auto* ledger = qobject_cast<LedgerPage*>(window.view(Room::ledger))) {
+        ledger->show_unit(window.workshop()->units().front().record.id);
+        shoot_room(Room::ledger, QStringLiteral("history.png"));
+    }
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));

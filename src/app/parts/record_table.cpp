@@ -23,6 +23,8 @@ public:
 protected:
     void initStyleOption(QStyleOptionViewItem* option, const QModelIndex& index) const override {
         QStyledItemDelegate::initStyleOption(option, index);
+        if ((option->displayAlignment & Qt::AlignRight) != 0)
+            option->text += QStringLiteral("  "); // off the next column's words
         if (!index.data(RecordModel::struck_role).toBool())
             return;
         option->font.setStrikeOut(true);
@@ -62,6 +64,7 @@ RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(pare
     for (const auto change : {&QHeaderView::sectionMoved, &QHeaderView::sectionResized})
         connect(horizontalHeader(), change, this, [this] { remember(); });
     connect(horizontalHeader(), &QHeaderView::sortIndicatorChanged, this, [this] { remember(); });
+    connect(filter_, &QAbstractItemModel::rowsInserted, this, &RecordTable::size_columns);
     connect(this, &QTableView::doubleClicked, this, [this] {
         if (const Id id = selected(); id != 0)
             emit opened(id);
@@ -91,9 +94,11 @@ std::vector<Id> RecordTable::marked() const {
 void RecordTable::select(Id id) {
     quiet_ = true;
     const int row = id == 0 || filter_->records() == nullptr ? -1 : filter_->row_of(id);
-    int column = 0;
-    while (column + 1 < filter_->columnCount() && isColumnHidden(column))
-        ++column;
+    const QHeaderView* head = horizontalHeader();
+    int at = 0;
+    while (at + 1 < head->count() && head->isSectionHidden(head->logicalIndex(at)))
+        ++at;
+    const int column = std::max(head->logicalIndex(at), 0);
     if (row < 0)
         setCurrentIndex({});
     else if (selected() != id)
@@ -160,10 +165,39 @@ void RecordTable::show_menu(const QPoint& at) {
     menu.exec(at);
 }
 
+// Row and selection change one after the other, in either order.
 void RecordTable::currentChanged(const QModelIndex& current, const QModelIndex& previous) {
     QTableView::currentChanged(current, previous);
-    if (!quiet_ && current.isValid() && current.row() != previous.row())
-        emit chosen(filter_->id_at(current.row()));
+    tell_chosen();
+}
+
+void RecordTable::selectionChanged(const QItemSelection& selected, const QItemSelection& deselected) {
+    QTableView::selectionChanged(selected, deselected);
+    tell_chosen();
+}
+
+void RecordTable::tell_chosen() {
+    const Id now = selected();
+    if (now == told_)
+        return;
+    told_ = now;
+    if (!quiet_ && now != 0)
+        emit chosen(now);
+}
+
+void RecordTable::size_columns() {
+    if (sized_ || filter_->rowCount() == 0)
+        return;
+    sized_ = true;
+    quiet_ = true;
+    constexpr int apart = 10;
+    constexpr int widest = 380;
+    for (int column = 0; column < filter_->columnCount(); ++column)
+        if (!isColumnHidden(column)) {
+            resizeColumnToContents(column);
+            setColumnWidth(column, std::min(columnWidth(column) + apart, widest));
+        }
+    quiet_ = false;
 }
 
 QString RecordTable::settings_key() const {
@@ -177,15 +211,18 @@ void RecordTable::remember() const {
 
 void RecordTable::recall(const QStringList& columns) {
     const RecordModel* records = filter_->records();
-    if (horizontalHeader()->restoreState(QSettings().value(settings_key()).toByteArray()) &&
-        horizontalHeader()->count() == static_cast<int>(records->columns().size()))
+    sized_ = horizontalHeader()->restoreState(QSettings().value(settings_key()).toByteArray()) &&
+             horizontalHeader()->count() == static_cast<int>(records->columns().size());
+    if (sized_)
         return;
     for (int column = 0; column < static_cast<int>(records->columns().size()); ++column) {
-        const QString& key = records->columns()[static_cast<std::size_t>(column)].key;
-        setColumnHidden(column, !columns.isEmpty() && !columns.contains(key));
-        resizeColumnToContents(column);
+        const auto place = columns.indexOf(records->columns()[static_cast<std::size_t>(column)].key);
+        setColumnHidden(column, !columns.isEmpty() && place < 0);
+        if (place >= 0)
+            horizontalHeader()->moveSection(horizontalHeader()->visualIndex(column), static_cast<int>(place));
     }
     horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder); // in the order of the records
+    size_columns();
 }
 
 } // namespace ingot::app

@@ -33,15 +33,20 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
     void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
+    void selectionChanged(const QItemSelection& selected, const QItemSelection& deselected) override;
 
 private:
     void remember() const;
     void recall(const QStringList& columns);
     [[nodiscard]] QString settings_key() const;
     void show_menu(const QPoint& at);
+    void tell_chosen();
+    void size_columns();
 
     RecordFilter* filter_;
     bool quiet_ = false;
+    bool sized_ = false; // columns are as wide as their first rows need, or as the person left them
+    Id told_ = 0;
 };
 
 } // namespace ingot::app

@@ -136,7 +136,10 @@ RecordTable* LedgerPage::make_table(List list) {
     auto* table = new RecordTable(QStringLiteral("ledger_%1").arg(static_cast<int>(list)), tables_);
     table->setAccessibleName(list_name(list));
     RecordModel* model = make_model(list, table);
-    table->set_records(model);
+    static const QStringList of_units{QStringLiteral("code"), QStringLiteral("model"),         QStringLiteral("duty"),
+                                      QStringLiteral("home"), QStringLiteral("capacity"),      QStringLiteral("dc_resistance"),
+                                      QStringLiteral("leak")};
+    table->set_records(model, list == List::units ? of_units : QStringList());
     // Half a list cannot be sorted by anything but the order in which it is read.
     table->setSortingEnabled(list == List::packs || list == List::units || list == List::builds);
     connect(table, &RecordTable::chosen, this, [this] {

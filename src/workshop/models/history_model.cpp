@@ -85,7 +85,9 @@ void HistoryModel::add_measurements() {
     search.unit = subject_.unit;
     search.assembly = subject_.assembly;
     for (const Measurement& m : workshop_.ledger().measurements(search, 0).records) {
-        QString said = tr("%1, %2").arg(wording::value(m), wording::condition(m.conditions.condition));
+        QString said = wording::value(m);
+        if (m.quantity == Quantity::voltage || m.quantity == Quantity::temperature)
+            said = tr("%1, %2").arg(said, wording::condition(m.conditions.condition));
         if (m.subject.assembly != 0)
             said = m.subject.group == 0 ? tr("terminals: %1").arg(said)
                                         : tr("group %1: %2").arg(m.subject.group).arg(said);

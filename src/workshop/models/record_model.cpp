@@ -29,8 +29,10 @@ QVariant RecordModel::data(const QModelIndex& index, int role) const {
         return QVariant::fromValue<qlonglong>(id);
     case struck_role:
         return struck(id);
-    case Qt::ToolTipRole:
-        return tip(id);
+    case Qt::ToolTipRole: {
+        const QString said = tip(id);
+        return said.isEmpty() ? field(id, index.column()).text : said; // what a narrow column cuts off
+    }
     case Qt::TextAlignmentRole:
         return QVariant::fromValue(
             Qt::Alignment((columns_[static_cast<std::size_t>(index.column())].number ? Qt::AlignRight : Qt::AlignLeft) |

@@ -1,0 +1,323 @@
+// Every command, at every page, in every state of the workshop; keys and scans go where they are meant to.
+#include "window.h"
+
+#include "app/parts/record_table.h"
+#include "app/rooms/ledger_page.h"
+#include "app/shell/route.h"
+#include "app/stations/test/test_station.h"
+#include "app/stations/triage/triage_station.h"
+
+#include <QClipboard>
+#include <QDialog>
+#include <QFileDialog>
+#include <QHeaderView>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMenuBar>
+#include <QSettings>
+#include <QSpinBox>
+
+#include <filesystem>
+
+using namespace ingot;
+using namespace ingot::tests;
+using app::Room;
+
+namespace {
+
+// Answers whatever opens with "no".
+class Refusing {
+public:
+    Refusing() {
+        QObject::connect(&timer_, &QTimer::timeout, &timer_, [] {
+            if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget()))
+                dialog->reject();
+            if (QWidget* popup = QApplication::activePopupWidget())
+                popup->close();
+        });
+        timer_.start(5);
+    }
+
+private:
+    QTimer timer_;
+};
+
+QList<QAction*> actions_of(const QMenu* menu) {
+    QList<QAction*> out;
+    for (QAction* action : menu->actions()) {
+        if (action->menu() != nullptr)
+            out << actions_of(action->menu());
+        else if (!action->isSeparator())
+            out << action;
+    }
+    return out;
+}
+
+QStringList words_of(const QMenuBar* bar) {
+    QStringList words;
+    for (const QAction* action : bar->actions())
+        for (const QAction* command : actions_of(action->menu()))
+            words << command->text();
+    return words;
+}
+
+// Triggers every command of the menus as they are now, by its words; the simulated tester is a matter of its own.
+int trigger_all(app::MainWindow& window) {
+    int triggered = 0;
+    for (const QString& words : words_of(window.menuBar())) {
+        if (words.contains(QStringLiteral("Quit")) || words.contains(QStringLiteral("simulated")))
+            continue;
+        for (const QAction* menu : window.menuBar()->actions())
+            for (QAction* command : actions_of(menu->menu()))
+                if (command->text() == words) {
+                    INFO(words.toStdString());
+                    command->trigger();
+                    ++triggered;
+                    QApplication::processEvents();
+                    goto next;
+                }
+    next:;
+    }
+    return triggered;
+}
+
+int trigger_everywhere(app::MainWindow& window) {
+    int triggered = 0;
+    for (int i = 0; i < station_count; ++i) {
+        window.go_to(static_cast<Station>(i));
+        triggered += trigger_all(window);
+    }
+    for (int i = 0; i < app::room_count; ++i) {
+        window.go_to(static_cast<Room>(i));
+        triggered += trigger_all(window);
+    }
+    return triggered;
+}
+
+} // namespace
+
+TEST_CASE("K26: every command in every state does its work or says why not") {
+    QSettings().clear();
+    const Refusing refusing;
+    SECTION("no workshop") {
+        app::MainWindow window;
+        window.show();
+        CHECK(trigger_everywhere(window) > 50);
+        CHECK(window.workshop() == nullptr);
+        window.take_line(QStringLiteral("worth it"));
+        CHECK_FALSE(window.told().isEmpty());
+    }
+    SECTION("an empty one, its stations not seen before") {
+        const Temporary folder;
+        REQUIRE(Workshop::create(folder.file("empty.ingot"), "Empty").ok());
+        Window w(folder.file("empty.ingot"));
+        CHECK(trigger_everywhere(w.window) > 150);
+        CHECK(w.shop().packs().empty());
+        CHECK(w.shop().units().empty());
+        CHECK(trigger_everywhere(w.window) > 150); // all were seen
+    }
+    SECTION("the demo, and a unit chosen") {
+        Window w;
+        const auto measured = w.shop().ledger().counts().measurements;
+        CHECK(trigger_everywhere(w.window) > 150);
+        w.window.take_line(QString::fromStdString(w.shop().units()[20].code()));
+        CHECK(trigger_everywhere(w.window) > 150);
+        CHECK(w.shop().ledger().counts().measurements == measured);
+    }
+    SECTION("one that may only be read") {
+        const Temporary folder;
+        const std::string path = folder.file("reading.ingot");
+        std::filesystem::copy_file(demo_file(), path);
+        const auto other = Workshop::open(path); // another window writes
+        REQUIRE(other.ok());
+        app::MainWindow window;
+        window.show();
+        REQUIRE(window.open_file(QString::fromStdString(path)));
+        REQUIRE_FALSE(window.workshop()->writable());
+        const auto before = other.value()->ledger().counts();
+        CHECK(trigger_everywhere(window) > 150);
+        const auto after = Workshop::open(path);
+        REQUIRE(after.ok());
+        CHECK(after.value()->ledger().counts().packs == before.packs);
+        CHECK(after.value()->ledger().counts().units == before.units);
+        CHECK(after.value()->ledger().counts().measurements == before.measurements);
+        CHECK(after.value()->builds().size() == other.value()->builds().size());
+    }
+}
+
+TEST_CASE("K25: a station's keys and commands do nothing from another station") {
+    Window w;
+    const auto states = [&] {
+        std::vector<AssemblyState> all;
+        for (const Assembly& pack : w.shop().packs())
+            all.push_back(pack.state);
+        return all;
+    };
+    for (int i = 0; i < station_count; ++i)
+        (void)w.window.view(static_cast<Station>(i)); // all are made
+    const auto before = states();
+    const auto builds = w.shop().builds().size();
+    w.go(Station::sort);
+    w.key(Qt::Key_T, Qt::ControlModifier); // sends a pack on, at Receive and Triage
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    CHECK(states() == before);
+    CHECK(w.shop().builds().size() == builds);
+    CHECK(w.window.route()->current() == Station::sort);
+    // By its words the station comes, and nothing is done until Enter is pressed there.
+    w.scan(QStringLiteral("refuse pack"));
+    CHECK(w.window.route()->current() == Station::receive);
+    CHECK(states() == before);
+    CHECK(w.window.scan_field()->text() == QStringLiteral("Refuse pack"));
+    w.key(Qt::Key_Return);
+    CHECK(states() != before);
+}
+
+TEST_CASE("K24: a scan never lands in a form, typing does") {
+    Window w;
+    w.go(Station::receive);
+    auto* label = w.find<QLineEdit>("pack_label");
+    REQUIRE(label != nullptr);
+    label->setFocus();
+    label->selectAll();
+    w.window.scan_sense()->set_fastest_key_ms(app::ScanSense::usual_key_ms);
+    const QString before = label->text();
+    const auto packs = w.shop().packs().size();
+    const UnitState& unit = w.shop().units()[12];
+    w.scan(QString::fromStdString(unit.code())); // at a scanner's speed
+    CHECK(label->text() == before);
+    CHECK(w.shop().packs().size() == packs);
+    CHECK(w.view<app::TestStation>(Station::test)->unit() == unit.record.id);
+    // A person types slower; what was kept back for a moment arrives.
+    w.window.go_to(Station::receive);
+    label->setFocus();
+    label->clear();
+    for (const char c : std::string("LAN-77")) {
+        QTest::keyClick(label, c);
+        QTest::qWait(2 * app::ScanSense::usual_key_ms);
+    }
+    CHECK(label->text() == QStringLiteral("LAN-77"));
+    // Spin boxes keep their figures, too.
+    w.window.go_to(Station::match);
+    auto* series = w.window.current_view()->findChild<QSpinBox*>();
+    REQUIRE(series != nullptr);
+    const int groups = series->value();
+    series->setFocus();
+    w.scan(QString::fromStdString(unit.code()));
+    CHECK(series->value() == groups);
+}
+
+TEST_CASE("K27: opening the file that is open keeps it writable") {
+    Window w;
+    const Workshop* shop = &w.shop();
+    CHECK(w.window.open_file(QString::fromStdString(w.path())));
+    CHECK(&w.shop() == shop);
+    CHECK(w.shop().writable());
+    CHECK(w.window.told().contains(QStringLiteral("open already")));
+}
+
+TEST_CASE("K31: a pack's label opens it where it is worked on, from any page; a pack that is gone, its history") {
+    Window w;
+    std::set<Station> seen;
+    for (const Assembly& pack : std::vector<Assembly>(w.shop().packs())) {
+        w.window.go_to(Station::sort);
+        w.window.take_line(QString::fromStdString(pack.label));
+        w.settle();
+        if (pack.state == AssemblyState::received)
+            CHECK(w.window.current_view() == w.window.view(Station::receive));
+        else if (pack.state == AssemblyState::in_triage)
+            CHECK(w.window.current_view() == w.window.view(Station::triage));
+        else if (pack.state == AssemblyState::to_open)
+            CHECK(w.window.current_view() == w.window.view(Station::open));
+        else
+            CHECK(w.window.current_view() == w.window.view(Room::ledger));
+        seen.insert(w.window.route()->current());
+    }
+    CHECK(seen.size() >= 3);
+}
+
+TEST_CASE("The Ledger by keys: a list, a search, a history, and back") {
+    Window w;
+    w.key(Qt::Key_8, Qt::ControlModifier);
+    auto* ledger = qobject_cast<app::LedgerPage*>(w.window.current_view());
+    REQUIRE(ledger != nullptr);
+    CHECK(ledger->table()->model()->rowCount() == static_cast<int>(w.shop().packs().size()));
+    ledger->show_list(app::LedgerPage::List::units);
+    const UnitState& unit = w.shop().units()[30];
+    w.scan(QStringLiteral("halvard drive"));
+    const int found = ledger->table()->model()->rowCount();
+    CHECK(found > 0);
+    CHECK(found < static_cast<int>(w.shop().units().size()));
+    ledger->table()->setFocus();
+    w.key(Qt::Key_Down);
+    const Id chosen = ledger->table()->selected();
+    REQUIRE(chosen != 0);
+    CHECK(w.window.current_view()->evidence().unit == chosen);
+    w.key(Qt::Key_C, Qt::ControlModifier);
+    CHECK(QApplication::clipboard()->text().contains(QString::fromStdString(w.shop().unit(chosen)->code())));
+    w.key(Qt::Key_Return);
+    CHECK(ledger->in_history());
+    w.key(Qt::Key_Left, Qt::AltModifier);
+    CHECK_FALSE(ledger->in_history());
+    CHECK(ledger->table()->selected() == chosen);
+    // A label opens its history at once; from there the unit goes to Test.
+    w.scan(QString::fromStdString(unit.code()));
+    CHECK(ledger->in_history());
+    w.key(Qt::Key_J, Qt::ControlModifier);
+    CHECK(w.window.route()->current() == Station::test);
+    CHECK(w.view<app::TestStation>(Station::test)->unit() == unit.record.id);
+    // What is shown goes out as CSV.
+    w.key(Qt::Key_8, Qt::ControlModifier);
+    ledger->step_back();
+    const std::string path = w.file("list.csv");
+    ledger->write_csv(QString::fromStdString(path));
+    const std::string text = Temporary::read(path);
+    CHECK(std::count(text.begin(), text.end(), '\n') == found + 1);
+}
+
+TEST_CASE("Columns that were moved, hidden and sorted are so again") {
+    QSettings().clear();
+    {
+        Window w;
+        w.window.go_to(Room::ledger);
+        auto* ledger = qobject_cast<app::LedgerPage*>(w.window.current_view());
+        ledger->table()->sortByColumn(PacksModel::state, Qt::DescendingOrder);
+        ledger->table()->setColumnHidden(PacksModel::lot, true);
+        ledger->table()->horizontalHeader()->moveSection(0, 2);
+    }
+    Window w;
+    w.window.go_to(Room::ledger);
+    auto* ledger = qobject_cast<app::LedgerPage*>(w.window.current_view());
+    CHECK(ledger->table()->isColumnHidden(PacksModel::lot));
+    CHECK(ledger->table()->horizontalHeader()->visualIndex(PacksModel::label) == 2);
+    CHECK(ledger->table()->horizontalHeader()->sortIndicatorSection() == PacksModel::state);
+    QSettings().clear();
+}
+
+TEST_CASE("A backup is a workshop of its own; over an existing file it is refused") {
+    Window w;
+    const std::string copy = w.file("copy.ingot");
+    REQUIRE(w.shop().back_up(copy).ok());
+    CHECK_FALSE(w.shop().back_up(copy).ok());
+    const auto opened = Workshop::open(copy);
+    REQUIRE(opened.ok());
+    CHECK(opened.value()->ledger().counts().measurements == w.shop().ledger().counts().measurements);
+    CHECK(opened.value()->writable());
+}
+
+TEST_CASE("The arrows walk the whole route and on to its rooms") {
+    Window w;
+    w.window.go_to(Station::receive);
+    w.window.route()->setFocus();
+    for (int i = 1; i < station_count; ++i) {
+        w.key(Qt::Key_Down);
+        CHECK(w.window.route()->current() == static_cast<Station>(i)); // K32: they worked once
+        CHECK(w.window.route()->hasFocus());
+    }
+    w.key(Qt::Key_Down);
+    CHECK(w.window.current_view() == w.window.view(Room::ledger));
+    w.key(Qt::Key_Down);
+    CHECK(w.window.current_view() == w.window.view(Room::library));
+    w.key(Qt::Key_Up);
+    w.key(Qt::Key_Up);
+    CHECK(w.window.current_view() == w.window.view(Station::build));
+}
