@@ -2,8 +2,10 @@
 // them, the faces know workshop.
 #include <catch2/catch.hpp>
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
+#include <iterator>
 #include <map>
 #include <regex>
 #include <set>
@@ -113,5 +115,102 @@ TEST_CASE("Stations do not include one another") {
             if (include.starts_with("app/stations/") && include != "app/stations/station.h")
                 CHECK(include.find("/" + station.string() + "/") != std::string::npos);
         }
+    }
+}
+
+namespace {
+
+// Lines of the longest function of a file; functions begin and end at the left edge.
+std::pair<int, std::string> longest_function(const fs::path& file) {
+    std::ifstream in(file);
+    int longest = 0;
+    int begun = -1;
+    int number = 0;
+    std::string name;
+    std::string longest_name;
+    const std::regex other("^(namespace|extern|struct|class|enum|union|template <.*> (struct|class))\\b.*");
+    for (std::string line; std::getline(in, line); ++number) {
+        if (begun >= 0 && (line == "}" || line == "};")) {
+            if (number - begun + 1 > longest) {
+                longest = number - begun + 1;
+                longest_name = name;
+            }
+            begun = -1;
+        } else if (!line.empty() && line.front() != ' ' && line.back() == '{' && !std::regex_match(line, other)) {
+            begun = number;
+            name = line;
+        }
+    }
+    return {longest, longest_name};
+}
+
+std::size_t lines_of(const fs::path& file) {
+    std::ifstream in(file);
+    return static_cast<std::size_t>(std::count(std::istreambuf_iterator<char>(in), {}, '\n'));
+}
+
+} // namespace
+
+TEST_CASE("K17: functions and files stay small enough to read at one sitting") {
+    int files = 0;
+    for (const auto& entry : fs::recursive_directory_iterator(source)) {
+        if (entry.path().extension() != ".cpp")
+            continue;
+        ++files;
+        const auto [lines, name] = longest_function(entry.path());
+        INFO(entry.path().string() << ": " << name << ", " << lines << " lines");
+        CHECK(lines <= 90);
+        CHECK(lines_of(entry.path()) <= 650);
+    }
+    CHECK(files > 100);
+}
+
+TEST_CASE("K18: the middle and the spread of figures, and the calendar, have one place each") {
+    std::set<std::string> medians;
+    std::set<std::string> calendars;
+    for (const auto& entry : fs::recursive_directory_iterator(source)) {
+        if (entry.path().extension() != ".cpp" && entry.path().extension() != ".h")
+            continue;
+        std::ifstream in(entry.path());
+        const std::string text(std::istreambuf_iterator<char>(in), {});
+        if (std::regex_search(text, std::regex("\\n(\\[\\[nodiscard\\]\\] )?double median\\(")))
+            medians.insert(entry.path().filename());
+        if (text.find("BEGIN:VCALENDAR") != std::string::npos)
+            calendars.insert(entry.path().filename());
+        if (entry.path().string().find("/cli/") != std::string::npos && entry.path().extension() == ".cpp") {
+            INFO(entry.path().string());
+            for (const char* chemistry : {"\"nmc\"", "\"lfp\"", "\"nimh\"", "\"lco\""})
+                CHECK(text.find(chemistry) == std::string::npos); // the library's files say which there are
+        }
+    }
+    CHECK(medians == std::set<std::string>{"statistics.cpp", "statistics.h"});
+    CHECK(calendars.size() == 1);
+}
+
+TEST_CASE("K30: long work runs in one kind of job, and nobody else makes threads") {
+    for (const auto& entry : fs::recursive_directory_iterator(source)) {
+        if (entry.path().filename() == "job.h" || !entry.is_regular_file())
+            continue;
+        std::ifstream in(entry.path());
+        const std::string text(std::istreambuf_iterator<char>(in), {});
+        INFO(entry.path().string());
+        for (const char* thread : {"std::thread", "std::jthread", "std::async", "QThread", "QtConcurrent"})
+            CHECK(text.find(thread) == std::string::npos);
+    }
+}
+
+TEST_CASE("K37: views ask the workshop; they judge nothing themselves") {
+    const std::regex rule("\\b(is_hazard|triage_groups|sort_unit|reference_for|explain|ways_forward|measure_resistance|"
+                          "check_joining|unlike_most|bay_plan|judge_conditioning|check_plausible)\\(");
+    for (const auto& entry : fs::recursive_directory_iterator(source / "app")) {
+        if (entry.path().extension() != ".cpp")
+            continue;
+        std::ifstream in(entry.path());
+        const std::string text(std::istreambuf_iterator<char>(in), {});
+        std::smatch found;
+        INFO(entry.path().string());
+        const bool judges = std::regex_search(text, found, rule);
+        INFO((judges ? found[0].str() : std::string()));
+        CHECK_FALSE(judges);
     }
 }

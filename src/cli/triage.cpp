@@ -57,6 +57,54 @@ Json numbers(const Way& way) {
     return out;
 }
 
+void put_explanations(Output& out, const Explained& explained, const TriageCase& pack) {
+    out.json["explanations"] = Json::array();
+    out.text += "What explains it:\n";
+    for (const Explanation& e : explained.explanations) {
+        const std::string reason = wording::reason(e, pack).toStdString();
+        Json entry = {
+            {"name", code(e.fault)}, {"groups", e.groups}, {"probability", e.probability}, {"reason", reason}};
+        if (!e.with.empty()) {
+            entry["with"] = Json::array();
+            for (const auto& [fault, groups] : e.with)
+                entry["with"].push_back({{"name", code(fault)}, {"groups", groups}});
+        }
+        out.json["explanations"].push_back(std::move(entry));
+        out.text += fmt::format("  {:>5.1f} %  {} ({}). {}\n", e.probability * 100,
+                                wording::fault(e.fault).toStdString(), wording::groups(e.groups).toStdString(), reason);
+    }
+    out.text += fmt::format("  {:>5.1f} %  something else\n", explained.something_else * 100);
+    if (explained.settle_by) {
+        const NextReading& next = *explained.settle_by;
+        const std::string sentence = wording::next_reading(next).toStdString();
+        out.json["settle_by"] = {{"reading", code(next.kind)},
+                                 {"groups", next.groups},
+                                 {"days", next.days > 0 ? Json(next.days) : Json(nullptr)},
+                                 {"condition", next.condition ? Json(code(*next.condition)) : Json(nullptr)},
+                                 {"gain_bits", next.bits},
+                                 {"text", sentence}};
+        out.text += "What would tell them apart: " + sentence + "\n";
+    } else {
+        out.json["settle_by"] = nullptr;
+    }
+}
+
+void put_ways(Output& out, const std::vector<Way>& ways) {
+    out.json["ways"] = Json::array();
+    out.text += "Ways forward:\n";
+    for (const Way& way : ways) {
+        const std::string reason = wording::way_reason(way).toStdString();
+        Json entry = {{"name", code(way.way)},
+                      {"groups", way.groups},
+                      {"reason", reason},
+                      {"advised", way.advised},
+                      {"numbers", numbers(way)}};
+        out.json["ways"].push_back(std::move(entry));
+        out.text += fmt::format("  {}{} ({}). {}\n", wording::way_forward(way.way).toStdString(),
+                                way.advised ? "" : ", not advised", wording::groups(way.groups).toStdString(), reason);
+    }
+}
+
 } // namespace
 
 Result<Output> triage(const TriageArguments& arguments) {
@@ -104,48 +152,8 @@ Result<Output> triage(const TriageArguments& arguments) {
             out.text +=
                 fmt::format("Group {}: {}{}\n", g + 1, code(*finding.state), finding.outlier ? ", stands out" : "");
     }
-    out.json["explanations"] = Json::array();
-    out.text += "What explains it:\n";
-    for (const Explanation& e : explained.explanations) {
-        const std::string reason = wording::reason(e, pack).toStdString();
-        Json entry = {
-            {"name", code(e.fault)}, {"groups", e.groups}, {"probability", e.probability}, {"reason", reason}};
-        if (!e.with.empty()) {
-            entry["with"] = Json::array();
-            for (const auto& [fault, groups] : e.with)
-                entry["with"].push_back({{"name", code(fault)}, {"groups", groups}});
-        }
-        out.json["explanations"].push_back(std::move(entry));
-        out.text += fmt::format("  {:>5.1f} %  {} ({}). {}\n", e.probability * 100,
-                                wording::fault(e.fault).toStdString(), wording::groups(e.groups).toStdString(), reason);
-    }
-    out.text += fmt::format("  {:>5.1f} %  something else\n", explained.something_else * 100);
-    if (explained.settle_by) {
-        const NextReading& next = *explained.settle_by;
-        const std::string sentence = wording::next_reading(next).toStdString();
-        out.json["settle_by"] = {{"reading", code(next.kind)},
-                                 {"groups", next.groups},
-                                 {"days", next.days > 0 ? Json(next.days) : Json(nullptr)},
-                                 {"condition", next.condition ? Json(code(*next.condition)) : Json(nullptr)},
-                                 {"gain_bits", next.bits},
-                                 {"text", sentence}};
-        out.text += "What would tell them apart: " + sentence + "\n";
-    } else {
-        out.json["settle_by"] = nullptr;
-    }
-    out.json["ways"] = Json::array();
-    out.text += "Ways forward:\n";
-    for (const Way& way : ways) {
-        const std::string reason = wording::way_reason(way).toStdString();
-        Json entry = {{"name", code(way.way)},
-                      {"groups", way.groups},
-                      {"reason", reason},
-                      {"advised", way.advised},
-                      {"numbers", numbers(way)}};
-        out.json["ways"].push_back(std::move(entry));
-        out.text += fmt::format("  {}{} ({}). {}\n", wording::way_forward(way.way).toStdString(),
-                                way.advised ? "" : ", not advised", wording::groups(way.groups).toStdString(), reason);
-    }
+    put_explanations(out, explained, pack);
+    put_ways(out, ways);
     out.json["load_round_allowed"] = plain.load_round_allowed;
     out.json["warnings"] = Json::array();
     const auto warn = [&](const std::string& warning) {

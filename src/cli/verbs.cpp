@@ -52,10 +52,11 @@ Result<Output> capacity(const CapacityArguments& arguments) {
     if (!log)
         return log.problem();
     CapacityOptions options;
+    options.errors = data.value().practice.usual_tester;
     int cells = 1;
     if (chemistry != nullptr) {
         cells = cells_in_log(log.value().samples, *chemistry);
-        options = capacity_options(*chemistry, cells);
+        options = capacity_options(*chemistry, cells, data.value().practice.usual_tester);
     }
     options.cutoff_v = arguments.cutoff_v;
     CapacityResult result = measure_capacity(log.value().samples, options);
@@ -111,19 +112,59 @@ Result<Output> capacity(const CapacityArguments& arguments) {
     return out;
 }
 
+namespace {
+
+Output rule_sets_of(const exchange::Library& library) {
+    Output out;
+    out.json["rule_sets"] = Json::array();
+    for (const auto& [id, rules] : library.rule_sets) {
+        out.json["rule_sets"].push_back({{"name", id}, {"version", rules.version}, {"school", rules.school}});
+        out.text += fmt::format("{}  v{}  {}\n", id, rules.version, rules.school);
+    }
+    return out;
+}
+
+Result<std::vector<UnitFacts>> facts_of_pool(const exchange::Pool& pool, const exchange::Library& library,
+                                             const std::string& name) {
+    std::vector<UnitFacts> facts;
+    for (const auto& row : pool.rows) {
+        UnitFacts unit = exchange::facts_of(row);
+        if (!unit.chemistry.empty() && library.chemistry(unit.chemistry) == nullptr)
+            return Problem{name, row.line,
+                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " +
+                               names_of(library.chemistries) + "."};
+        if (const UnitModel* model = library.model(unit.model); model != nullptr && unit.chemistry.empty())
+            unit.chemistry = model->chemistry;
+        facts.push_back(std::move(unit));
+    }
+    return facts;
+}
+
+UnitReference reference_in_pool(const exchange::PoolRow& row, const UnitFacts& unit,
+                                const std::map<std::string, UnitReference>& siblings,
+                                const exchange::Library& library) {
+    const UnitModel* model = library.model(unit.model);
+    const auto of_model = siblings.find(unit.model);
+    UnitReference reference = reference_for(model, of_model == siblings.end() ? nullptr : &of_model->second,
+                                            row.rated_ah, row.cells_in_series.value_or(1));
+    if (model == nullptr && row.rated_ah) { // what the file says is no guess
+        reference.rated_ah = *row.rated_ah;
+        reference.from = ReferenceFrom::model;
+        if (row.new_dc_resistance_ohm)
+            reference.new_dc_resistance_ohm = row.new_dc_resistance_ohm;
+    }
+    return reference;
+}
+
+} // namespace
+
 Result<Output> sort(const SortArguments& arguments) {
     const auto data = library();
     if (!data)
         return data.problem();
     Output out;
-    if (arguments.list) {
-        out.json["rule_sets"] = Json::array();
-        for (const auto& [id, rules] : data.value().rule_sets) {
-            out.json["rule_sets"].push_back({{"name", id}, {"version", rules.version}, {"school", rules.school}});
-            out.text += fmt::format("{}  v{}  {}\n", id, rules.version, rules.school);
-        }
-        return out;
-    }
+    if (arguments.list)
+        return rule_sets_of(data.value());
     const auto found = data.value().rule_sets.find(arguments.rules);
     if (found == data.value().rule_sets.end()) // checked before by the parser's help; a file may have gone since
         return Problem{"", 0,
@@ -136,17 +177,10 @@ Result<Output> sort(const SortArguments& arguments) {
     if (!pool)
         return pool.problem();
 
-    std::vector<UnitFacts> facts;
-    for (const auto& row : pool.value().rows) {
-        UnitFacts unit = exchange::facts_of(row);
-        if (!unit.chemistry.empty() && data.value().chemistry(unit.chemistry) == nullptr)
-            return Problem{shown_name(arguments.pool), row.line,
-                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " +
-                               names_of(data.value().chemistries) + "."};
-        if (const UnitModel* model = data.value().model(unit.model); model != nullptr && unit.chemistry.empty())
-            unit.chemistry = model->chemistry;
-        facts.push_back(std::move(unit));
-    }
+    const auto read = facts_of_pool(pool.value(), data.value(), shown_name(arguments.pool));
+    if (!read)
+        return read.problem();
+    const std::vector<UnitFacts>& facts = read.value();
     const auto siblings = references_from_pool(facts);
     out.json["rule_set"] = found->second.stamp();
     out.json["cells"] = Json::array();
@@ -154,16 +188,7 @@ Result<Output> sort(const SortArguments& arguments) {
     std::set<std::string> from_pool;
     for (std::size_t i = 0; i < facts.size(); ++i) {
         const auto& row = pool.value().rows[i];
-        const auto model_siblings = siblings.find(facts[i].model);
-        UnitReference reference = reference_for(data.value().model(facts[i].model),
-                                                model_siblings == siblings.end() ? nullptr : &model_siblings->second,
-                                                row.rated_ah, row.cells_in_series.value_or(1));
-        if (data.value().model(facts[i].model) == nullptr && row.rated_ah) { // what the file says is no guess
-            reference.rated_ah = *row.rated_ah;
-            reference.from = ReferenceFrom::model;
-            if (row.new_dc_resistance_ohm)
-                reference.new_dc_resistance_ohm = row.new_dc_resistance_ohm;
-        }
+        const UnitReference reference = reference_in_pool(row, facts[i], siblings, data.value());
         if (reference.from == ReferenceFrom::siblings)
             from_pool.insert(facts[i].model);
         const Verdict verdict =
@@ -199,17 +224,12 @@ Result<Output> sort(const SortArguments& arguments) {
     return out;
 }
 
-Result<Output> match(const MatchArguments& arguments) {
-    const auto text = exchange::read_text(arguments.pool);
-    if (!text)
-        return text.problem();
-    const std::string name = shown_name(arguments.pool);
-    const auto pool = exchange::read_pool(text.value(), name);
-    if (!pool)
-        return pool.problem();
+namespace {
+
+Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange::Pool& pool, const std::string& name) {
     MatchProblem problem;
     std::string chemistry;
-    for (const auto& row : pool.value().rows) {
+    for (const auto& row : pool.rows) {
         if (!row.unit.chemistry.empty() && !chemistry.empty() && row.unit.chemistry != chemistry)
             return Problem{
                 name, row.line,
@@ -226,22 +246,12 @@ Result<Output> match(const MatchArguments& arguments) {
     problem.parallel = arguments.parallel;
     problem.give_up = arguments.give_up_percent / 100;
     problem.seed = arguments.seed;
-    MatchWay way = MatchWay::search;
-    for (const MatchWay w : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
-        if (arguments.way == code(w))
-            way = w;
-    const auto start = std::chrono::steady_clock::now();
-    const auto elapsed = [&] {
-        return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    };
-    MatchObserver observer;
-    if (arguments.time_limit_s)
-        observer = [&](const MatchProgress&) { return elapsed() < *arguments.time_limit_s; };
-    const auto matched = ingot::match(problem, way, observer);
-    const double elapsed_s = elapsed();
-    if (!matched)
-        return Problem{name, 0, matched.problem().sentence};
-    MatchResult result = matched.value();
+    return problem;
+}
+
+// What was found, for people and programs.
+Output found_match(const MatchArguments& arguments, const MatchProblem& problem, MatchWay way,
+                   const MatchResult& result, double elapsed_s) {
     const bool capacities_known = std::all_of(result.groups.begin(), result.groups.end(), [&](const GroupSums& g) {
         return std::all_of(g.units.begin(), g.units.end(),
                            [&](std::size_t u) { return problem.pool[u].capacity_ah.has_value(); });
@@ -290,6 +300,40 @@ Result<Output> match(const MatchArguments& arguments) {
                                       {"cells", cells}});
         out.text += fmt::format("  group {:>3}  {:.3f} Ah {}\n", n, group.capacity_ah, list);
     }
+    return out;
+}
+
+} // namespace
+
+Result<Output> match(const MatchArguments& arguments) {
+    const auto text = exchange::read_text(arguments.pool);
+    if (!text)
+        return text.problem();
+    const std::string name = shown_name(arguments.pool);
+    const auto pool = exchange::read_pool(text.value(), name);
+    if (!pool)
+        return pool.problem();
+    const auto read = problem_of(arguments, pool.value(), name);
+    if (!read)
+        return read.problem();
+    const MatchProblem& problem = read.value();
+    MatchWay way = MatchWay::search;
+    for (const MatchWay w : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
+        if (arguments.way == code(w))
+            way = w;
+    const auto start = std::chrono::steady_clock::now();
+    const auto elapsed = [&] {
+        return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    };
+    MatchObserver observer;
+    if (arguments.time_limit_s)
+        observer = [&](const MatchProgress&) { return elapsed() < *arguments.time_limit_s; };
+    const auto matched = ingot::match(problem, way, observer);
+    const double elapsed_s = elapsed();
+    if (!matched)
+        return Problem{name, 0, matched.problem().sentence};
+    const MatchResult& result = matched.value();
+    Output out = found_match(arguments, problem, way, result, elapsed_s);
     out.json["warnings"] = Json::array();
     const auto warn = [&](const std::string& warning) {
         out.json["warnings"].push_back(warning);

@@ -240,6 +240,8 @@ Practice parse_practice(const TableReader& t) {
                    positive(joining, "largest_share")};
     if (!(out.joining.good_v <= out.joining.largest_v && out.joining.largest_v <= out.joining.resistor_below_v))
         joining.fail("\"good_v\", \"largest_v\" and \"resistor_below_v\" must rise.");
+    const TableReader tester = t.table("tester");
+    out.usual_tester = {positive(tester, "current_gain"), positive(tester, "current_offset_a")};
     const TableReader conditioning = t.table("conditioning");
     out.conditioning_bar_share = positive(conditioning, "bar_ah") / positive(conditioning, "of_rated_ah");
     return out;

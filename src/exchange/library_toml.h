@@ -6,6 +6,7 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/model.h"
 #include "core/cells/problem.h"
+#include "core/measure/capacity.h"
 #include "core/measure/protocol.h"
 #include "core/sort/duty.h"
 #include "core/triage/explain.h"
@@ -47,6 +48,7 @@ struct TeardownPlan {
 // What benches usually do where no standard says it.
 struct Practice {
     JoinLimits joining;
+    InstrumentErrors usual_tester;     // stands in for one that nobody held against another
     double conditioning_bar_share = 0; // of the rated capacity: a conditioned unit is kept from here on
 };
 

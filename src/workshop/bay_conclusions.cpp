@@ -48,7 +48,10 @@ std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vect
                                              const Chemistry& chemistry) const {
     if (!steps.empty())
         return capacity_of_run(steps, workshop_.test().errors_of(tester_.identity().model));
-    const CapacityResult measured = measure_capacity(log, capacity_options(chemistry, bay_unit(bay.unit).cells));
+    const InstrumentErrors errors =
+        workshop_.test().errors_of(tester_.identity().model).value_or(workshop_.library().practice.usual_tester);
+    const CapacityResult measured =
+        measure_capacity(log, capacity_options(chemistry, bay_unit(bay.unit).cells, errors));
     if (!measured.discharge)
         return std::nullopt;
     RunCapacity out;

@@ -142,6 +142,12 @@ private:
     void take_samples(const std::vector<bench::TesterSample>& samples);
     void take_statuses(const std::vector<bench::BayStatus>& statuses);
     void step_ended(BayView& bay, bench::StepEnd end);
+    // How often each loop of a protocol was run, as it is kept: "0,2".
+    [[nodiscard]] static std::string loops_text(const std::vector<int>& runs);
+    [[nodiscard]] static std::vector<int> loops_from(const std::string& text);
+    [[nodiscard]] std::optional<Problem> may_not_start(Id unit, int bay, const Protocol* protocol);
+    Result<BayRun> begin_run(Id unit, int bay, const Protocol& protocol);
+    void load_simulated(const BayView& bay, const UnitState& unit);
     void start_step(BayView& bay);
     void finish(BayView& bay, bench::StepEnd end);
     void conclude(BayView& bay);

@@ -1,5 +1,6 @@
 // Bringing in a folder of open files, as the demo workshop and a shop's own back-up come in: in one transaction, each
 // row by the step that a person would take, with the file and line of whatever does not fit.
+#include "workshop/log_reading.h"
 #include "workshop/workshop.h"
 
 #include "core/measure/moment.h"
@@ -234,21 +235,13 @@ private:
             const auto unit_id = shop_.find_unit(path.stem().string());
             if (!unit_id)
                 return Problem{path.string(), 0, unit_id.problem().sentence};
-            const auto text = exchange::read_text(path.string());
-            if (!text)
-                return text.problem();
-            auto log = exchange::read_log(text.value(), path.string());
-            if (!log)
-                return log.problem();
-            CapacityOptions options;
-            const UnitState* u = shop_.unit(unit_id.value());
-            if (const Chemistry* chemistry = shop_.inventory().chemistry_of(*u))
-                options = capacity_options(*chemistry, u->reference.cells_in_series);
-            const CapacityResult result = measure_capacity(log.value().samples, options);
-            LogSamples samples = log.value().samples; // may be turned while the resistance is measured
+            const auto read =
+                read_log_file(path.string(), shop_.test().options_for_log(shop_.unit(unit_id.value()), "bench tester"));
+            if (!read)
+                return read.problem();
             const auto taken = dates.value().find(path.filename().string());
-            if (auto done = shop_.test().import_log(unit_id.value(), log.value(), result, path.filename().string(),
-                                                    "bench tester", measure_resistance(samples),
+            if (auto done = shop_.test().import_log(unit_id.value(), read.value().log, read.value().capacity,
+                                                    path.filename().string(), "bench tester", read.value().resistance,
                                                     taken == dates.value().end() ? std::string() : taken->second);
                 !done)
                 return done.problem();

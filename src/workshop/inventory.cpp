@@ -10,13 +10,6 @@ namespace {
 
 constexpr const char* default_rules = "capacity-tested";
 
-template <class Rows> auto find_by_id(Rows& rows, Id id) {
-    // Identities rise with the order in which rows were made.
-    const auto at =
-        std::lower_bound(rows.begin(), rows.end(), id, [](const auto& row, Id wanted) { return row.id < wanted; });
-    return at != rows.end() && at->id == id ? &*at : nullptr;
-}
-
 } // namespace
 
 Inventory::Inventory(Session& session, exchange::Library library) : session_(session), library_(std::move(library)) {
@@ -194,8 +187,8 @@ void Inventory::refresh_assembly(Id id) {
     if (!record)
         return;
     auto& rows = record->came_in() ? packs_ : builds_;
-    if (Assembly* there = find_by_id(rows, id))
-        *there = std::move(*record);
+    if (const Assembly* there = assembly_in(rows, id))
+        rows[static_cast<std::size_t>(there - rows.data())] = std::move(*record);
     else
         rows.push_back(std::move(*record)); // the newest has the highest identity
     placements_[id] = session_.assemblies.placements_of(id);
@@ -265,121 +258,6 @@ void Inventory::apply(const ChangeSet& changes) {
     }
     for (const std::string& model : models)
         judge_model(model);
-}
-
-std::span<const Placement> Inventory::placements(Id assembly) const {
-    const auto found = placements_.find(assembly);
-    return found == placements_.end() ? std::span<const Placement>() : std::span<const Placement>(found->second);
-}
-
-std::span<const Measurement> Inventory::measurements(Id assembly) const {
-    const auto found = measurements_.find(assembly);
-    return found == measurements_.end() ? std::span<const Measurement>() : std::span<const Measurement>(found->second);
-}
-
-const Assembly* Inventory::pack(Id id) const {
-    return find_by_id(packs_, id);
-}
-
-const Assembly* Inventory::build(Id id) const {
-    return find_by_id(builds_, id);
-}
-
-UnitState* Inventory::unit_at(Id id) {
-    const auto found = unit_index_.find(id);
-    return found == unit_index_.end() ? nullptr : &units_[found->second];
-}
-
-const UnitState* Inventory::unit(Id id) const {
-    const auto found = unit_index_.find(id);
-    return found == unit_index_.end() ? nullptr : &units_[found->second];
-}
-
-const UnitState* Inventory::unit_by_code(const UnitCode& code) const {
-    const auto found =
-        std::find_if(units_.begin(), units_.end(), [&](const UnitState& u) { return u.record.code == code; });
-    return found == units_.end() ? nullptr : &*found;
-}
-
-Result<Id> Inventory::find_unit(const std::string& typed) const {
-    if (looks_like_unit_code(typed)) {
-        const auto code = parse_unit_code(typed);
-        if (!code)
-            return code.problem();
-        if (const UnitState* unit = unit_by_code(code.value()))
-            return unit->record.id;
-        return Problem{"", 0, code.value().text() + " is not in this workshop."};
-    }
-    constexpr std::size_t most_figures = 4;
-    const bool figures = !typed.empty() && typed.size() <= most_figures &&
-                         std::all_of(typed.begin(), typed.end(), [](char c) { return c >= '0' && c <= '9'; });
-    if (!figures)
-        return Problem{"", 0,
-                       "\"" + typed +
-                           "\" is neither a unit code (like K4-0193 with its check character) nor its last figures."};
-    const int number = std::stoi(typed);
-    const UnitState* match = nullptr;
-    for (const UnitState& unit : units_) {
-        if (unit.record.code.number != number)
-            continue;
-        if (match != nullptr)
-            return Problem{
-                "", 0, typed + " is not unique: " + match->code() + " and " + unit.code() + ". Type the whole code."};
-        match = &unit;
-    }
-    if (match == nullptr)
-        return Problem{"", 0, "No unit has the number " + typed + "."};
-    return match->record.id;
-}
-
-bool Inventory::pack_quarantined(Id pack) const {
-    return std::any_of(quarantines_.begin(), quarantines_.end(),
-                       [&](const Quarantine& q) { return q.assembly == pack && q.closed_at.empty(); });
-}
-
-std::array<int, station_count> Inventory::waiting() const {
-    std::array<int, station_count> counts{};
-    const auto at = [&](Station station) -> int& { return counts[static_cast<std::size_t>(station)]; };
-    for (const Assembly& p : packs_) {
-        at(Station::receive) += p.state == AssemblyState::received ? 1 : 0;
-        at(Station::triage) += p.state == AssemblyState::in_triage || p.state == AssemblyState::under_repair ? 1 : 0;
-        at(Station::open) += p.state == AssemblyState::to_open ? 1 : 0;
-    }
-    for (const UnitState& unit : units_) {
-        if (!unit.in_stock())
-            continue;
-        at(Station::test) += !unit.facts.capacity_ah && unit.verdict.duty <= Duty::undecided ? 1 : 0;
-        at(Station::sort) += unit.facts.capacity_ah ? 1 : 0;
-        at(Station::match) += unit.verdict.duty <= Duty::light ? 1 : 0;
-    }
-    for (const Assembly& b : builds_)
-        at(Station::build) += b.state == AssemblyState::planned ? 1 : 0;
-    return counts;
-}
-
-std::array<int, duty_count> Inventory::duty_counts() const {
-    std::array<int, duty_count> counts{};
-    for (const UnitState& u : units_)
-        if (u.in_stock())
-            ++counts[static_cast<std::size_t>(u.verdict.duty)];
-    return counts;
-}
-
-const PackCase& Inventory::pack_case(Id id) const {
-    if (const auto found = cases_.find(id); found != cases_.end())
-        return found->second;
-    PackCase& made = cases_[id];
-    if (const Assembly* p = pack(id))
-        made = ingot::pack_case(
-            *p, [this](Id assembly) { return placements(assembly); },
-            [this](Id assembly) { return measurements(assembly); }, notes_);
-    return made;
-}
-
-std::int64_t Inventory::revision(Id pack) const {
-    const auto found = revisions_.find(pack);
-    constexpr std::int64_t loads_apart = 1'000'000'000;
-    return loads_ * loads_apart + (found == revisions_.end() ? 0 : found->second);
 }
 
 } // namespace ingot

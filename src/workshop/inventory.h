@@ -99,6 +99,7 @@ private:
     void judge_all();
     [[nodiscard]] UnitReference reference_for_unit(const UnitState& unit) const;
     UnitState* unit_at(Id id);
+    [[nodiscard]] static const Assembly* assembly_in(const std::vector<Assembly>& rows, Id id);
 
     Session& session_;
     exchange::Library library_;

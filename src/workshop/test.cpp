@@ -63,6 +63,16 @@ std::optional<InstrumentErrors> TestService::errors_of(const std::string& name) 
     return InstrumentErrors{*instrument->current_gain, *instrument->current_offset_a};
 }
 
+CapacityOptions TestService::options_for_log(const UnitState* unit, const std::string& instrument) const {
+    const InstrumentErrors errors = errors_of(instrument).value_or(inventory_.library().practice.usual_tester);
+    if (unit != nullptr)
+        if (const Chemistry* chemistry = inventory_.chemistry_of(*unit))
+            return capacity_options(*chemistry, unit->reference.cells_in_series, errors);
+    CapacityOptions options;
+    options.errors = errors;
+    return options;
+}
+
 Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measurement>& measured,
                                            const std::vector<Cycle>& cycles, Id run) {
     const UnitState* u = inventory_.unit(unit_id);

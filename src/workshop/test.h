@@ -37,6 +37,9 @@ public:
     // What is known of an instrument's errors; nothing where nobody entered them.
     [[nodiscard]] std::optional<InstrumentErrors> errors_of(const std::string& instrument) const;
 
+    // How a log of this unit is read: by its chemistry and its cells in series, with that instrument's errors, or those
+    // of a usual tester while nobody entered them. `unit` may be null.
+    [[nodiscard]] CapacityOptions options_for_log(const UnitState* unit, const std::string& instrument) const;
     [[nodiscard]] std::vector<Measurement> history(Id unit) const { // newest first, struck ones included
         return session_.measurements.history_of_unit(unit);
     }

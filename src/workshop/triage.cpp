@@ -42,6 +42,37 @@ TriageResult TriageService::result(Id id) const {
     return triage_groups(voltages, *chemistry);
 }
 
+std::optional<GroupVerdict> TriageService::group_verdict(Id id, int group) const {
+    const Assembly* pack = inventory_.pack(id);
+    const Chemistry* chemistry = pack == nullptr ? nullptr : inventory_.chemistry_of(*pack);
+    const TriageResult triage = result(id);
+    const auto at = static_cast<std::size_t>(std::max(0, group - 1));
+    if (chemistry == nullptr || group < 1 || at >= triage.groups.size() || !triage.groups[at].state)
+        return std::nullopt;
+    const GroupFinding& finding = triage.groups[at];
+    const int cells = pack->layout.cells_per_unit;
+    GroupVerdict out;
+    out.state = *finding.state;
+    out.outlier = finding.outlier;
+    out.from_median_v = finding.from_median_v;
+    const bool hazard = is_hazard(out.state, *chemistry);
+    const bool deep = out.state == GroupState::deep || out.state == GroupState::dead;
+    out.never_charge = deep && chemistry->lithium;
+    out.mark = hazard                                            ? Duty::quarantine
+               : out.outlier || out.state != GroupState::working ? Duty::rest_again
+                                                                 : Duty::drive;
+    out.evidence.kind = EvidenceKind::voltage;
+    out.evidence.measured = group_readings(id, Condition::rest).at(group);
+    out.evidence.source = chemistry->source;
+    out.evidence.limits = {{chemistry->bands.low_below_v * cells, Duty::drive},
+                           {chemistry->bands.deep_below_v * cells, Duty::rest_again}};
+    out.evidence.allows = hazard ? Duty::quarantine : Duty::drive;
+    const auto capacities = group_capacities(id);
+    if (const auto held = capacities.find(group); held != capacities.end())
+        out.capacity_ah = held->second;
+    return out;
+}
+
 std::optional<Problem> TriageService::objection(const Assembly& p, const Measurement& m, bool reversed) const {
     if (receive_.gate_closed(p))
         return Problem{"", 0, p.label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
@@ -222,64 +253,6 @@ Result<bool> TriageService::note_group_capacity(Id pack_id, int group, double ca
     return record_of_group(pack_id, {m});
 }
 
-std::optional<double> TriageService::days_since_rest(Id pack_id) const {
-    const std::string& rested_at = inventory_.pack_case(pack_id).rested_at;
-    const auto days = days_between(rested_at, session_.now());
-    return days ? std::optional(std::max(0.0, *days)) : std::nullopt;
-}
-
-Result<Id> TriageService::note(Id pack_id, NoteKind kind, int group, const std::string& code) {
-    if (inventory_.pack(pack_id) == nullptr)
-        return no_such_pack();
-    return session_.commit(
-        [&] {
-            return session_.remarks.add(PackNote{0, pack_id, kind, group, code, session_.now()});
-        },
-        ChangeSet::remark(pack_id, 0));
-}
-
-std::vector<std::string> TriageService::symptoms_of_pack(Id pack) const {
-    std::vector<std::string> out;
-    for (const PackNote& n : inventory_.notes())
-        if (n.assembly == pack && n.kind == NoteKind::symptom)
-            out.push_back(n.code);
-    return out;
-}
-
-Result<bool> TriageService::note_symptom(Id pack_id, const std::string& id, bool present) {
-    if (inventory_.library().triage.symptom(id) == nullptr)
-        return Problem{"", 0, "Symptom \"" + id + "\" is not in the library."};
-    const auto& notes = inventory_.notes();
-    const auto known = std::find_if(notes.begin(), notes.end(), [&](const PackNote& n) {
-        return n.assembly == pack_id && n.kind == NoteKind::symptom && n.code == id;
-    });
-    if (present == (known != notes.end()))
-        return true;
-    if (!present) {
-        const Id noted = known->id;
-        return session_.step([&] { session_.remarks.strike_note(noted, session_.now()); },
-                             ChangeSet::remark(pack_id, 0));
-    }
-    const auto added = note(pack_id, NoteKind::symptom, 0, id);
-    if (!added)
-        return added.problem();
-    return true;
-}
-
-Result<bool> TriageService::note_replaced(Id pack_id, int group) {
-    const auto added = note(pack_id, NoteKind::replaced, group, "");
-    if (!added)
-        return added.problem();
-    return true;
-}
-
-Result<bool> TriageService::note_lead_swap(Id pack_id, int group, bool moved) {
-    const auto added = note(pack_id, NoteKind::lead_swap, group, moved ? "moved" : "stayed");
-    if (!added)
-        return added.problem();
-    return true;
-}
-
 bool TriageService::explained_at_hand(Id pack_id) const {
     const auto found = explained_.find(pack_id);
     return found != explained_.end() && found->second.revision == inventory_.revision(pack_id);
@@ -317,81 +290,6 @@ std::vector<Way> TriageService::ways(Id id) const {
     if (chemistry == nullptr || explained(id).explanations.empty())
         return {};
     return ways_forward(triage_case(id), explained(id), *chemistry);
-}
-
-bool TriageService::may_donate(const Assembly& donor, const Assembly& host) const {
-    const bool undecided = donor.state == AssemblyState::in_triage || donor.state == AssemblyState::to_open ||
-                           donor.state == AssemblyState::under_repair;
-    return undecided && donor.chemistry == host.chemistry && donor.layout == host.layout &&
-           !inventory_.pack_quarantined(donor.id);
-}
-
-DonorQuestion TriageService::donor_question(const Assembly& kind) const {
-    DonorQuestion out;
-    for (const Assembly& p : inventory_.packs()) {
-        if (!may_donate(p, kind))
-            continue;
-        const auto& read = group_readings(p.id, Condition::rest);
-        const auto& empty = groups_taken_out(p.id);
-        const std::size_t groups = read.size() - read.count(0) + empty.size();
-        if (static_cast<int>(groups) < p.layout.series) {
-            ++out.unread;
-            continue;
-        }
-        out.ids[p.label] = p.id;
-        const auto& capacities = group_capacities(p.id);
-        for (const auto& [g, v] : read)
-            if (g > 0) {
-                const auto held = capacities.find(g);
-                out.groups.push_back({p.label, g, v,
-                                      held == capacities.end() ? std::nullopt : std::optional<double>(held->second),
-                                      p.model});
-            }
-        for (const int g : empty) // a place without a group gives nothing and wants one, as a dead one does
-            out.groups.push_back({p.label, g, 0.0, std::nullopt, p.model});
-    }
-    return out;
-}
-
-Result<bool> TriageService::move_group(Id from, int group, Id into, int place) {
-    const Assembly* donor = inventory_.pack(from);
-    const Assembly* host = inventory_.pack(into);
-    if (donor == nullptr || host == nullptr)
-        return no_such_pack();
-    for (const Assembly* p : {donor, host})
-        if (receive_.held(*p))
-            return Problem{"", 0, p->label + " is held: pass its gate or close its quarantine first."};
-    if (donor->chemistry != host->chemistry || donor->layout.cells_per_unit != host->layout.cells_per_unit)
-        return Problem{"", 0, donor->label + " and " + host->label + " do not hold groups of one kind."};
-    if (!group_readings(from, Condition::rest).contains(group) || place < 1 || place > host->layout.series)
-        return Problem{"", 0, fmt::format("Group {} of {} is not read.", group, donor->label)};
-    const Placement* moved = standing_group(inventory_.placements(from), group);
-    if (moved == nullptr)
-        return Problem{"", 0, fmt::format("Group {} of {} was taken out already.", group, donor->label)};
-    const Placement* replaced = standing_group(inventory_.placements(into), place);
-    const std::string at = session_.now();
-    Placement now = *moved;
-    now.assembly = into;
-    now.group = place;
-    now.since = at;
-    now.why = "moved from " + donor->label;
-    const Id ends = moved->id;
-    const Id makes_room = replaced != nullptr ? replaced->id : 0;
-    const std::string from_label = donor->label;
-    const std::string into_label = host->label;
-    ChangeSet changes = ChangeSet::remark(into, 0);
-    changes.assemblies.insert(from);
-    return session_.step(
-        [&] {
-            session_.assemblies.end(ends, at, "moved to " + into_label);
-            if (makes_room != 0)
-                session_.assemblies.end(makes_room, at, "replaced");
-            session_.assemblies.add(now);
-            session_.remarks.add(PackNote{0, into, NoteKind::replaced, place, from_label, at});
-            session_.record_event("group moved", into_label,
-                                  fmt::format("group {} of {} to place {}", group, from_label, place));
-        },
-        changes);
 }
 
 } // namespace ingot

@@ -27,6 +27,17 @@ struct DonorQuestion {
     int unread = 0;                // packs of this kind that are not read through
 };
 
+// What is said of one group by its voltage at rest.
+struct GroupVerdict {
+    Duty mark = Duty::drive; // drive: in order; rest-again: look at it; quarantine: a hazard
+    GroupState state = GroupState::working;
+    bool outlier = false;
+    bool never_charge = false; // lithium, deep-discharged
+    Evidence evidence;         // its voltage against the chemistry's bands
+    std::optional<double> from_median_v;
+    std::optional<double> capacity_ah; // that it gave on its own
+};
+
 class TriageService : public Service {
 public:
     TriageService(Session& session, Inventory& inventory, const ReceiveService& receive)
@@ -63,6 +74,8 @@ public:
     }
     [[nodiscard]] std::optional<double> days_since_rest(Id pack) const;
     [[nodiscard]] const TriageCase& triage_case(Id pack) const { return inventory_.pack_case(pack).known; }
+    // Nothing where the group was not read at rest.
+    [[nodiscard]] std::optional<GroupVerdict> group_verdict(Id pack, int group) const;
     [[nodiscard]] TriageResult result(Id pack) const;
 
     // What explains the readings; kept until something new is known.

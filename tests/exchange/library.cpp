@@ -110,6 +110,8 @@ TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve 
     const Library library = read_library(shipped).value();
     CHECK(library.practice.joining.largest_v == 0.050);
     CHECK(library.practice.joining.resistor_below_v == 0.300);
+    CHECK(library.practice.usual_tester.current_gain == 0.005); // K12: a figure of the library, not of the code
+    CHECK(library.practice.usual_tester.current_offset_a == 0.002);
     CHECK(library.practice.conditioning_bar_share == Approx(5.0 / 6.5)); // common practice, no source
     CHECK(library.usual_worth.outlook[static_cast<std::size_t>(WorthRoute::buy_new)].chance == 0.99);
     for (const auto& outlook : library.usual_worth.outlook)

@@ -176,3 +176,46 @@ TEST_CASE("A group's capacity: believed or not, kept, brought in by a file, and 
     REQUIRE(again);
     CHECK(again.value()->triage().group_capacities(shop.pack).at(3) == 4.95);
 }
+
+TEST_CASE(
+    "K8: unit voltages inside a group are measurements like any other: of a place, kept, struck out with a reason") {
+    Shop shop;
+    shop.round(Condition::rest, {3.842, 3.846, 3.644, 3.841, 3.845});
+    REQUIRE(shop.workshop->triage().note_unit_voltages(shop.pack, 3, {3.91, 0.21}).ok());
+    const auto of_places = [](const Workshop& workshop, Id pack) {
+        std::vector<Measurement> found;
+        for (const Measurement& m : workshop.inventory().measurements(pack))
+            if (m.subject.place > 0)
+                found.push_back(m);
+        return found;
+    };
+    const auto read = of_places(*shop.workshop, shop.pack);
+    REQUIRE(read.size() == 2);
+    CHECK(read[0].subject == Subject{0, shop.pack, 3, 1});
+    CHECK(read[1].value == 0.21);
+    CHECK_FALSE(read[1].taken_at.empty());
+    CHECK(shop.workshop->triage().triage_case(shop.pack).units.size() == 2);
+    CHECK_FALSE(shop.workshop->test().strike_reading(read[1].id, "").ok());
+    REQUIRE(shop.workshop->test().strike_reading(read[1].id, "the probe stood on the sleeve").ok());
+    CHECK(of_places(*shop.workshop, shop.pack).size() == 1);
+    const auto again = Workshop::open(shop.workshop->path());
+    REQUIRE(again.ok());
+    CHECK(of_places(*again.value(), shop.pack).size() == 1);
+}
+
+TEST_CASE("K37: what a group's voltage means is said by the workshop") {
+    Shop shop;
+    CHECK_FALSE(shop.workshop->triage().group_verdict(shop.pack, 1));
+    shop.round(Condition::rest, {3.842, 3.846, 0.4, 3.2, 3.845});
+    const auto of = [&](int group) { return shop.workshop->triage().group_verdict(shop.pack, group); };
+    REQUIRE(of(1));
+    CHECK(of(1)->mark == Duty::drive);
+    CHECK_FALSE(of(1)->never_charge);
+    REQUIRE(of(3));
+    CHECK(of(3)->mark == Duty::quarantine);
+    CHECK(of(3)->never_charge); // lithium under the deep-discharge limit
+    CHECK(of(3)->evidence.measured == 0.4);
+    CHECK(of(4)->mark == Duty::rest_again);
+    CHECK(of(4)->outlier);
+    CHECK_FALSE(of(6));
+}

@@ -158,147 +158,180 @@ void BayWall::paintEvent(QPaintEvent* /*event*/) {
         paint_bay(painter, bay, place_of(bay.bay).adjusted(1.5, 1.5, -1.5, -1.5));
 }
 
-void BayWall::paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const {
-    const Colours& c = colours();
-    const Dress dress = dress_of(bay);
-    const bool here = bay.bay == chosen_;
-    const double cut = form() == Form::tile ? 5 : 9;
-    const QPainterPath outline = cut_top_left(at, cut);
-    painter.fillPath(outline, c.surface);
-    const bool done = bay.look == BayLook::lift_out;
-    const bool stopped = bay.look == BayLook::stopped;
-    const bool free = bay.look == BayLook::free;
-    const double head_h = form() == Form::tile ? at.height() : form() == Form::tall ? 32 : 26;
-    painter.save();
-    painter.setClipPath(outline);
-    if (form() != Form::tile)
-        painter.fillRect(QRectF(at.left(), at.top(), at.width(), head_h), dress.head);
-    else if (done || stopped)
-        painter.fillRect(at, dress.foot);
-    const double x = at.left() + 6;
-    const double w = at.width() - 9;
-    const auto text = [&](double y, double h, const QString& words, const QFont& font, const QColor& colour,
-                          Qt::Alignment side = Qt::AlignLeft) {
+// One bay while it is painted: its place, its dress, and how far down it is written.
+struct BayWall::Brush {
+    QPainter& painter;
+    const BayView& bay;
+    QRectF at;
+    Dress dress;
+    double y = 0;
+    [[nodiscard]] bool done() const { return bay.look == BayLook::lift_out; }
+    [[nodiscard]] bool stopped() const { return bay.look == BayLook::stopped; }
+    [[nodiscard]] bool free() const { return bay.look == BayLook::free; }
+    [[nodiscard]] double x() const { return at.left() + 6; }
+    [[nodiscard]] double width() const { return at.width() - 9; }
+
+    void text(double top, double height, const QString& words, const QFont& font, const QColor& colour,
+              Qt::Alignment side = Qt::AlignLeft) const {
         painter.setFont(font);
         painter.setPen(colour);
-        painter.drawText(QRectF(x, y, w, h), side | Qt::AlignVCenter,
-                         QFontMetricsF(font).elidedText(words, Qt::ElideRight, w));
-    };
-    const QString code = QString::fromStdString(bay.code);
-    if (form() == Form::tile) {
-        const double row = at.height() / 2;
-        text(at.top(), row, QString::number(bay.bay), type(13, true), dress.word == c.muted ? c.muted : c.ink);
-        text(at.top(), row, free ? tr("free") : code.section(QLatin1Char('-'), 1, 1), type(12), c.muted,
-             Qt::AlignRight);
-        if (!free) {
-            const QString word = stopped ? wording::step_end_word(bay.stop) : done ? tr("Lift out") : word_of(bay);
-            text(at.top() + row, row - 2, done || stopped ? word : figures::volts(bay.last.voltage_v), type(12, true),
-                 done || stopped ? dress.word : c.ink);
-            if (!done && !stopped)
-                text(at.top() + row, row - 2, left(bay.hours_left, rate_), type(12), c.muted, Qt::AlignRight);
-        }
-        painter.restore();
-        painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : 1));
-        painter.drawPath(outline);
-        return;
+        painter.drawText(QRectF(x(), top, width(), height), side | Qt::AlignVCenter,
+                         QFontMetricsF(font).elidedText(words, Qt::ElideRight, width()));
     }
-    text(at.top(), head_h, QString::number(bay.bay), type(form() == Form::tall ? 20 : 16, true), dress.head_text);
-    // Steps done, under way, to come: at most six squares stand for all.
-    if (!free && bay.steps > 0) {
-        constexpr double beside = 34; // the bay's number
-        const int squares = std::clamp(static_cast<int>((at.width() - beside) / 10), 1, std::min(bay.steps, 6));
-        const double side = 8;
-        double sx = at.right() - 6 - squares * (side + 2);
-        const double progress = static_cast<double>(bay.done) / bay.steps * squares;
-        for (int i = 0; i < squares; ++i, sx += side + 2) {
-            const QRectF square(sx, at.top() + head_h / 2 - side / 2, side, side);
-            painter.setPen(QPen(dress.head_text, 1));
-            painter.setBrush(i + 1 <= progress + 1e-9 ? QBrush(dress.head_text) : Qt::NoBrush);
-            painter.drawRect(square);
-            if (i == static_cast<int>(progress) && bay.look == BayLook::running) {
-                painter.setPen(Qt::NoPen);
-                painter.setBrush(dress.head_text);
-                painter.drawPolygon(QPolygonF{square.bottomLeft(), square.bottomRight(), square.topLeft()});
-            }
-        }
-    }
-    double y = at.top() + head_h + 3;
-    if (free) {
-        text(y + 2, 20, tr("Free"), type(14), c.muted);
-        text(y + 22, 20, tr("scan a unit,"), type(12), c.muted);
-        text(y + 38, 20, tr("then B%1").arg(bay.bay), type(12), c.muted);
-        painter.restore();
-        painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : 1));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPath(outline);
-        return;
-    }
-    text(y, 19, code, type(13, true), c.ink);
-    y += 18;
-    text(y, 18, word_of(bay), type(14, true), dress.word);
-    y += 19;
-    const auto reading = [&](const QString& value, const QString& unit, bool warned = false) {
+    // A large figure with its unit, one line further down.
+    void reading(const QString& value, const QString& unit, bool warned = false) {
         const QFont large = type(17, true);
         painter.setFont(large);
-        painter.setPen(warned ? c.plum : c.ink);
+        painter.setPen(warned ? colours().plum : colours().ink);
         const double value_w = QFontMetricsF(large).horizontalAdvance(value);
-        painter.drawText(QRectF(x, y, w, 22), Qt::AlignLeft | Qt::AlignVCenter, value);
+        painter.drawText(QRectF(x(), y, width(), 22), Qt::AlignLeft | Qt::AlignVCenter, value);
         painter.setFont(type(12));
-        painter.setPen(c.muted);
-        painter.drawText(QRectF(x + value_w + 3, y + 2, w, 20), Qt::AlignLeft | Qt::AlignVCenter, unit);
+        painter.setPen(colours().muted);
+        painter.drawText(QRectF(x() + value_w + 3, y + 2, width(), 20), Qt::AlignLeft | Qt::AlignVCenter, unit);
         y += 22;
-    };
-    if (form() == Form::tall) {
-        reading(figures::plain(bay.last.voltage_v, 3), tr("V"));
-        reading(figures::plain(bay.last.current_a, 2), tr("A"));
-        reading(figures::plain(done && bay.capacity_ah ? *bay.capacity_ah : bay.last.moved_ah, 3), tr("Ah"));
-        reading(figures::plain(bay.last.temperature_c, 1), QStringLiteral("\u00B0C"), hazard(bay) && stopped);
-        const double foot_h = 46;
-        paint_trace(painter, bay, QRectF(x, y + 2, w, at.bottom() - foot_h - y - 6));
-        y = at.bottom() - foot_h;
-        if (done || stopped)
-            painter.fillRect(QRectF(at.left(), y, at.width(), foot_h), dress.foot);
-        if (done) {
-            text(y + 3, 22, tr("Lift out"), type(17, true), dress.word);
-            text(y + 24, 18,
-                 bay.verdict       ? wording::conditioning_verdict(*bay.verdict)
-                 : bay.capacity_ah ? figures::unit_capacity(*bay.capacity_ah)
-                                   : QString(),
-                 type(13), c.muted);
-        } else if (stopped) {
-            if (hazard(bay))
-                draw_hazard(painter, {x + 8, y + 14}, 15);
-            painter.setFont(type(15, true));
-            painter.setPen(dress.word);
-            painter.drawText(QRectF(x + (hazard(bay) ? 20 : 0), y + 3, w, 22), Qt::AlignLeft | Qt::AlignVCenter,
-                             wording::step_end_word(bay.stop));
-            text(y + 24, 18, hazard(bay) ? tr("out of use") : tr("see Evidence"), type(12), c.muted);
-        } else {
-            text(y + 3, 22, tr("%1 left").arg(left(bay.hours_left, rate_)), type(15, true), c.ink);
-            text(y + 24, 18, tr("ends %1").arg(ends(bay.hours_left, rate_)), type(12), c.muted);
-        }
+    }
+};
+
+void BayWall::paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const {
+    const Colours& c = colours();
+    Brush brush{painter, bay, at, dress_of(bay)};
+    const bool here = bay.bay == chosen_;
+    const bool tile = form() == Form::tile;
+    const QPainterPath outline = cut_top_left(at, tile ? 5 : 9);
+    painter.fillPath(outline, c.surface);
+    painter.save();
+    painter.setClipPath(outline);
+    if (tile) {
+        paint_tile(brush);
     } else {
-        text(y, 18,
-             QStringLiteral("%1 V  %2 A")
-                 .arg(figures::plain(bay.last.voltage_v, 3), figures::plain(bay.last.current_a, 2)),
-             type(13, true), c.ink);
-        y += 18;
-        text(y, 18,
-             QStringLiteral("%1 Ah  %2 \u00B0C")
-                 .arg(figures::plain(bay.last.moved_ah, 2), figures::plain(bay.last.temperature_c, 0)),
-             type(12), hazard(bay) ? c.plum : c.muted);
-        y += 19;
-        const QString foot = done      ? tr("Lift out")
-                             : stopped ? wording::step_end_word(bay.stop)
-                                       : tr("%1 left").arg(left(bay.hours_left, rate_));
-        if (done || stopped)
-            painter.fillRect(QRectF(at.left(), at.bottom() - 24, at.width(), 24), dress.foot);
-        text(at.bottom() - 23, 22, foot, type(13, true), done || stopped ? dress.word : c.ink);
+        paint_head(brush);
+        if (brush.free()) {
+            brush.text(brush.y + 2, 20, tr("Free"), type(14), c.muted);
+            brush.text(brush.y + 22, 20, tr("scan a unit,"), type(12), c.muted);
+            brush.text(brush.y + 38, 20, tr("then B%1").arg(bay.bay), type(12), c.muted);
+        } else {
+            brush.text(brush.y, 19, QString::fromStdString(bay.code), type(13, true), c.ink);
+            brush.text(brush.y + 18, 18, word_of(bay), type(14, true), brush.dress.word);
+            brush.y += 37;
+            if (form() == Form::tall)
+                paint_tall(brush);
+            else
+                paint_low(brush);
+        }
     }
     painter.restore();
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(here ? c.steel : dress.edge, here ? 3 : done || stopped ? 2 : 1));
+    const bool hand = !tile && (brush.done() || brush.stopped());
+    painter.setPen(QPen(here ? c.steel : brush.dress.edge, here ? 3 : hand ? 2 : 1));
     painter.drawPath(outline);
+}
+
+void BayWall::paint_tile(Brush& brush) const {
+    const Colours& c = colours();
+    const BayView& bay = brush.bay;
+    const bool hand = brush.done() || brush.stopped();
+    if (hand)
+        brush.painter.fillRect(brush.at, brush.dress.foot);
+    const double row = brush.at.height() / 2;
+    const double top = brush.at.top();
+    const QString code = QString::fromStdString(bay.code);
+    brush.text(top, row, QString::number(bay.bay), type(13, true), brush.free() ? c.muted : c.ink);
+    brush.text(top, row, brush.free() ? tr("free") : code.section(QLatin1Char('-'), 1, 1), type(12), c.muted,
+               Qt::AlignRight);
+    if (brush.free())
+        return;
+    const QString word = brush.stopped() ? wording::step_end_word(bay.stop)
+                         : brush.done()  ? tr("Lift out")
+                                         : figures::volts(bay.last.voltage_v);
+    brush.text(top + row, row - 2, word, type(12, true), hand ? brush.dress.word : c.ink);
+    if (!hand)
+        brush.text(top + row, row - 2, left(bay.hours_left, rate_), type(12), c.muted, Qt::AlignRight);
+}
+
+// The bay's number, and its steps: done, under way, to come; at most six squares stand for all.
+void BayWall::paint_head(Brush& brush) const {
+    const BayView& bay = brush.bay;
+    const QRectF& at = brush.at;
+    const double head_h = form() == Form::tall ? 32 : 26;
+    QPainter& painter = brush.painter;
+    painter.fillRect(QRectF(at.left(), at.top(), at.width(), head_h), brush.dress.head);
+    brush.text(at.top(), head_h, QString::number(bay.bay), type(form() == Form::tall ? 20 : 16, true),
+               brush.dress.head_text);
+    brush.y = at.top() + head_h + 3;
+    if (brush.free() || bay.steps <= 0)
+        return;
+    constexpr double beside = 34; // the bay's number
+    constexpr double side = 8;
+    const int squares = std::clamp(static_cast<int>((at.width() - beside) / 10), 1, std::min(bay.steps, 6));
+    double sx = at.right() - 6 - squares * (side + 2);
+    const double progress = static_cast<double>(bay.done) / bay.steps * squares;
+    for (int i = 0; i < squares; ++i, sx += side + 2) {
+        const QRectF square(sx, at.top() + head_h / 2 - side / 2, side, side);
+        painter.setPen(QPen(brush.dress.head_text, 1));
+        painter.setBrush(i + 1 <= progress + 1e-9 ? QBrush(brush.dress.head_text) : Qt::NoBrush);
+        painter.drawRect(square);
+        if (i == static_cast<int>(progress) && bay.look == BayLook::running) {
+            painter.setPen(Qt::NoPen);
+            painter.setBrush(brush.dress.head_text);
+            painter.drawPolygon(QPolygonF{square.bottomLeft(), square.bottomRight(), square.topLeft()});
+        }
+    }
+}
+
+void BayWall::paint_tall(Brush& brush) const {
+    const Colours& c = colours();
+    const BayView& bay = brush.bay;
+    const bool stopped = brush.stopped();
+    brush.reading(figures::plain(bay.last.voltage_v, 3), tr("V"));
+    brush.reading(figures::plain(bay.last.current_a, 2), tr("A"));
+    brush.reading(figures::plain(brush.done() && bay.capacity_ah ? *bay.capacity_ah : bay.last.moved_ah, 3), tr("Ah"));
+    brush.reading(figures::plain(bay.last.temperature_c, 1), QStringLiteral("\u00B0C"), hazard(bay) && stopped);
+    constexpr double foot_h = 46;
+    const QRectF& at = brush.at;
+    paint_trace(brush.painter, bay, QRectF(brush.x(), brush.y + 2, brush.width(), at.bottom() - foot_h - brush.y - 6));
+    const double y = at.bottom() - foot_h;
+    if (brush.done() || stopped)
+        brush.painter.fillRect(QRectF(at.left(), y, at.width(), foot_h), brush.dress.foot);
+    if (brush.done()) {
+        brush.text(y + 3, 22, tr("Lift out"), type(17, true), brush.dress.word);
+        brush.text(y + 24, 18,
+                   bay.verdict       ? wording::conditioning_verdict(*bay.verdict)
+                   : bay.capacity_ah ? figures::unit_capacity(*bay.capacity_ah)
+                                     : QString(),
+                   type(13), c.muted);
+    } else if (stopped) {
+        if (hazard(bay))
+            draw_hazard(brush.painter, {brush.x() + 8, y + 14}, 15);
+        brush.painter.setFont(type(15, true));
+        brush.painter.setPen(brush.dress.word);
+        brush.painter.drawText(QRectF(brush.x() + (hazard(bay) ? 20 : 0), y + 3, brush.width(), 22),
+                               Qt::AlignLeft | Qt::AlignVCenter, wording::step_end_word(bay.stop));
+        brush.text(y + 24, 18, hazard(bay) ? tr("out of use") : tr("see Evidence"), type(12), c.muted);
+    } else {
+        brush.text(y + 3, 22, tr("%1 left").arg(left(bay.hours_left, rate_)), type(15, true), c.ink);
+        brush.text(y + 24, 18, tr("ends %1").arg(ends(bay.hours_left, rate_)), type(12), c.muted);
+    }
+}
+
+void BayWall::paint_low(Brush& brush) const {
+    const Colours& c = colours();
+    const BayView& bay = brush.bay;
+    brush.text(
+        brush.y, 18,
+        QStringLiteral("%1 V  %2 A").arg(figures::plain(bay.last.voltage_v, 3), figures::plain(bay.last.current_a, 2)),
+        type(13, true), c.ink);
+    brush.text(brush.y + 18, 18,
+               QStringLiteral("%1 Ah  %2 \u00B0C")
+                   .arg(figures::plain(bay.last.moved_ah, 2), figures::plain(bay.last.temperature_c, 0)),
+               type(12), hazard(bay) ? c.plum : c.muted);
+    const bool hand = brush.done() || brush.stopped();
+    const QString foot = brush.done()      ? tr("Lift out")
+                         : brush.stopped() ? wording::step_end_word(bay.stop)
+                                           : tr("%1 left").arg(left(bay.hours_left, rate_));
+    const QRectF& at = brush.at;
+    if (hand)
+        brush.painter.fillRect(QRectF(at.left(), at.bottom() - 24, at.width(), 24), brush.dress.foot);
+    brush.text(at.bottom() - 23, 22, foot, type(13, true), hand ? brush.dress.word : c.ink);
 }
 
 void BayWall::paint_trace(QPainter& painter, const BayView& bay, const QRectF& at) const {

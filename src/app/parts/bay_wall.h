@@ -36,7 +36,12 @@ private:
     enum class Form { tall, low, tile };
     [[nodiscard]] Form form() const;
     [[nodiscard]] int columns() const;
+    struct Brush;
     void paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const;
+    void paint_tile(Brush& brush) const;
+    void paint_head(Brush& brush) const;
+    void paint_tall(Brush& brush) const;
+    void paint_low(Brush& brush) const;
     void paint_trace(QPainter& painter, const BayView& bay, const QRectF& at) const;
 
     const std::vector<BayView>* bays_ = nullptr;

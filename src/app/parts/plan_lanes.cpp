@@ -58,30 +58,53 @@ QRectF PlanLanes::place_of(std::size_t placed) const {
 }
 
 void PlanLanes::paintEvent(QPaintEvent* /*event*/) {
+    if (!planned_)
+        return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
     const Colours& c = colours();
-    if (!planned_)
-        return;
+    paint_nobody_there(painter);
+    paint_hours(painter);
+    paint_bays(painter);
+    for (std::size_t i = 0; i < planned_->plan.jobs.size(); ++i)
+        paint_job(painter, i);
+    // The bound, and now.
+    const double bound = x_of(planned_->plan.bound_h);
+    painter.setPen(QPen(c.brass, 2, Qt::DashLine));
+    painter.drawLine(QPointF(bound, axis_h - 8), QPointF(bound, height()));
+    painter.setPen(QPen(c.ember, 3));
+    painter.drawLine(QPointF(x_of(0), axis_h - 10), QPointF(x_of(0), height()));
+    if (hasFocus()) {
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(c.steel, 1));
+        painter.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
+    }
+}
+
+// Nobody there: hatched, over all lanes.
+void PlanLanes::paint_nobody_there(QPainter& painter) const {
     const PlanProblem& problem = planned_->problem;
-    const double h = lane_height();
-    // Nobody there: hatched, over all lanes.
-    if (!problem.attended.always()) {
-        constexpr double step_h = 0.25;
-        double from = -1;
-        for (double hour = 0; hour <= hours_shown_ + step_h; hour += step_h) {
-            const bool there = problem.attended.attended(hour) && hour <= hours_shown_;
-            if (!there && from < 0)
-                from = hour;
-            if ((there || hour > hours_shown_) && from >= 0) {
-                const QRectF away(x_of(from), axis_h - 4, x_of(std::min(hour, hours_shown_)) - x_of(from),
-                                  height() - axis_h + 2);
-                painter.fillRect(away, c.well);
-                painter.fillRect(away, hatch(c.hairline));
-                from = -1;
-            }
+    const Colours& c = colours();
+    if (problem.attended.always())
+        return;
+    constexpr double step_h = 0.25;
+    double from = -1;
+    for (double hour = 0; hour <= hours_shown_ + step_h; hour += step_h) {
+        const bool there = problem.attended.attended(hour) && hour <= hours_shown_;
+        if (!there && from < 0)
+            from = hour;
+        if ((there || hour > hours_shown_) && from >= 0) {
+            const QRectF away(x_of(from), axis_h - 4, x_of(std::min(hour, hours_shown_)) - x_of(from),
+                              height() - axis_h + 2);
+            painter.fillRect(away, c.well);
+            painter.fillRect(away, hatch(c.hairline));
+            from = -1;
         }
     }
+}
+
+void PlanLanes::paint_hours(QPainter& painter) const {
+    const Colours& c = colours();
     // Hours, in steps that leave room for their names.
     constexpr std::array steps{1, 2, 3, 6, 12, 24, 48, 96};
     double step = 96;
@@ -105,6 +128,12 @@ void PlanLanes::paintEvent(QPaintEvent* /*event*/) {
                          step >= 24 || clock % 24 == 0 ? QLocale().toString(at, QStringLiteral("ddd d"))
                                                        : at.toString(QStringLiteral("HH:mm")));
     }
+}
+
+void PlanLanes::paint_bays(QPainter& painter) const {
+    const PlanProblem& problem = planned_->problem;
+    const Colours& c = colours();
+    const double h = lane_height();
     for (int bay = 0; bay < problem.bays; ++bay) {
         const double top = axis_h + bay * h;
         painter.setPen(QPen(c.hairline, 1));
@@ -119,44 +148,35 @@ void PlanLanes::paintEvent(QPaintEvent* /*event*/) {
             painter.fillRect(closed, hatch(c.plum));
         }
     }
-    for (std::size_t i = 0; i < planned_->plan.jobs.size(); ++i) {
-        const PlacedJob& job = planned_->plan.jobs[i];
-        const PlanJob& wanted = problem.jobs[job.job];
-        QRectF at = place_of(i);
-        if (dragging_ && static_cast<int>(i) == chosen_)
-            at.translate(dragged_to_ - pressed_at_);
-        const bool here = static_cast<int>(i) == chosen_;
-        const bool runs = wanted.start_h && *wanted.start_h <= 0;
-        // Waiting to be lifted out: a thin line up to then.
-        painter.setPen(QPen(c.steel, 1, Qt::DotLine));
-        painter.drawLine(QPointF(at.right(), at.center().y()), QPointF(x_of(job.lifted_h), at.center().y()));
-        painter.setPen(QPen(here ? c.ink : c.steel, here ? 2.5 : 1));
-        painter.setBrush(runs ? c.steel : c.steel_mid);
-        painter.drawRect(at);
-        if (wanted.start_h && !runs) { // insisted on: a pin
-            painter.setBrush(c.ink);
-            painter.setPen(Qt::NoPen);
-            painter.drawPolygon(QPolygonF{at.topLeft(), at.topLeft() + QPointF(8, 0), at.topLeft() + QPointF(0, 8)});
-        }
-        if (h >= 20 && at.width() > 26) {
-            painter.setFont(type(12));
-            painter.setPen(c.ink);
-            painter.drawText(QRectF(at.left(), at.top() - h * 0.42, at.width() + 30, h * 0.42),
-                             Qt::AlignLeft | Qt::AlignVCenter,
-                             QFontMetricsF(painter.font())
-                                 .elidedText(QString::fromStdString(wanted.unit), Qt::ElideRight, at.width()));
-        }
+}
+
+void PlanLanes::paint_job(QPainter& painter, std::size_t i) const {
+    const Colours& c = colours();
+    const double h = lane_height();
+    const PlacedJob& job = planned_->plan.jobs[i];
+    const PlanJob& wanted = planned_->problem.jobs[job.job];
+    QRectF at = place_of(i);
+    if (dragging_ && static_cast<int>(i) == chosen_)
+        at.translate(dragged_to_ - pressed_at_);
+    const bool here = static_cast<int>(i) == chosen_;
+    const bool runs = wanted.start_h && *wanted.start_h <= 0;
+    // Waiting to be lifted out: a thin line up to then.
+    painter.setPen(QPen(c.steel, 1, Qt::DotLine));
+    painter.drawLine(QPointF(at.right(), at.center().y()), QPointF(x_of(job.lifted_h), at.center().y()));
+    painter.setPen(QPen(here ? c.ink : c.steel, here ? 2.5 : 1));
+    painter.setBrush(runs ? c.steel : c.steel_mid);
+    painter.drawRect(at);
+    if (wanted.start_h && !runs) { // insisted on: a pin
+        painter.setBrush(c.ink);
+        painter.setPen(Qt::NoPen);
+        painter.drawPolygon(QPolygonF{at.topLeft(), at.topLeft() + QPointF(8, 0), at.topLeft() + QPointF(0, 8)});
     }
-    // The bound, and now.
-    const double bound = x_of(planned_->plan.bound_h);
-    painter.setPen(QPen(c.brass, 2, Qt::DashLine));
-    painter.drawLine(QPointF(bound, axis_h - 8), QPointF(bound, height()));
-    painter.setPen(QPen(c.ember, 3));
-    painter.drawLine(QPointF(x_of(0), axis_h - 10), QPointF(x_of(0), height()));
-    if (hasFocus()) {
-        painter.setBrush(Qt::NoBrush);
-        painter.setPen(QPen(c.steel, 1));
-        painter.drawRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5));
+    if (h >= 20 && at.width() > 26) {
+        painter.setFont(type(12));
+        painter.setPen(c.ink);
+        painter.drawText(
+            QRectF(at.left(), at.top() - h * 0.42, at.width() + 30, h * 0.42), Qt::AlignLeft | Qt::AlignVCenter,
+            QFontMetricsF(painter.font()).elidedText(QString::fromStdString(wanted.unit), Qt::ElideRight, at.width()));
     }
 }
 

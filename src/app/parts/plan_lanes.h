@@ -34,6 +34,10 @@ private:
     [[nodiscard]] double x_of(double hour) const;
     [[nodiscard]] double hour_at(double x) const;
     [[nodiscard]] double lane_height() const;
+    void paint_nobody_there(QPainter& painter) const;
+    void paint_hours(QPainter& painter) const;
+    void paint_bays(QPainter& painter) const;
+    void paint_job(QPainter& painter, std::size_t placed) const;
     void choose(int placed);
     void insist(int placed, double hour, int bay);
 

@@ -136,9 +136,9 @@ RecordTable* LedgerPage::make_table(List list) {
     auto* table = new RecordTable(QStringLiteral("ledger_%1").arg(static_cast<int>(list)), tables_);
     table->setAccessibleName(list_name(list));
     RecordModel* model = make_model(list, table);
-    static const QStringList of_units{QStringLiteral("code"), QStringLiteral("model"),         QStringLiteral("duty"),
-                                      QStringLiteral("home"), QStringLiteral("capacity"),      QStringLiteral("dc_resistance"),
-                                      QStringLiteral("leak")};
+    static const QStringList of_units{
+        QStringLiteral("code"),     QStringLiteral("model"),         QStringLiteral("duty"), QStringLiteral("home"),
+        QStringLiteral("capacity"), QStringLiteral("dc_resistance"), QStringLiteral("leak")};
     table->set_records(model, list == List::units ? of_units : QStringList());
     // Half a list cannot be sorted by anything but the order in which it is read.
     table->setSortingEnabled(list == List::packs || list == List::units || list == List::builds);

@@ -91,8 +91,7 @@ void EvidencePanel::add_reason(const Evidence& evidence) {
     list_->addWidget(text);
 }
 
-void EvidencePanel::show_content(const EvidenceContent& content, const exchange::Library& library, bool writable) {
-    setUpdatesEnabled(false);
+void EvidencePanel::clear() {
     while (QLayoutItem* item = list_->takeAt(0)) {
         if (QWidget* widget = item->widget()) {
             widget->hide();
@@ -100,88 +99,95 @@ void EvidencePanel::show_content(const EvidenceContent& content, const exchange:
         }
         delete item;
     }
-    unit_ = content.unit;
-    if (content.subject.isEmpty()) {
-        list_->addWidget(sentence(tr("Select something, and its reasons stand here."), content_));
-    } else {
-        auto* subject = sentence(content.subject, content_);
-        subject->setFont(type(16, true));
-        list_->addWidget(subject);
-        if (!content.verdict.isEmpty())
-            list_->addWidget(new VerdictLine(content.mark, content.verdict, content_));
-        if (!content.line.isEmpty()) {
-            auto* line = sentence(content.line, content_);
-            set_muted(line);
-            list_->addWidget(line);
-        }
-        for (const Evidence& evidence : content.reasons)
-            add_reason(evidence);
-        if (!content.explanations.empty()) {
-            list_->addWidget(caption(tr("What explains it"), content_));
-            auto* bars = new ExplanationBars(content_);
-            bars->setObjectName(QStringLiteral("explanations"));
-            bars->set(content.explanations);
-            list_->addWidget(bars);
-        }
-        if (!content.tell_apart.isEmpty()) {
-            auto* card = new Panel({}, content_);
-            card->set_kind(Panel::Kind::steel);
-            auto* title = sentence(tr("What would tell them apart"), card);
-            title->setFont(type(13, true));
-            card->body()->addWidget(title);
-            auto* text = sentence(content.tell_apart, card);
-            text->setFont(type(13));
-            text->setObjectName(QStringLiteral("tell_apart"));
-            card->body()->addWidget(text);
-            list_->addWidget(card);
-        }
-        if (!content.ways.empty())
-            list_->addWidget(caption(tr("Ways forward"), content_));
-        int number = 0;
-        for (const WayCard& way : content.ways) {
-            auto* card = new Panel({}, content_);
-            auto* title = sentence(
-                way.advised ? tr("%1  %2").arg(++number).arg(way.title) : tr("%1 – not advised").arg(way.title), card);
-            title->setFont(type(14, true));
-            card->body()->addWidget(title);
-            auto* text = sentence(way.below, card);
-            text->setFont(type(12));
-            if (!way.advised)
-                set_muted(text);
-            card->body()->addWidget(text);
-            list_->addWidget(card);
-        }
-        for (const QString& note : content.notes) {
-            auto* text = sentence(note, content_);
-            list_->addWidget(text);
-        }
-    }
-    if (const auto found = library.cautions.find(content.caution); found != library.cautions.end()) {
-        auto* card = new Panel({}, content_);
-        card->set_kind(Panel::Kind::caution);
-        auto* title = sentence(QString::fromStdString(found->second.title), card);
-        title->setFont(type(15, true));
+}
+
+Panel* EvidencePanel::add_card(Panel::Kind kind, const QString& title_text, int size) {
+    auto* card = new Panel({}, content_);
+    card->set_kind(kind);
+    auto* title = sentence(title_text, card);
+    title->setFont(type(size, true));
+    card->body()->addWidget(title);
+    list_->addWidget(card);
+    if (kind == Panel::Kind::caution) {
         QPalette plum = title->palette();
         plum.setColor(QPalette::WindowText, colours().plum);
         title->setPalette(plum);
-        card->body()->addWidget(title);
-        for (const std::string& line : found->second.sentences) {
-            auto* text = sentence(QString::fromStdString(line), card);
-            text->setFont(type(13));
-            card->body()->addWidget(text);
-        }
-        card->setToolTip(QString::fromStdString(found->second.source));
-        list_->addWidget(card);
     }
+    return card;
+}
+
+void EvidencePanel::add_subject(const EvidenceContent& content) {
+    auto* subject = sentence(content.subject, content_);
+    subject->setFont(type(16, true));
+    list_->addWidget(subject);
+    if (!content.verdict.isEmpty())
+        list_->addWidget(new VerdictLine(content.mark, content.verdict, content_));
+    if (!content.line.isEmpty()) {
+        auto* line = sentence(content.line, content_);
+        set_muted(line);
+        list_->addWidget(line);
+    }
+    for (const Evidence& evidence : content.reasons)
+        add_reason(evidence);
+    if (!content.explanations.empty()) {
+        list_->addWidget(caption(tr("What explains it"), content_));
+        auto* bars = new ExplanationBars(content_);
+        bars->setObjectName(QStringLiteral("explanations"));
+        bars->set(content.explanations);
+        list_->addWidget(bars);
+    }
+    if (!content.tell_apart.isEmpty()) {
+        Panel* card = add_card(Panel::Kind::steel, tr("What would tell them apart"), 13);
+        auto* text = sentence(content.tell_apart, card);
+        text->setFont(type(13));
+        text->setObjectName(QStringLiteral("tell_apart"));
+        card->body()->addWidget(text);
+    }
+    add_ways(content.ways);
+    for (const QString& note : content.notes)
+        list_->addWidget(sentence(note, content_));
+}
+
+void EvidencePanel::add_ways(const std::vector<WayCard>& ways) {
+    if (!ways.empty())
+        list_->addWidget(caption(tr("Ways forward"), content_));
+    int number = 0;
+    for (const WayCard& way : ways) {
+        Panel* card = add_card(
+            Panel::Kind::plain,
+            way.advised ? tr("%1  %2").arg(++number).arg(way.title) : tr("%1 – not advised").arg(way.title), 14);
+        auto* text = sentence(way.below, card);
+        text->setFont(type(12));
+        if (!way.advised)
+            set_muted(text);
+        card->body()->addWidget(text);
+    }
+}
+
+void EvidencePanel::add_caution(const exchange::Caution& caution) {
+    Panel* card = add_card(Panel::Kind::caution, QString::fromStdString(caution.title), 15);
+    for (const std::string& line : caution.sentences) {
+        auto* text = sentence(QString::fromStdString(line), card);
+        text->setFont(type(13));
+        card->body()->addWidget(text);
+    }
+    card->setToolTip(QString::fromStdString(caution.source));
+}
+
+void EvidencePanel::show_content(const EvidenceContent& content, const exchange::Library& library, bool writable) {
+    setUpdatesEnabled(false);
+    clear();
+    unit_ = content.unit;
+    if (content.subject.isEmpty())
+        list_->addWidget(sentence(tr("Select something, and its reasons stand here."), content_));
+    else
+        add_subject(content);
+    if (const auto found = library.cautions.find(content.caution); found != library.cautions.end())
+        add_caution(found->second);
     if (!content.hand_title.isEmpty()) {
-        auto* card = new Panel({}, content_);
-        card->set_kind(Panel::Kind::hand);
-        auto* title = sentence(content.hand_title, card);
-        title->setFont(type(16, true));
-        card->body()->addWidget(title);
+        Panel* card = add_card(Panel::Kind::hand, content.hand_title, 16);
         if (!content.hand_line.isEmpty())
             card->body()->addWidget(sentence(content.hand_line, card));
-        list_->addWidget(card);
     }
     list_->addStretch(1);
     overrule_->setVisible(content.unit != 0);

@@ -1,7 +1,8 @@
 // For what is selected: verdict, reasons as gauges against their limits, the caution that belongs here, Overrule.
 #pragma once
 
-#include "app/stations/station.h"
+#include "app/parts/panel.h"
+#include "app/stations/page.h"
 
 #include <QWidget>
 
@@ -25,7 +26,12 @@ protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
+    void clear();
+    Panel* add_card(Panel::Kind kind, const QString& title, int size);
+    void add_subject(const EvidenceContent& content);
     void add_reason(const Evidence& evidence);
+    void add_ways(const std::vector<WayCard>& ways);
+    void add_caution(const exchange::Caution& caution);
 
     QWidget* content_ = nullptr;
     QVBoxLayout* list_ = nullptr;

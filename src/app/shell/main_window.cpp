@@ -3,9 +3,6 @@
 #include "app/parts/bench_clock.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
-#include "app/rooms/hazards_page.h"
-#include "app/rooms/ledger_page.h"
-#include "app/rooms/library_page.h"
 #include "app/shell/application.h"
 #include "app/shell/dialogs.h"
 #include "app/shell/evidence_panel.h"
@@ -16,14 +13,8 @@
 #include "app/shell/scan_field.h"
 #include "app/shell/scan_sense.h"
 #include "app/shell/start_page.h"
-#include "app/stations/build/build_station.h"
-#include "app/stations/match/match_station.h"
-#include "app/stations/open/open_station.h"
-#include "app/stations/receive/receive_station.h"
-#include "app/stations/sort/sort_station.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
-#include "app/stations/triage/triage_station.h"
 #include "app/theme/theme.h"
 
 #include <QAbstractSpinBox>
@@ -249,20 +240,6 @@ bool MainWindow::make_file(const QString& path, const QString& name) {
     return true;
 }
 
-void MainWindow::drop_pages() {
-    current_page_ = nullptr;
-    const auto drop = [this](auto& pages) {
-        for (auto*& page : pages) {
-            if (page != nullptr)
-                stack_->removeWidget(page);
-            delete page;
-            page = nullptr;
-        }
-    };
-    drop(views_);
-    drop(rooms_);
-}
-
 void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     drop_pages();
     undo_->clear();
@@ -289,79 +266,6 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
         }
     go_to(first);
     refresh();
-}
-
-StationView* MainWindow::make_view(Station station) {
-    switch (station) {
-    case Station::receive:
-        return new ReceiveStation(*workshop_, stack_);
-    case Station::triage:
-        return new TriageStation(*workshop_, stack_);
-    case Station::open:
-        return new OpenStation(*workshop_, stack_);
-    case Station::test: {
-        auto* test = new TestStation(*workshop_, stack_);
-        connect(test->bench(), &BenchView::changed, this, &MainWindow::show_bench);
-        connect(test->bench(), &BenchView::come_back, this, &MainWindow::call_back);
-        return test;
-    }
-    case Station::sort:
-        return new SortStation(*workshop_, stack_);
-    case Station::match:
-        return new MatchStation(*workshop_, stack_);
-    case Station::build:
-        return new BuildStation(*workshop_, stack_);
-    }
-    return nullptr;
-}
-
-Page* MainWindow::make_room(Room room) {
-    switch (room) {
-    case Room::ledger:
-        return new LedgerPage(*workshop_, stack_);
-    case Room::library:
-        return new LibraryPage(*workshop_, stack_);
-    case Room::hazards:
-        return new HazardsPage(*workshop_, stack_);
-    }
-    return nullptr;
-}
-
-StationView* MainWindow::view(Station station) {
-    StationView*& made = views_[static_cast<std::size_t>(station)];
-    if (made == nullptr && workshop_) {
-        made = make_view(station);
-        listen_to(made);
-    }
-    return made;
-}
-
-Page* MainWindow::view(Room room) {
-    Page*& made = rooms_[static_cast<std::size_t>(room)];
-    if (made == nullptr && workshop_) {
-        made = make_room(room);
-        listen_to(made);
-    }
-    return made;
-}
-
-void MainWindow::listen_to(Page* page) {
-    stack_->addWidget(page);
-    connect(page, &Page::evidence_changed, this, [this, page] {
-        if (page == current_page_)
-            refresh_evidence();
-    });
-    connect(page, &Page::hint_changed, this, [this, page] {
-        if (page == current_page_)
-            scan_->set_hint(page->scan_hint());
-    });
-    connect(page, &Page::told, this, &MainWindow::tell);
-    connect(page, &Page::alarmed, this, &MainWindow::alarm);
-    connect(page, &Page::acknowledged, this, &MainWindow::acknowledged);
-    connect(page, &Page::go_to, this, [this](Station station) { go_to(station); });
-    connect(page, &Page::unit_wanted, this, &MainWindow::show_unit);
-    connect(page, &Page::pack_wanted, this, &MainWindow::show_pack);
-    connect(page, &Page::undo_pushed, undo_, &QUndoStack::push);
 }
 
 BenchView* MainWindow::bench() const {
@@ -391,46 +295,6 @@ void MainWindow::call_back(const QString& words) {
         tray_->show();
     }
     tray_->showMessage(tr("Ingot"), words);
-}
-
-void MainWindow::go_to(Station station) {
-    if (!workshop_)
-        return;
-    current_ = station;
-    route_->set_current(station);
-    enter(view(station));
-}
-
-void MainWindow::go_to(Room room) {
-    if (!workshop_) {
-        tell(tr("No workshop is open. Make or open one first."), true);
-        return;
-    }
-    route_->set_current(room);
-    enter(view(room));
-}
-
-// The page's commands take the place of the last page's: a key never acts at a station that is not on screen.
-void MainWindow::enter(Page* page) {
-    const bool moved = current_page_ != page || stack_->currentWidget() != page;
-    if (moved) {
-        if (current_page_ != nullptr)
-            for (QAction* command : current_page_->commands())
-                removeAction(command);
-        work_menu_->clear();
-        work_menu_->addActions(page->commands());
-        addActions(page->commands());
-    }
-    current_page_ = page;
-    stack_->setCurrentWidget(page);
-    stack_->updateGeometry();
-    show_bench();
-    if (moved) {
-        page->refresh();
-        refresh_evidence();
-        scan_->set_hint(page->scan_hint());
-    }
-    scan_->setFocus();
 }
 
 void MainWindow::refresh_soon() {
@@ -471,133 +335,6 @@ void MainWindow::tell(const QString& sentence_text, bool objection) {
 
 void MainWindow::alarm(const QString& sentence_text) {
     messages_->add(Severity::alarm, sentence_text);
-}
-
-void MainWindow::take_line(const QString& line) {
-    Page* v = current_view();
-    if (v == nullptr)
-        return;
-    if (line.isEmpty()) {
-        v->take_line(line);
-        return;
-    }
-    if (v->take_line(line)) {
-        scan_->set_hint(v->scan_hint());
-        return;
-    }
-    const std::string text = line.toStdString();
-    if (looks_like_unit_code(text)) {
-        const auto found = workshop_->find_unit(text);
-        if (!found) {
-            tell(QString::fromStdString(found.problem().sentence), true);
-            return;
-        }
-        show_unit(found.value());
-        return;
-    }
-    if (const HistorySubject subject = workshop_->ledger().named(text); subject.assembly != 0) {
-        show_pack(subject.assembly);
-        return;
-    }
-    run_command(line);
-}
-
-// A label opens its unit: here if this page shows units, else at Test.
-void MainWindow::show_unit(Id unit) {
-    const bool from_room = current_page_ != view(current_);
-    if (!from_room && current_page_->show_unit(unit))
-        return;
-    go_to(Station::test);
-    view(Station::test)->show_unit(unit);
-}
-
-// A pack or a build, at the station where it is worked on; where none is, its history.
-void MainWindow::show_pack(Id pack) {
-    const Assembly* assembly = workshop_->pack(pack);
-    if (assembly == nullptr)
-        assembly = workshop_->build_of(pack);
-    if (assembly == nullptr)
-        return;
-    std::optional<Station> where;
-    switch (assembly->state) {
-    case AssemblyState::received:
-        where = Station::receive;
-        break;
-    case AssemblyState::in_triage:
-        where = Station::triage;
-        break;
-    case AssemblyState::to_open:
-    case AssemblyState::under_repair:
-        where = Station::open;
-        break;
-    case AssemblyState::planned:
-    case AssemblyState::taken:
-        where = Station::build;
-        break;
-    default:
-        break;
-    }
-    if (where) {
-        go_to(*where);
-        if (view(*where)->take_line(QString::fromStdString(assembly->label)))
-            return;
-    }
-    go_to(Room::ledger);
-    qobject_cast<LedgerPage*>(view(Room::ledger))->show_history({0, pack});
-}
-
-namespace {
-
-QString plain_words(const QAction* action) {
-    return action->text().remove(QLatin1Char('&'));
-}
-
-void collect(const QMenu* menu, const QString& words, QList<QAction*>& fitting) {
-    for (QAction* action : menu->actions()) {
-        if (action->menu() != nullptr)
-            collect(action->menu(), words, fitting);
-        else if (plain_words(action).startsWith(words, Qt::CaseInsensitive))
-            fitting.append(action);
-    }
-}
-
-} // namespace
-
-// Words find a command of the menus. One of another page brings that page; it is not done unseen.
-void MainWindow::run_command(const QString& words) {
-    QList<QAction*> fitting;
-    for (const QAction* action : menuBar()->actions())
-        if (action->menu() != nullptr)
-            collect(action->menu(), words, fitting);
-    if (fitting.size() == 1) {
-        if (fitting.front()->isEnabled())
-            fitting.front()->trigger();
-        else
-            tell(workshop_ && !workshop_->writable()
-                     ? tr("\"%1\" would change the workshop, which is open for reading only.")
-                           .arg(plain_words(fitting.front()))
-                     : tr("\"%1\" is not possible now: what it is done to is not selected or not ready.")
-                           .arg(plain_words(fitting.front())),
-                 true);
-        return;
-    }
-    QStringList names;
-    for (QAction* action : fitting)
-        names << plain_words(action);
-    if (fitting.isEmpty() && workshop_)
-        for (int i = 0; i < station_count; ++i)
-            for (QAction* command : view(static_cast<Station>(i))->commands())
-                if (plain_words(command).startsWith(words, Qt::CaseInsensitive)) {
-                    go_to(static_cast<Station>(i));
-                    scan_->setText(plain_words(command));
-                    tell(tr("\"%1\" is done at %2. It is open now; Enter does it.")
-                             .arg(plain_words(command), station_name(static_cast<Station>(i))),
-                         false);
-                    return;
-                }
-    tell(fitting.isEmpty() ? tr("\"%1\" is neither a label, a reading that is wanted here, nor a command.").arg(words)
-                           : tr("Which one? %1").arg(names.join(QStringLiteral(", "))),
-         true);
 }
 
 void MainWindow::overrule(Id unit) {

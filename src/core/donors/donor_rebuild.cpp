@@ -114,103 +114,127 @@ void DonorSearch::slide(Window& w, int slot, const std::vector<int>& slot_of) {
         w.log_capacity = low_c - share() * (windows_.log_capacity - (high_c - low_c));
 }
 
+namespace {
+
+std::vector<const Set*> pointers_to(const std::vector<Set>& sets) {
+    std::vector<const Set*> pointers;
+    pointers.reserve(sets.size());
+    for (const Set& set : sets)
+        pointers.push_back(&set);
+    return pointers;
+}
+
+} // namespace
+
+std::vector<Set> DonorSearch::sets_of(const std::vector<Window>& slots) const {
+    std::vector<Set> sets;
+    sets.reserve(slots.size() + 1);
+    for (const Window& w : slots)
+        sets.push_back(set_of(w));
+    return sets;
+}
+
+bool DonorSearch::make_room_around(std::size_t odd, std::vector<Window>& slots, std::vector<int>& slot_of) {
+    std::vector<std::size_t> all(slot_of.size());
+    std::iota(all.begin(), all.end(), 0);
+    for (std::size_t s = 0; s < slots.size(); ++s)
+        slide(slots[s], static_cast<int>(s), slot_of);
+    const auto window = window_around(odd, all);
+    if (!window)
+        return false;
+    std::vector<Set> sets = sets_of(slots);
+    sets.push_back(set_of(*window));
+    if (!flow_.extend(pointers_to(sets), slot_of))
+        return false;
+    slots.push_back(*window);
+    return true;
+}
+
+// The packs nearest to a group that is left over; with some chance in it.
+std::vector<bool> DonorSearch::near_packs(std::size_t odd, const std::vector<Window>& slots) {
+    std::vector<std::pair<double, int>> near;
+    for (std::size_t s = 0; s < slots.size(); ++s) {
+        if (windows_.one_model && slots[s].model != good_.model[odd])
+            continue;
+        double distance = 0.5 * random_.unit();
+        if (std::isfinite(windows_.volts))
+            distance += std::fabs(slots[s].volts + windows_.volts / 2 - good_.volts[odd]) / windows_.volts;
+        if (std::isfinite(windows_.log_capacity))
+            distance += std::fabs(slots[s].log_capacity + windows_.log_capacity / 2 - capacity_or_middle(odd)) /
+                        windows_.log_capacity;
+        near.emplace_back(distance, static_cast<int>(s));
+    }
+    std::sort(near.begin(), near.end());
+    near.resize(std::min<std::size_t>(near.size(), static_cast<std::size_t>(2 + random_.below(5))));
+    std::vector<bool> broken(slots.size(), false);
+    for (const auto& [distance, s] : near)
+        broken[static_cast<std::size_t>(s)] = true;
+    return broken;
+}
+
+void DonorSearch::break_up(const std::vector<bool>& broken, std::vector<Window>& slots, std::vector<int>& slot_of) {
+    std::vector<Window> kept;
+    std::vector<int> renamed(slots.size(), -1);
+    for (std::size_t s = 0; s < slots.size(); ++s)
+        if (!broken[s]) {
+            renamed[s] = static_cast<int>(kept.size());
+            kept.push_back(slots[s]);
+        }
+    std::vector<int> tried(slot_of.size(), -1);
+    std::vector<std::size_t> free;
+    for (std::size_t g = 0; g < slot_of.size(); ++g) {
+        tried[g] = slot_of[g] < 0 ? -1 : renamed[static_cast<std::size_t>(slot_of[g])];
+        if (tried[g] < 0)
+            free.push_back(g);
+    }
+    put_together(free, kept, tried);
+    if (kept.size() >= slots.size()) {
+        slots = std::move(kept);
+        slot_of = std::move(tried);
+    }
+}
+
 void DonorSearch::rebuild_parts() {
     std::vector<Window> slots;
     std::vector<int> slot_of(static_cast<std::size_t>(good_.size()), -1);
-    std::vector<std::size_t> all(slot_of.size());
-    std::iota(all.begin(), all.end(), 0);
-    std::vector<std::size_t> free = all;
+    std::vector<std::size_t> free(slot_of.size());
+    std::iota(free.begin(), free.end(), 0);
     put_together(free, slots, slot_of);
     constexpr int most_rounds = 40000;
     for (int round = 0; round < most_rounds && static_cast<int>(slots.size()) < most_; ++round) {
         if (observer_ && !observer_())
             break;
         free.clear();
-        for (const std::size_t g : all)
+        for (std::size_t g = 0; g < slot_of.size(); ++g)
             if (slot_of[g] < 0)
                 free.push_back(g);
         if (static_cast<int>(free.size()) < series_)
             break;
         // First, whether the others can make room around a group that is left over.
-        for (std::size_t s = 0; s < slots.size(); ++s)
-            slide(slots[s], static_cast<int>(s), slot_of);
         const std::size_t odd = free[static_cast<std::size_t>(random_.below(static_cast<int>(free.size())))];
-        if (auto window = window_around(odd, all)) {
-            std::vector<Set> sets;
-            sets.reserve(slots.size() + 1);
-            for (const Window& w : slots)
-                sets.push_back(set_of(w));
-            sets.push_back(set_of(*window));
-            std::vector<const Set*> pointers;
-            pointers.reserve(sets.size());
-            for (const Set& set : sets)
-                pointers.push_back(&set);
-            if (flow_.extend(pointers, slot_of)) {
-                slots.push_back(*window);
-                continue;
-            }
-        }
-        // Else break up the packs nearest to it.
-        std::vector<std::pair<double, int>> near;
-        for (std::size_t s = 0; s < slots.size(); ++s) {
-            if (windows_.one_model && slots[s].model != good_.model[odd])
-                continue;
-            double distance = 0.5 * random_.unit();
-            if (std::isfinite(windows_.volts))
-                distance += std::fabs(slots[s].volts + windows_.volts / 2 - good_.volts[odd]) / windows_.volts;
-            if (std::isfinite(windows_.log_capacity))
-                distance += std::fabs(slots[s].log_capacity + windows_.log_capacity / 2 - capacity_or_middle(odd)) /
-                            windows_.log_capacity;
-            near.emplace_back(distance, static_cast<int>(s));
-        }
-        std::sort(near.begin(), near.end());
-        near.resize(std::min<std::size_t>(near.size(), static_cast<std::size_t>(2 + random_.below(5))));
-        std::vector<bool> broken(slots.size(), false);
-        for (const auto& [distance, s] : near)
-            broken[static_cast<std::size_t>(s)] = true;
-        std::vector<Window> kept;
-        std::vector<int> renamed(slots.size(), -1);
-        for (std::size_t s = 0; s < slots.size(); ++s)
-            if (!broken[s]) {
-                renamed[s] = static_cast<int>(kept.size());
-                kept.push_back(slots[s]);
-            }
-        std::vector<int> tried(slot_of.size(), -1);
-        free.clear();
-        for (const std::size_t g : all) {
-            tried[g] = slot_of[g] < 0 ? -1 : renamed[static_cast<std::size_t>(slot_of[g])];
-            if (tried[g] < 0)
-                free.push_back(g);
-        }
-        put_together(free, kept, tried);
-        if (kept.size() >= slots.size()) {
-            slots = std::move(kept);
-            slot_of = std::move(tried);
-        }
+        if (!make_room_around(odd, slots, slot_of))
+            break_up(near_packs(odd, slots), slots, slot_of);
     }
-    if (static_cast<int>(slots.size()) <= best_.packs() || slots.size() > packs_.names.size())
-        return;
+    if (static_cast<int>(slots.size()) > best_.packs() && slots.size() <= packs_.names.size())
+        settle_in(slots, std::move(slot_of));
+}
+
+// Each put-together pack gets the case of the pack that it shares most groups with.
+void DonorSearch::settle_in(const std::vector<Window>& slots, std::vector<int> slot_of) {
+    const std::vector<Set> sets = sets_of(slots);
     std::vector<std::vector<int>> weight(slots.size(), std::vector<int>(packs_.names.size(), 0));
-    std::vector<Set> sets;
-    for (std::size_t s = 0; s < slots.size(); ++s) {
-        sets.push_back(set_of(slots[s]));
+    for (std::size_t s = 0; s < slots.size(); ++s)
         for (std::size_t g = 0; g < slot_of.size(); ++g)
-            if (sets.back().test(g))
+            if (sets[s].test(g))
                 weight[s][static_cast<std::size_t>(good_.pack[g])] += 1;
-    }
-    std::vector<const Set*> pointers;
-    pointers.reserve(sets.size());
-    for (const Set& set : sets)
-        pointers.push_back(&set);
-    const auto host = best_assignment(weight);
-    auto filled = flow_.fill(pointers, host);
     Choice made;
-    made.host = host;
+    made.host = best_assignment(weight);
+    auto filled = flow_.fill(pointers_to(sets), made.host);
     made.slot_of = filled ? std::move(*filled) : std::move(slot_of);
     made.moved = 0;
     for (std::size_t g = 0; g < made.slot_of.size(); ++g)
         if (made.slot_of[g] >= 0)
-            made.moved += host[static_cast<std::size_t>(made.slot_of[g])] != good_.pack[g];
+            made.moved += made.host[static_cast<std::size_t>(made.slot_of[g])] != good_.pack[g];
     best_ = std::move(made);
 }
 

@@ -79,6 +79,11 @@ private:
     void slide(Window& w, int slot, const std::vector<int>& slot_of);
 
     void rebuild_parts();
+    [[nodiscard]] std::vector<Set> sets_of(const std::vector<Window>& slots) const;
+    bool make_room_around(std::size_t odd, std::vector<Window>& slots, std::vector<int>& slot_of);
+    [[nodiscard]] std::vector<bool> near_packs(std::size_t odd, const std::vector<Window>& slots);
+    void break_up(const std::vector<bool>& broken, std::vector<Window>& slots, std::vector<int>& slot_of);
+    void settle_in(const std::vector<Window>& slots, std::vector<int> slot_of);
 
     // Many quick plans: the set that has fewest groups to spare goes first, in several orders.
     void greedy();

@@ -355,8 +355,9 @@ double crossing_time(double t0, double v0, double t1, double v1, double cutoff_v
     return v0 == v1 ? t0 : t0 + (v0 - cutoff_v) / (v0 - v1) * (t1 - t0);
 }
 
-CapacityOptions capacity_options(const Chemistry& chemistry, int cells) {
+CapacityOptions capacity_options(const Chemistry& chemistry, int cells, const InstrumentErrors& errors) {
     CapacityOptions options;
+    options.errors = errors;
     options.cells = std::max(1, cells);
     options.test_cutoff_v = chemistry.test_cutoff_v * options.cells;
     options.highest_cutoff_v = std::max(chemistry.test_cutoff_v, chemistry.highest_cutoff_v) * options.cells;

@@ -63,11 +63,10 @@ struct LogNote {
     int count = 1;
 };
 
-// The instrument's own errors, k = 2. Defaults: an ordinary hobby-grade multi-channel tester (common practice, no
-// source).
+// The instrument's own errors, k = 2. What stands in for one that nobody held against another is in data/practice.
 struct InstrumentErrors {
-    double current_gain = 0.005; // fraction
-    double current_offset_a = 0.002;
+    double current_gain = 0; // fraction
+    double current_offset_a = 0;
 };
 
 // Voltages over the whole unit. What ends a discharge is, in this order: the cutoff that a person gave; the lowest end
@@ -80,8 +79,8 @@ struct CapacityOptions {
     InstrumentErrors errors;
 };
 struct Chemistry;
-// Of a unit of so many cells in series.
-[[nodiscard]] CapacityOptions capacity_options(const Chemistry& chemistry, int cells = 1);
+// Of a unit of so many cells in series, logged by such an instrument.
+[[nodiscard]] CapacityOptions capacity_options(const Chemistry& chemistry, int cells, const InstrumentErrors& errors);
 // How many cells of this chemistry stand in series, judged by the mean voltage of the log's discharges.
 [[nodiscard]] int cells_in_log(const LogSamples& log, const Chemistry& chemistry);
 

@@ -341,6 +341,134 @@ ConditioningVerdict old_hands(const std::vector<Point>& points, double bar, doub
     return since < best * (1 + least_gain) ? ConditioningVerdict::replace : ConditioningVerdict::keep_cycling;
 }
 
+// One module's cycles in shares of its rating, the levels that fit them, and what follows.
+class Judgement {
+public:
+    Judgement(const std::vector<ConditioningCycle>& cycles, const ConditioningRules& rules, double scale)
+        : rules_(rules), scale_(scale), bar_(rules.bar_ah / scale), first_(cycles.front().number) {
+        points_.reserve(cycles.size());
+        for (const ConditioningCycle& c : cycles)
+            points_.push_back({static_cast<double>(c.number - first_ + 1), c.capacity_ah / scale, 1, c.full});
+    }
+
+    ConditioningResult result() {
+        const Mixture mixture = fit_robustly(points_, out_.weight);
+        recent_ = look_back(points_, out_.weight, mixture.noise());
+        out_.rule_of_thumb = old_hands(points_, bar_, rules_.rule_of_thumb_gain);
+        levels(mixture);
+        chances(mixture);
+        curve(mixture);
+        decide(mixture);
+        if (out_.verdict == ConditioningVerdict::keep_cycling)
+            out_.cycles_to_run = cycles_to_run(mixture);
+        return std::move(out_);
+    }
+
+private:
+    [[nodiscard]] double now() const { return points_.back().n; }
+
+    void levels(const Mixture& mixture) {
+        mass_ = level_histogram(mixture);
+        out_.noise_ah = mixture.noise() * scale_;
+        out_.level_ah = quantile_of_mass(mass_, 0.5) * scale_;
+        out_.level_low_ah = quantile_of_mass(mass_, 0.025) * scale_;
+        out_.level_high_ah = quantile_of_mass(mass_, 0.975) * scale_;
+    }
+
+    void chances(const Mixture& mixture) {
+        doubt_ = doubt_at_first / (1 + std::exp((recent_.stood_still - doubt_until) / doubt_goes_within));
+        double settles_over = 0;
+        double climbs_again = 0;
+        for (int b = 0; b < bins; ++b) {
+            const double lacks = bar_ - (b + 0.5) * bin_share;
+            const double here = mass_[static_cast<std::size_t>(b)];
+            settles_over += lacks <= 0 ? here : 0;
+            climbs_again += lacks > 0 ? here * doubt_ * std::exp(-lacks * lacks / (doubt_size * doubt_size)) : 0;
+        }
+        const double over_now = mixture.over(bar_, now());
+        // A level that it would take dozens of cycles to reach is no hope.
+        reaches_ = std::min(settles_over, std::max(mixture.over(bar_, now() + patience), over_now)) + climbs_again;
+        still_gains_ = recent_.gain_of_set >= set_gain * bar_ && recent_.full >= 2;
+        if (still_gains_ && bar_ - recent_.last < set_reach * bar_)
+            reaches_ = std::max(reaches_, not_given_up);
+        out_.pass_within_3 = std::min(reaches_, std::max(mixture.over(bar_, now() + 3), over_now));
+        out_.pass_within_5 =
+            std::clamp(mixture.over(bar_, now() + 5), out_.pass_within_3, std::max(reaches_, out_.pass_within_3));
+    }
+
+    void curve(const Mixture& mixture) {
+        constexpr int ahead = 6;
+        out_.curve.reserve(static_cast<std::size_t>(now()) + ahead);
+        for (int n = 1; n <= static_cast<int>(now()) + ahead; ++n) {
+            const double middle = mixture.mean_at(n);
+            // Beyond the last cycle the doubt grows with the horizon.
+            const double beyond = std::max(0.0, n - now()) * doubt_ * doubt_size;
+            const double half = z95 * mixture.sigma_at(n);
+            out_.curve.push_back({static_cast<double>(n + first_ - 1), middle * scale_,
+                                  std::max(0.0, middle - half) * scale_, (middle + half + beyond) * scale_});
+        }
+    }
+
+    void decide(const Mixture& mixture) {
+        const double noise = mixture.noise();
+        const bool falls = recent_.fall < -fall_a_cycle && recent_.fall < -fall_sigmas * recent_.fall_error &&
+                           recent_.fallen > std::max(fall_in_all, 2 * noise);
+        const bool lost_much =
+            recent_.full >= 2 && recent_.best_before - recent_.last > std::max(fall_at_once, 3 * noise);
+        const bool heads_under = recent_.may_fall < 0 && recent_.last + fall_looks_ahead * recent_.may_fall < bar_;
+        const bool may_fall = !falls && (lost_much || heads_under);
+        const bool over_last = recent_.full > 0 && recent_.last >= bar_;
+        using V = ConditioningVerdict;
+        using R = ConditioningReason;
+        const auto say = [this](V verdict, R reason) {
+            out_.verdict = verdict;
+            out_.reason = reason;
+        };
+        if (falls) {
+            say(V::replace, R::falls);
+            reaches_ = std::min(reaches_, rules_.give_up_below / 2);
+        } else if (over_last && may_fall) {
+            say(V::keep_cycling, R::may_fall);
+        } else if (over_last && recent_.full >= 3 && mixture.over(bar_, now()) < chance_only) {
+            say(V::keep_cycling, R::by_chance);
+        } else if (over_last) {
+            say(V::fit, R::at_the_bar);
+            reaches_ = 1;
+        } else if (!points_.back().full && recent_.full < 2) {
+            say(V::keep_cycling, R::last_cut_short);
+        } else if (reaches_ < rules_.give_up_below) {
+            say(lost_much ? V::keep_cycling : V::replace, lost_much ? R::may_fall : R::too_far);
+        } else {
+            say(V::keep_cycling, still_gains_ ? R::climbs : R::stood_still_doubt);
+        }
+        out_.pass_probability = reaches_;
+    }
+
+    [[nodiscard]] int cycles_to_run(const Mixture& mixture) const {
+        using R = ConditioningReason;
+        if (out_.reason == R::may_fall || out_.reason == R::by_chance || out_.reason == R::last_cut_short)
+            return 1;
+        int run = std::min(a_set, rules_.most_cycles_at_a_time);
+        if (out_.reason == R::stood_still_doubt) // until the doubt has gone
+            run =
+                std::clamp(static_cast<int>(std::ceil(doubt_until + doubt_goes_within - recent_.stood_still)), 1, run);
+        for (int n = 1; n <= rules_.most_cycles_at_a_time; ++n)
+            if (mixture.over(bar_, now() + n) >= 0.5)
+                return n;
+        return std::max(1, run);
+    }
+
+    const ConditioningRules& rules_;
+    double scale_, bar_;
+    int first_;
+    std::vector<Point> points_;
+    Recent recent_;
+    std::vector<double> mass_;
+    double doubt_ = 0, reaches_ = 0;
+    bool still_gains_ = false;
+    ConditioningResult out_;
+};
+
 } // namespace
 
 const char* code(ConditioningVerdict verdict) {
@@ -380,8 +508,8 @@ const char* code(ConditioningReason reason) {
 }
 
 ConditioningResult judge_conditioning(std::vector<ConditioningCycle> cycles, const ConditioningRules& rules) {
-    ConditioningResult result;
     if (cycles.empty() || rules.bar_ah <= 0) {
+        ConditioningResult result;
         result.cycles_to_run = a_set;
         return result;
     }
@@ -391,101 +519,7 @@ ConditioningResult judge_conditioning(std::vector<ConditioningCycle> cycles, con
     for (const ConditioningCycle& c : cycles) // a rating that the unit itself exceeds was wrong
         if (c.full)
             scale = std::max(scale, c.capacity_ah / 1.1);
-    const double bar = rules.bar_ah / scale;
-    std::vector<Point> points;
-    points.reserve(cycles.size());
-    for (const ConditioningCycle& c : cycles)
-        points.push_back({static_cast<double>(c.number - cycles.front().number + 1), c.capacity_ah / scale, 1, c.full});
-    const Mixture mixture = fit_robustly(points, result.weight);
-    const auto mass = level_histogram(mixture);
-    const double noise = mixture.noise();
-    const double now_n = points.back().n;
-    const Recent recent = look_back(points, result.weight, noise);
-
-    result.noise_ah = noise * scale;
-    result.level_ah = quantile_of_mass(mass, 0.5) * scale;
-    result.level_low_ah = quantile_of_mass(mass, 0.025) * scale;
-    result.level_high_ah = quantile_of_mass(mass, 0.975) * scale;
-    result.rule_of_thumb = old_hands(points, bar, rules.rule_of_thumb_gain);
-
-    const double doubt = doubt_at_first / (1 + std::exp((recent.stood_still - doubt_until) / doubt_goes_within));
-    double settles_over = 0;
-    double climbs_again = 0;
-    for (int b = 0; b < bins; ++b) {
-        const double lacks = bar - (b + 0.5) * bin_share;
-        const double here = mass[static_cast<std::size_t>(b)];
-        settles_over += lacks <= 0 ? here : 0;
-        climbs_again += lacks > 0 ? here * doubt * std::exp(-lacks * lacks / (doubt_size * doubt_size)) : 0;
-    }
-    // A level that it would take dozens of cycles to reach is no hope.
-    double reaches =
-        std::min(settles_over, std::max(mixture.over(bar, now_n + patience), mixture.over(bar, now_n))) + climbs_again;
-    const bool still_gains = recent.gain_of_set >= set_gain * bar && recent.full >= 2;
-    if (still_gains && bar - recent.last < set_reach * bar)
-        reaches = std::max(reaches, not_given_up);
-    result.pass_within_3 = std::min(reaches, std::max(mixture.over(bar, now_n + 3), mixture.over(bar, now_n)));
-    result.pass_within_5 =
-        std::clamp(mixture.over(bar, now_n + 5), result.pass_within_3, std::max(reaches, result.pass_within_3));
-    constexpr int ahead = 6;
-    result.curve.reserve(static_cast<std::size_t>(now_n) + ahead);
-    for (int n = 1; n <= static_cast<int>(now_n) + ahead; ++n) {
-        const double middle = mixture.mean_at(n);
-        // Beyond the last cycle the doubt grows with the horizon.
-        const double beyond = std::max(0.0, n - now_n) * doubt * doubt_size;
-        const double half = z95 * mixture.sigma_at(n);
-        result.curve.push_back({static_cast<double>(n + cycles.front().number - 1), middle * scale,
-                                std::max(0.0, middle - half) * scale, (middle + half + beyond) * scale});
-    }
-
-    const bool last_full = points.back().full;
-    const bool falls = recent.fall < -fall_a_cycle && recent.fall < -fall_sigmas * recent.fall_error &&
-                       recent.fallen > std::max(fall_in_all, 2 * noise);
-    const bool lost_much = recent.full >= 2 && recent.best_before - recent.last > std::max(fall_at_once, 3 * noise);
-    const bool heads_under = recent.may_fall < 0 && recent.last + fall_looks_ahead * recent.may_fall < bar;
-    const bool may_fall = !falls && (lost_much || heads_under);
-    const double over_now = mixture.over(bar, now_n);
-    using V = ConditioningVerdict;
-    using R = ConditioningReason;
-    const auto decide = [&](V verdict, R reason) {
-        result.verdict = verdict;
-        result.reason = reason;
-    };
-    const bool over_last = recent.full > 0 && recent.last >= bar;
-    if (falls) {
-        decide(V::replace, R::falls);
-        reaches = std::min(reaches, rules.give_up_below / 2);
-    } else if (over_last && may_fall) {
-        decide(V::keep_cycling, R::may_fall);
-    } else if (over_last && recent.full >= 3 && over_now < chance_only) {
-        decide(V::keep_cycling, R::by_chance);
-    } else if (over_last) {
-        decide(V::fit, R::at_the_bar);
-        reaches = 1;
-    } else if (!last_full && recent.full < 2) {
-        decide(V::keep_cycling, R::last_cut_short);
-    } else if (reaches < rules.give_up_below) {
-        decide(lost_much ? V::keep_cycling : V::replace, lost_much ? R::may_fall : R::too_far);
-    } else {
-        decide(V::keep_cycling, still_gains ? R::climbs : R::stood_still_doubt);
-    }
-    result.pass_probability = reaches;
-    if (result.verdict == V::keep_cycling) {
-        int run = std::min(a_set, rules.most_cycles_at_a_time);
-        if (result.reason == R::may_fall || result.reason == R::by_chance || result.reason == R::last_cut_short) {
-            run = 1;
-        } else {
-            if (result.reason == R::stood_still_doubt) // until the doubt has gone
-                run = std::clamp(static_cast<int>(std::ceil(doubt_until + doubt_goes_within - recent.stood_still)), 1,
-                                 run);
-            for (int n = 1; n <= rules.most_cycles_at_a_time; ++n)
-                if (mixture.over(bar, now_n + n) >= 0.5) {
-                    run = n;
-                    break;
-                }
-        }
-        result.cycles_to_run = std::max(1, run);
-    }
-    return result;
+    return Judgement(cycles, rules, scale).result();
 }
 
 } // namespace ingot

@@ -37,6 +37,10 @@ bool is_of_the_unit(Fault fault) {
            fault == Fault::disconnected_cell || fault == Fault::reversed_unit;
 }
 
+bool better(const Hypothesis& a, const Hypothesis& b) {
+    return a.log_weight > b.log_weight;
+}
+
 } // namespace
 
 std::vector<int> Hypothesis::faulted() const {
@@ -440,85 +444,98 @@ std::vector<Part> Posterior::single_parts(const std::vector<int>& groups) const 
     return parts;
 }
 
-void Posterior::search() {
+std::vector<int> Posterior::most_surprising() {
     const int series = pack_.layout.series;
-    // The groups that soundness explains worst lead.
-    Context& all = context({});
+    const Context& all = context({});
     std::vector<int> order(static_cast<std::size_t>(series));
     std::iota(order.begin(), order.end(), 0);
-    std::vector<double> surprise;
-    surprise.reserve(order.size());
+    std::vector<double> sound;
+    sound.reserve(order.size());
     for (int g = 0; g < series; ++g)
-        surprise.push_back(all.frame->plain[static_cast<std::size_t>(g)] + units_log(nullptr, g) +
-                           temperature_log(nullptr, g) + capacity_log(nullptr, g));
+        sound.push_back(all.frame->plain[static_cast<std::size_t>(g)] + units_log(nullptr, g) +
+                        temperature_log(nullptr, g) + capacity_log(nullptr, g));
     std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
-        return surprise[static_cast<std::size_t>(a)] < surprise[static_cast<std::size_t>(b)];
+        return sound[static_cast<std::size_t>(a)] < sound[static_cast<std::size_t>(b)];
     });
-    std::vector<int> searched(
-        order.begin(), order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most_searched_groups)));
-    std::sort(searched.begin(), searched.end());
+    return order;
+}
 
+Hypothesis Posterior::weighed(std::vector<Part> parts) {
+    Hypothesis h;
+    h.parts = std::move(parts);
+    weight_of(h);
+    return h;
+}
+
+std::vector<Hypothesis> Posterior::single_faults(std::vector<int> groups) {
+    std::sort(groups.begin(), groups.end());
     std::vector<Hypothesis> level;
-    const auto add = [&](std::vector<Part> parts) {
-        Hypothesis h;
-        h.parts = std::move(parts);
-        weight_of(h);
-        level.push_back(std::move(h));
-    };
-    for (const Part& part : single_parts(searched))
-        add({part});
-    add({{Fault::latched_board, {}}});
-    if (series > 2 && !rounds_.empty()) { // all groups apart
+    for (const Part& part : single_parts(groups))
+        level.push_back(weighed({part}));
+    level.push_back(weighed({{Fault::latched_board, {}}}));
+    if (pack_.layout.series > 2 && !rounds_.empty()) { // all groups apart
         const auto chances = chances_to_lead();
-        for (int g = 0; g < series; ++g)
+        for (int g = 0; g < pack_.layout.series; ++g)
             if (const double chance = chances[static_cast<std::size_t>(g)]; chance > 0.01) {
-                add({{Fault::imbalance, {g}, true}});
+                level.push_back(weighed({{Fault::imbalance, {g}, true}}));
                 level.back().log_weight += std::log(chance);
             }
     }
-    Hypothesis healthy;
-    weight_of(healthy);
-    hypotheses_.push_back(healthy);
+    return level;
+}
 
-    const std::vector<int> paired(
-        order.begin(), order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most_paired_groups)));
-    auto more = single_parts(paired);
+bool Posterior::may_join(const Hypothesis& start, const Part& part) const {
+    const auto faulted = start.faulted();
+    return std::none_of(part.groups.begin(), part.groups.end(),
+                        [&](int g) { return std::binary_search(faulted.begin(), faulted.end(), g); }) &&
+           std::none_of(start.parts.begin(), start.parts.end(),
+                        [&](const Part& p) { return p.fault == Fault::latched_board && p == part; }) &&
+           static_cast<int>(faulted.size() + part.groups.size()) < pack_.layout.series;
+}
+
+// One fault, then one more to the best of them, and so on; the groups that soundness explains worst lead.
+void Posterior::search() {
+    const std::vector<int> order = most_surprising();
+    const auto first = [&order](std::size_t most) {
+        return std::vector<int>(order.begin(),
+                                order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most)));
+    };
+    std::vector<Hypothesis> level = single_faults(first(most_searched_groups));
+    hypotheses_.push_back(weighed({}));
+    auto more = single_parts(first(most_paired_groups));
     more.push_back({Fault::latched_board, {}});
-    const auto better = [](const Hypothesis& a, const Hypothesis& b) { return a.log_weight > b.log_weight; };
     std::set<std::vector<Part>> seen;
-    double best = healthy.log_weight;
+    double best = hypotheses_.front().log_weight;
     for (std::size_t depth = 1; depth <= beam.size(); ++depth) {
         std::stable_sort(level.begin(), level.end(), better);
         hypotheses_.insert(hypotheses_.end(), level.begin(), level.end());
         if (level.empty() || depth == beam.size())
             break;
-        const double top = level.front().log_weight;
-        best = std::max(best, top);
+        best = std::max(best, level.front().log_weight);
         const auto widest = std::min(level.size(), beam[depth]);
-        std::vector<Hypothesis> starts(level.begin(), level.begin() + static_cast<std::ptrdiff_t>(widest));
+        const std::vector<Hypothesis> starts(level.begin(), level.begin() + static_cast<std::ptrdiff_t>(widest));
         level.clear();
         for (const Hypothesis& start : starts) {
-            if (depth > 1 && start.log_weight < best - hopeless)
+            if ((depth > 1 && start.log_weight < best - hopeless) || start.parts.front().whole_pack_spread)
                 continue;
-            if (start.parts.front().whole_pack_spread)
-                continue;
-            const auto faulted = start.faulted();
             for (const Part& part : more) {
-                if (std::any_of(part.groups.begin(), part.groups.end(),
-                                [&](int g) { return std::binary_search(faulted.begin(), faulted.end(), g); }) ||
-                    std::any_of(start.parts.begin(), start.parts.end(),
-                                [&](const Part& p) { return p.fault == Fault::latched_board && p == part; }) ||
-                    static_cast<int>(faulted.size() + part.groups.size()) >= series)
+                if (!may_join(start, part))
                     continue;
                 auto parts = start.parts;
                 parts.push_back(part);
                 std::sort(parts.begin(), parts.end());
                 if (seen.insert(parts).second)
-                    add(std::move(parts));
+                    level.push_back(weighed(std::move(parts)));
             }
         }
     }
     add_slips_and_unnamed();
+    sharpen();
+    std::stable_sort(hypotheses_.begin(), hypotheses_.end(), better);
+}
+
+// Readings under several conditions share more of what the model leaves out than it says; then all is made one.
+void Posterior::sharpen() {
     const bool several = std::any_of(rounds_.begin(), rounds_.end(),
                                      [&](const Round& round) { return round.condition != rounds_.front().condition; });
     std::vector<double> logs;
@@ -527,7 +544,6 @@ void Posterior::search() {
     const double total = log_sum(logs);
     for (Hypothesis& h : hypotheses_)
         h.log_weight -= total;
-    std::stable_sort(hypotheses_.begin(), hypotheses_.end(), better);
 }
 
 void Posterior::add_slips_and_unnamed() {

@@ -105,6 +105,11 @@ private:
     Frame& frame(std::vector<Reference> references, Looseness looseness);
     void estimate_looseness();
     void search();
+    [[nodiscard]] std::vector<int> most_surprising(); // groups, those first that soundness explains worst
+    [[nodiscard]] Hypothesis weighed(std::vector<Part> parts);
+    [[nodiscard]] std::vector<Hypothesis> single_faults(std::vector<int> groups);
+    [[nodiscard]] bool may_join(const Hypothesis& start, const Part& part) const;
+    void sharpen();
     double weight_of(Hypothesis& hypothesis);
     double part_log(const Part& part, const Context& context);
     [[nodiscard]] double log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const;

@@ -372,172 +372,212 @@ void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& pa
     }
 }
 
-std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
-    std::vector<Severity> out;
-    out.reserve(64);
-    std::vector<Latent> path;
-    std::vector<double> amounts;
-    const auto flush = [&](double weight) {
-        along(out, path, taken, amounts, weight);
+// Severities of one fault, put together path by path: along a path the fault grows, and neighbours blur into each
+// other.
+struct Predictor::Paths {
+    Paths(const Predictor& predictor, const Taken& rounds) : by(predictor), taken(rounds) { out.reserve(64); }
+    void add(const Latent& latent, double amount) {
+        path.push_back(latent);
+        amounts.push_back(amount);
+    }
+    void end(double weight) {
+        by.along(out, path, taken, amounts, weight);
         path.clear();
         amounts.clear();
-    };
-    const bool stored = std::any_of(taken.begin(), taken.end(),
-                                    [&](std::size_t r) { return rounds_[r].condition == Condition::stored; });
-    const bool charged = std::any_of(taken.begin(), taken.end(),
-                                     [&](std::size_t r) { return rounds_[r].condition == Condition::end_of_charge; });
-    const bool module = cells_ > 1;
-    // `odd`: cells of a module that are dead or the wrong way round, where the others follow their siblings.
-    const auto level = [&](double volts, int odd = 0) {
-        Latent l;
-        l.level_v = volts;
-        l.level_load_sd =
-            odd > 0 ? odd_cell_load_sd_v * odd : std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
-        l.level_end_sd = 0.4 * chemistry_.full_v * (odd > 0 ? odd : cells_);
-        path.push_back(l);
-        amounts.push_back(volts);
-    };
-    switch (fault) {
-    case Fault::dead_group: {
-        const double deep = chemistry_.bands.deep_below_v * cells_;
-        const double low = chemistry_.bands.low_below_v * cells_;
-        const double whole = module ? 0.4 : 0.97;
-        for (int i = 0; i < 16; ++i)
-            level(deep * (i + 0.5) / 16);
-        flush(whole);
-        if (!module) { // what has only just sunk under the band of working groups
-            for (int i = 0; i < 3; ++i)
-                level(deep + 0.5 * (low - deep) * (i + 0.5) / 3);
-            flush(1 - whole);
-        }
-        for (int dead = 1; module && dead < pack_.layout.cells_per_unit; ++dead) {
-            for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
-                level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_, dead);
-            flush((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
-        }
-        break;
     }
-    case Fault::leaking_cell:
-        // At the end of charge the group may lack less than at rest (it leaked since), or more (the rest was used
-        // since).
-        for (const double end_share :
-             charged ? std::vector<double>{1.2, 1.0, 0.7, 0.35, 0.05} : std::vector<double>{1.0})
-            for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
-                for (const double lost :
-                     charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? 11 : 15)) {
-                    Latent l;
-                    l.charge = -lost;
-                    l.charge_at_end = -lost * end_share;
-                    l.charge_at_end_sd = lost * between_end_shares;
-                    l.per_day = per_day;
-                    l.sag = 0.05;
-                    l.of_cells = 1;
-                    path.push_back(l);
-                    amounts.push_back(per_day);
-                }
-                flush(1.0 / ((charged ? 5 : 1) * (stored ? 6 : 1)));
+    [[nodiscard]] bool read(Condition condition) const {
+        return std::any_of(taken.begin(), taken.end(),
+                           [&](std::size_t r) { return by.rounds_[r].condition == condition; });
+    }
+
+    const Predictor& by;
+    const Taken& taken;
+    std::vector<Severity> out;
+    std::vector<Latent> path;
+    std::vector<double> amounts;
+};
+
+// `odd`: cells of a module that are dead or the wrong way round, where the others follow their siblings.
+Predictor::Latent Predictor::at_level(double volts, int odd) const {
+    Latent l;
+    l.level_v = volts;
+    l.level_load_sd =
+        odd > 0 ? odd_cell_load_sd_v * odd : std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
+    l.level_end_sd = 0.4 * chemistry_.full_v * (odd > 0 ? odd : cells_);
+    return l;
+}
+
+void Predictor::dead_group(Paths& paths) const {
+    const auto level = [&](double volts, int odd = 0) { paths.add(at_level(volts, odd), volts); };
+    const bool module = cells_ > 1;
+    const double deep = chemistry_.bands.deep_below_v * cells_;
+    const double low = chemistry_.bands.low_below_v * cells_;
+    const double whole = module ? 0.4 : 0.97;
+    for (int i = 0; i < 16; ++i)
+        level(deep * (i + 0.5) / 16);
+    paths.end(whole);
+    if (!module) { // what has only just sunk under the band of working groups
+        for (int i = 0; i < 3; ++i)
+            level(deep + 0.5 * (low - deep) * (i + 0.5) / 3);
+        paths.end(1 - whole);
+    }
+    for (int dead = 1; module && dead < pack_.layout.cells_per_unit; ++dead) {
+        for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
+            level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_, dead);
+        paths.end((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
+    }
+}
+
+// At the end of charge the group may lack less than at rest (it leaked since), or more (the rest was used since).
+void Predictor::leaking_cell(Paths& paths) const {
+    const bool stored = paths.read(Condition::stored);
+    const bool charged = paths.read(Condition::end_of_charge);
+    for (const double end_share : charged ? std::vector<double>{1.2, 1.0, 0.7, 0.35, 0.05} : std::vector<double>{1.0})
+        for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
+            for (const double lost :
+                 charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? 11 : 15)) {
+                Latent l;
+                l.charge = -lost;
+                l.charge_at_end = -lost * end_share;
+                l.charge_at_end_sd = lost * between_end_shares;
+                l.per_day = per_day;
+                l.sag = 0.05;
+                l.of_cells = 1;
+                paths.add(l, per_day);
             }
+            paths.end(1.0 / ((charged ? 5 : 1) * (stored ? 6 : 1)));
+        }
+}
+
+void Predictor::weak_group(Paths& paths) const {
+    const bool module = cells_ > 1;
+    const double used = 1 - std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
+    const double from = 0.08 / 0.92 * used, most = 3 * used; // 8 to 75 % of the capacity missing
+    for (const double stiff : {0.6, 1.0, 1.5, 2.2})
+        for (const double ahead : {0.0, 0.015})
+            for (const bool one_cell : {false, true}) { // of a module
+                if (one_cell && !module)
+                    continue;
+                for (const double lost :
+                     used < 0.02 ? log_steps(0.08 / 0.92, 3, module ? 12 : 20) : losses(from, most, module ? 14 : 22)) {
+                    Latent l;
+                    const double more = used < 0.02 ? lost : lost / used;
+                    const double missing = more / (1 + more);
+                    l.charge = -used * more + ahead;
+                    l.charge_at_end = ahead;
+                    const double stiffer = more / (one_cell ? cells_ : 1.0);
+                    l.sag = stiff * stiffer;
+                    l.sag_sd = between_stiffness * stiff * stiffer;
+                    l.of_cells = one_cell ? 1 : 0;
+                    paths.add(l, missing);
+                }
+                paths.end(1.0 / (module ? 16 : 8));
+            }
+}
+
+void Predictor::disconnected_cell(Paths& paths) const {
+    const int parallel = pack_.layout.parallel;
+    for (int gone = 1; gone < std::min(parallel, 3); ++gone) {
+        const double missing = static_cast<double>(gone) / parallel;
+        for (const double sag_share : {0.85, 1.0, 1.15}) {
+            constexpr std::array<double, 6> shares{0.55, 0.7, 0.85, 1.0, 1.15, 1.3}; // of what the siblings tell
+            for (std::size_t i = 0; i < shares.size(); ++i) {
+                Latent l;
+                const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
+                // The pack was used until this group was empty at most.
+                const double emptied = 1 - static_cast<double>(i) / (shares.size() - 1);
+                l.charge = -std::min((1 - s) * missing / (1 - missing) * shares[i],
+                                     std::max(0.0, s - left_when_used_up * emptied));
+                l.sag = sag_share * missing / (1 - missing);
+                paths.add(l, missing);
+            }
+            paths.end((gone == 1 ? 0.85 : 0.15) / 3);
+        }
+    }
+}
+
+void Predictor::imbalance(Paths& paths) const {
+    for (const double sign : {1.0, -1.0}) {
+        for (const double apart : sign > 0 ? log_steps(0.03, 0.6, 12) : losses(0.03, 0.6, 14)) {
+            Latent l;
+            l.charge = l.charge_at_end = sign * apart;
+            paths.add(l, sign * apart);
+        }
+        paths.end(sign > 0 ? 0.85 : 0.15); // what is behind was mostly brought there by something else
+    }
+}
+
+void Predictor::sense_fault(Paths& paths) const {
+    for (const double sign : {1.0, -1.0}) {
+        for (const double low_by : log_steps(0.015 * cells_, 1.3 * chemistry_.full_v * cells_, 30)) {
+            Latent l;
+            l.offset_v = -sign * low_by;
+            paths.add(l, sign * low_by);
+        }
+        paths.end(0.5);
+    }
+}
+
+void Predictor::high_resistance_joint(Paths& paths) const {
+    double middle = typical_sag_v * cells_;
+    for (const std::size_t r : paths.taken)
+        if (rounds_[r].condition == Condition::load)
+            middle = sag(r);
+    for (const double joint : log_steps(std::max(0.4 * middle, 0.008), 2.5 * cells_, 20)) {
+        Latent l;
+        l.joint_v = joint;
+        paths.add(l, joint);
+    }
+    paths.end(1.0);
+}
+
+void Predictor::reversed_unit(Paths& paths) const {
+    const auto level = [&](double volts, int odd = 0) { paths.add(at_level(volts, odd), volts); };
+    const bool module = cells_ > 1;
+    if (!module || pack_.layout.parallel == 1) {
+        for (int i = 0; i < 14; ++i)
+            level(-rest_v_ * (0.05 + 1.05 * (i + 0.5) / 14));
+        paths.end(module ? 0.15 : 1.0);
+    }
+    for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_unit; ++turned) {
+        level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05, turned);
+        level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05, turned);
+        paths.end(turned == 1 ? 0.75 : 0.1);
+    }
+}
+
+std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
+    Paths paths(*this, taken);
+    switch (fault) {
+    case Fault::dead_group:
+        dead_group(paths);
+        break;
+    case Fault::leaking_cell:
+        leaking_cell(paths);
         break;
     case Fault::weak_group:
-        for (const double stiff : {0.6, 1.0, 1.5, 2.2})
-            for (const double ahead : {0.0, 0.015})
-                for (const bool one_cell : {false, true}) { // of a module
-                    if (one_cell && !module)
-                        continue;
-                    const double used = 1 - std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-                    const double from = 0.08 / 0.92 * used, most = 3 * used; // 8 to 75 % of the capacity missing
-                    for (const double lost : used < 0.02 ? log_steps(0.08 / 0.92, 3, module ? 12 : 20)
-                                                         : losses(from, most, module ? 14 : 22)) {
-                        Latent l;
-                        const double more = used < 0.02 ? lost : lost / used;
-                        const double missing = more / (1 + more);
-                        l.charge = -used * more + ahead;
-                        l.charge_at_end = ahead;
-                        const double stiffer = more / (one_cell ? cells_ : 1.0);
-                        l.sag = stiff * stiffer;
-                        l.sag_sd = between_stiffness * stiff * stiffer;
-                        l.of_cells = one_cell ? 1 : 0;
-                        path.push_back(l);
-                        amounts.push_back(missing);
-                    }
-                    flush(1.0 / (module ? 16 : 8));
-                }
+        weak_group(paths);
         break;
-    case Fault::disconnected_cell: {
-        const int parallel = pack_.layout.parallel;
-        for (int gone = 1; gone < std::min(parallel, 3); ++gone) {
-            const double missing = static_cast<double>(gone) / parallel;
-            for (const double sag_share : {0.85, 1.0, 1.15}) {
-                constexpr std::array<double, 6> shares{0.55, 0.7, 0.85, 1.0, 1.15, 1.3}; // of what the siblings tell
-                for (std::size_t i = 0; i < shares.size(); ++i) {
-                    Latent l;
-                    const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-                    // The pack was used until this group was empty at most.
-                    const double emptied = 1 - static_cast<double>(i) / (shares.size() - 1);
-                    l.charge = -std::min((1 - s) * missing / (1 - missing) * shares[i],
-                                         std::max(0.0, s - left_when_used_up * emptied));
-                    l.sag = sag_share * missing / (1 - missing);
-                    path.push_back(l);
-                    amounts.push_back(missing);
-                }
-                flush((gone == 1 ? 0.85 : 0.15) / 3);
-            }
-        }
+    case Fault::disconnected_cell:
+        disconnected_cell(paths);
         break;
-    }
     case Fault::imbalance:
-        for (const double sign : {1.0, -1.0}) {
-            for (const double apart : sign > 0 ? log_steps(0.03, 0.6, 12) : losses(0.03, 0.6, 14)) {
-                Latent l;
-                l.charge = l.charge_at_end = sign * apart;
-                path.push_back(l);
-                amounts.push_back(sign * apart);
-            }
-            flush(sign > 0 ? 0.85 : 0.15); // what is behind was mostly brought there by something else
-        }
+        imbalance(paths);
         break;
     case Fault::sense_fault:
-        for (const double sign : {1.0, -1.0}) {
-            for (const double low_by : log_steps(0.015 * cells_, 1.3 * chemistry_.full_v * cells_, 30)) {
-                Latent l;
-                l.offset_v = -sign * low_by;
-                path.push_back(l);
-                amounts.push_back(sign * low_by);
-            }
-            flush(0.5);
-        }
+        sense_fault(paths);
         break;
-    case Fault::high_resistance_joint: {
-        double middle = typical_sag_v * cells_;
-        for (const std::size_t r : taken)
-            if (rounds_[r].condition == Condition::load)
-                middle = sag(r);
-        for (const double joint : log_steps(std::max(0.4 * middle, 0.008), 2.5 * cells_, 20)) {
-            Latent l;
-            l.joint_v = joint;
-            path.push_back(l);
-            amounts.push_back(joint);
-        }
-        flush(1.0);
+    case Fault::high_resistance_joint:
+        high_resistance_joint(paths);
         break;
-    }
     case Fault::reversed_unit:
-        if (!module || pack_.layout.parallel == 1) {
-            for (int i = 0; i < 14; ++i)
-                level(-rest_v_ * (0.05 + 1.05 * (i + 0.5) / 14));
-            flush(module ? 0.15 : 1.0);
-        }
-        for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_unit; ++turned) {
-            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05, turned);
-            level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05, turned);
-            flush(turned == 1 ? 0.75 : 0.1);
-        }
+        reversed_unit(paths);
         break;
     case Fault::healthy:
     case Fault::latched_board:
         return healthy(taken);
     }
-    return out;
+    return std::move(paths.out);
 }
 
 std::vector<Severity> Predictor::sense_pair(const Taken& first, const Taken& second) const {

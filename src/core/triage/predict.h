@@ -111,6 +111,16 @@ private:
         double level_load_sd = 0, level_end_sd = 0;
         bool spread_counted = false; // `charge` already stands for the usual spread
     };
+    struct Paths;
+    [[nodiscard]] Latent at_level(double volts, int odd) const;
+    void dead_group(Paths& paths) const;
+    void leaking_cell(Paths& paths) const;
+    void weak_group(Paths& paths) const;
+    void disconnected_cell(Paths& paths) const;
+    void imbalance(Paths& paths) const;
+    void sense_fault(Paths& paths) const;
+    void high_resistance_joint(Paths& paths) const;
+    void reversed_unit(Paths& paths) const;
     // `with_capacity`: `charge_sd` stands for what unlike capacities do, too.
     void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight,
                      bool with_capacity) const;

@@ -73,116 +73,143 @@ bool has(const Hypothesis& h, Fault fault, int group) {
     });
 }
 
-} // namespace
+// Weighs every reading that could come next by how much it tells the leading explanations apart.
+class Settling {
+public:
+    explicit Settling(Posterior& posterior) : posterior_(posterior) {
+        double total = 0;
+        for (const Hypothesis& h : posterior.hypotheses()) {
+            if (h.unnamed)
+                continue;
+            compared_.push_back({&h, std::exp(h.log_weight)});
+            total += compared_.back().probability;
+            if (compared_.size() == most_compared)
+                break;
+        }
+        if (total <= 0)
+            compared_.clear();
+        for (const Compared& c : compared_) {
+            p_.push_back(c.probability / total);
+            for (const Part& part : c.hypothesis->parts)
+                if (c.probability > 0.02 || groups_.empty())
+                    groups_.insert(part.groups.begin(), part.groups.end());
+            if (c.hypothesis->misread)
+                misread_.insert(*c.hypothesis->misread);
+        }
+        if (groups_.empty())
+            groups_.insert(0);
+        const int cells = posterior.pack().layout.cells_per_unit;
+        for (const Round& r : posterior.rounds())
+            for (const auto& v : r.volts)
+                under_floor_ |= v && r.condition != Condition::load && *v < posterior.chemistry().floor_v * cells;
+    }
 
-std::optional<NextReading> settle(Posterior& posterior) {
-    std::vector<Compared> compared;
-    double total = 0;
-    for (const Hypothesis& h : posterior.hypotheses()) {
-        if (h.unnamed)
-            continue;
-        compared.push_back({&h, std::exp(h.log_weight)});
-        total += compared.back().probability;
-        if (compared.size() == most_compared)
-            break;
+    [[nodiscard]] bool settled() const { return compared_.empty() || compared_.front().probability >= decided; }
+
+    std::optional<NextReading> best() {
+        for (const int g : groups_) {
+            offer_rounds(g);
+            offer_unit_voltages(g);
+            offer_lead_swap(g);
+        }
+        offer_repeats();
+        offer_terminals();
+        return std::move(best_);
     }
-    if (compared.empty() || compared.front().probability >= decided || total <= 0)
-        return std::nullopt;
-    std::vector<double> p;
-    std::set<int> groups;   // that any of them names
-    std::set<Slip> misread; // figures that may be wrong
-    for (const Compared& c : compared) {
-        p.push_back(c.probability / total);
-        for (const Part& part : c.hypothesis->parts)
-            if (c.probability > 0.02 || groups.empty())
-                groups.insert(part.groups.begin(), part.groups.end());
-        if (c.hypothesis->misread)
-            misread.insert(*c.hypothesis->misread);
-    }
-    const auto& rounds = posterior.rounds();
-    const auto read = [&](Condition condition, int group) {
-        return std::any_of(rounds.begin(), rounds.end(), [&](const Round& r) {
+
+private:
+    [[nodiscard]] bool read(Condition condition, int group) const {
+        return std::any_of(posterior_.rounds().begin(), posterior_.rounds().end(), [&](const Round& r) {
             return r.condition == condition && (group < 0 || r.volts[static_cast<std::size_t>(group)]);
         });
-    };
-    const int cells = posterior.pack().layout.cells_per_unit;
-    bool under_floor = false;
-    for (const Round& r : rounds)
-        for (const auto& v : r.volts)
-            under_floor |= v && r.condition != Condition::load && *v < posterior.chemistry().floor_v * cells;
-    if (groups.empty())
-        groups.insert(0);
-
-    std::optional<NextReading> best;
-    double best_score = 0;
+    }
     // `share`: what a bit is worth when it takes longer or cuts something open.
-    const auto offer = [&](NextReading reading, double share) {
-        if (reading.bits >= worthwhile_bits && reading.bits * share > best_score) {
-            best_score = reading.bits * share;
-            best = std::move(reading);
+    void offer(NextReading reading, double share) {
+        if (reading.bits >= worthwhile_bits && reading.bits * share > best_score_) {
+            best_score_ = reading.bits * share;
+            best_ = std::move(reading);
         }
-    };
-    const auto round = [&](ReadingKind kind, const Prospect& prospect, int group, double share) {
+    }
+    // A reading with two outcomes; `yes` is the chance of one of them under an explanation.
+    template <class Yes> void offer_either(NextReading reading, double share, const Yes& yes) {
+        std::vector<double> chances;
+        chances.reserve(compared_.size());
+        for (const Compared& c : compared_)
+            chances.push_back(yes(*c.hypothesis));
+        reading.bits = information(p_, chances);
+        offer(std::move(reading), share);
+    }
+    void offer_round(ReadingKind kind, const Prospect& prospect, int group, double share) {
         std::vector<std::vector<Posterior::Component>> outcomes;
-        outcomes.reserve(compared.size());
-        for (const Compared& c : compared)
-            outcomes.push_back(posterior.foresee(*c.hypothesis, group, prospect));
+        outcomes.reserve(compared_.size());
+        for (const Compared& c : compared_)
+            outcomes.push_back(posterior_.foresee(*c.hypothesis, group, prospect));
         const bool one_group = kind == ReadingKind::stored;
         offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days,
-               information(p, outcomes), std::nullopt},
+               information(p_, outcomes), std::nullopt},
               share);
-    };
-    for (const int g : groups) {
+    }
+    void offer_rounds(int g) {
         if (!read(Condition::rest, g))
-            round(ReadingKind::rest, {Condition::rest, 0}, g, 1.0);
-        if (!read(Condition::load, g) && !under_floor)
-            round(ReadingKind::load, {Condition::load, 0}, g, 0.97);
-        if (!read(Condition::end_of_charge, g) && !under_floor)
-            round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g, 0.75);
+            offer_round(ReadingKind::rest, {Condition::rest, 0}, g, 1.0);
+        if (!read(Condition::load, g) && !under_floor_)
+            offer_round(ReadingKind::load, {Condition::load, 0}, g, 0.97);
+        if (!read(Condition::end_of_charge, g) && !under_floor_)
+            offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g, 0.75);
         double longest = 0;
-        for (const Round& r : rounds)
+        for (const Round& r : posterior_.rounds())
             if (r.condition == Condition::stored && r.volts[static_cast<std::size_t>(g)])
                 longest = std::max(longest, r.days);
         for (const double days : {1.0, 7.0})
             if (days > 2 * longest)
-                round(ReadingKind::stored, {Condition::stored, days}, g, days < 2 ? 0.9 : 0.8);
-        const auto& units = posterior.pack().units;
-        if (posterior.pack().layout.parallel > 1 &&
-            std::none_of(units.begin(), units.end(), [&](const UnitVoltage& u) { return u.group == g + 1; })) {
-            std::vector<double> odd;
-            odd.reserve(compared.size());
-            for (const Compared& c : compared)
-                odd.push_back(has(*c.hypothesis, Fault::disconnected_cell, g) ? 0.9
-                              : has(*c.hypothesis, Fault::dead_group, g)      ? 0.4
-                              : has(*c.hypothesis, Fault::weak_group, g)      ? 0.1
-                                                                              : 0.02);
-            offer({ReadingKind::unit_voltages, {g + 1}, 0, information(p, odd), std::nullopt}, 0.6);
+                offer_round(ReadingKind::stored, {Condition::stored, days}, g, days < 2 ? 0.9 : 0.8);
+    }
+    void offer_unit_voltages(int g) {
+        const auto& units = posterior_.pack().units;
+        if (posterior_.pack().layout.parallel == 1 ||
+            std::any_of(units.begin(), units.end(), [&](const UnitVoltage& u) { return u.group == g + 1; }))
+            return;
+        offer_either({ReadingKind::unit_voltages, {g + 1}, 0, 0, std::nullopt}, 0.6, [g](const Hypothesis& h) {
+            return has(h, Fault::disconnected_cell, g) ? 0.9
+                   : has(h, Fault::dead_group, g)      ? 0.4
+                   : has(h, Fault::weak_group, g)      ? 0.1
+                                                       : 0.02;
+        });
+    }
+    void offer_lead_swap(int g) {
+        const auto& swaps = posterior_.pack().swaps;
+        if (std::none_of(swaps.begin(), swaps.end(), [&](const LeadSwap& s) { return s.group == g + 1; }))
+            offer_either({ReadingKind::lead_swap, {g + 1}, 0, 0, std::nullopt}, 0.8,
+                         [g](const Hypothesis& h) { return has(h, Fault::sense_fault, g) ? 0.96 : 0.04; });
+    }
+    void offer_repeats() { // at once
+        for (const Slip& slip : misread_) {
+            const Round& of = posterior_.rounds()[slip.round];
+            offer_either({ReadingKind::repeat, {slip.group + 1}, of.days, 0, of.condition}, 1.5,
+                         [&slip](const Hypothesis& h) { return h.misread == slip ? 0.002 : 0.998; });
         }
-        const auto& swaps = posterior.pack().swaps;
-        if (std::none_of(swaps.begin(), swaps.end(), [&](const LeadSwap& s) { return s.group == g + 1; })) {
-            std::vector<double> moved;
-            moved.reserve(compared.size());
-            for (const Compared& c : compared)
-                moved.push_back(has(*c.hypothesis, Fault::sense_fault, g) ? 0.96 : 0.04);
-            offer({ReadingKind::lead_swap, {g + 1}, 0, information(p, moved), std::nullopt}, 0.8);
-        }
     }
-    for (const Slip& slip : misread) {
-        std::vector<double> agrees;
-        agrees.reserve(compared.size());
-        for (const Compared& c : compared)
-            agrees.push_back(c.hypothesis->misread == slip ? 0.002 : 0.998);
-        const Round& of = rounds[slip.round];
-        offer({ReadingKind::repeat, {slip.group + 1}, of.days, information(p, agrees), of.condition}, 1.5); // at once
+    void offer_terminals() {
+        if (!posterior_.pack().terminal_v && read(Condition::rest, -1))
+            offer_either({ReadingKind::terminal, {}, 0, 0, std::nullopt}, 1.0,
+                         [](const Hypothesis& h) { return has(h, Fault::latched_board, -1) ? 0.98 : 0.02; });
     }
-    if (!posterior.pack().terminal_v && read(Condition::rest, -1)) {
-        std::vector<double> nothing;
-        nothing.reserve(compared.size());
-        for (const Compared& c : compared)
-            nothing.push_back(has(*c.hypothesis, Fault::latched_board, -1) ? 0.98 : 0.02);
-        offer({ReadingKind::terminal, {}, 0, information(p, nothing), std::nullopt}, 1.0);
-    }
-    return best;
+
+    Posterior& posterior_;
+    std::vector<Compared> compared_;
+    std::vector<double> p_;
+    std::set<int> groups_;   // that any of them names
+    std::set<Slip> misread_; // figures that may be wrong
+    bool under_floor_ = false;
+    std::optional<NextReading> best_;
+    double best_score_ = 0;
+};
+
+} // namespace
+
+std::optional<NextReading> settle(Posterior& posterior) {
+    Settling settling(posterior);
+    return settling.settled() ? std::nullopt : settling.best();
 }
 
 } // namespace ingot::triage_detail

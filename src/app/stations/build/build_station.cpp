@@ -19,37 +19,7 @@
 namespace ingot::app {
 
 BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::build, parent) {
-    pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+P")), tr("Print the sheet to a PDF"), [this] {
-        const QString path = QFileDialog::getSaveFileName(
-            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
-        if (!path.isEmpty())
-            emit told(write_pdf_to(path) ? tr("Build sheet written to %1.").arg(path)
-                                         : tr("%1 could not be written. Choose another place.").arg(path),
-                      false);
-    });
-    csv_ = add_command(tr("Sheet as &CSV…"), {}, tr("Write the sheet as CSV"), [this] {
-        const QString path = QFileDialog::getSaveFileName(
-            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
-        if (path.isEmpty())
-            return;
-        const auto done =
-            exchange::write_text(path.toStdString(), BuildService::sheet_csv(this->workshop().build().sheet(build_)));
-        if (fine(done))
-            emit told(tr("Build sheet written to %1.").arg(path), false);
-    });
-    put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
-                            tr("The unit taken last goes back to its tray"), [this] {
-                                if (last_ != 0)
-                                    put_back_last();
-                            });
-    give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
-        if (QMessageBox::question(
-                this, tr("Give the build up"),
-                tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==
-            QMessageBox::Yes)
-            fine(this->workshop().build().give_up(build_));
-    });
-
+    add_commands();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -105,6 +75,39 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
         last_ = unit;
         picture_->set_last(unit);
         emit evidence_changed();
+    });
+}
+
+void BuildStation::add_commands() {
+    pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+P")), tr("Print the sheet to a PDF"), [this] {
+        const QString path = QFileDialog::getSaveFileName(
+            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".pdf"), tr("PDF (*.pdf)"));
+        if (!path.isEmpty())
+            emit told(write_pdf_to(path) ? tr("Build sheet written to %1.").arg(path)
+                                         : tr("%1 could not be written. Choose another place.").arg(path),
+                      false);
+    });
+    csv_ = add_command(tr("Sheet as &CSV…"), {}, tr("Write the sheet as CSV"), [this] {
+        const QString path = QFileDialog::getSaveFileName(
+            this, tr("Build sheet"), builds_->currentText() + QStringLiteral(".csv"), tr("CSV (*.csv)"));
+        if (path.isEmpty())
+            return;
+        const auto done =
+            exchange::write_text(path.toStdString(), BuildService::sheet_csv(workshop().build().sheet(build_)));
+        if (fine(done))
+            emit told(tr("Build sheet written to %1.").arg(path), false);
+    });
+    put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
+                            tr("The unit taken last goes back to its tray"), [this] {
+                                if (last_ != 0)
+                                    put_back_last();
+                            });
+    give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
+        if (QMessageBox::question(
+                this, tr("Give the build up"),
+                tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==
+            QMessageBox::Yes)
+            fine(workshop().build().give_up(build_));
     });
 }
 

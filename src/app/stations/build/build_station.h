@@ -26,6 +26,7 @@ public:
     [[nodiscard]] Id build() const { return build_; }
 
 private:
+    void add_commands();
     [[nodiscard]] Act taking(Id build, Id unit);
     [[nodiscard]] Act putting_back(Id build, Id unit);
     void put_back_last();

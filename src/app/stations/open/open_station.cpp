@@ -24,6 +24,22 @@
 namespace ingot::app {
 
 OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::open, parent) {
+    add_commands();
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    build_pack(outer);
+    build_plan(outer);
+    build_last(outer);
+    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
+        if (!filling_)
+            choose_pack(packs_->currentData().toLongLong());
+    });
+    connect(roll_, &QLineEdit::textChanged, this, [this] { show_plan(); });
+    connect(tray_, &QLineEdit::textChanged, this, [this] { show_plan(); });
+}
+
+void OpenStation::add_commands() {
     open_ = add_command(tr("Make its &units"), QKeySequence(tr("Ctrl+Return")),
                         tr("Give every unit of the pack a code, an origin and a home"), [this] { open_pack(); });
     print_ = add_command(tr("&Print labels…"), QKeySequence(tr("Ctrl+P")),
@@ -50,10 +66,9 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
                          [this] { attach_photo(); });
     manifest_ = add_command(tr("Recycling &manifest…"), {}, tr("What goes to recycling, by chemistry, as PDF and CSV"),
                             [this] { write_manifest(); });
+}
 
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(8);
+void OpenStation::build_pack(QBoxLayout* outer) {
     panel_ = new Panel({}, this);
     packs_ = new QComboBox(panel_);
     packs_->setObjectName(QStringLiteral("open_pack"));
@@ -73,7 +88,9 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     steps_->setSpacing(2);
     steps_panel_->body()->addLayout(steps_);
     outer->addWidget(steps_panel_);
+}
 
+void OpenStation::build_plan(QBoxLayout* outer) {
     auto* plan = new Panel(tr("Its units"), this);
     auto* form = new QHBoxLayout;
     form->setSpacing(18);
@@ -104,7 +121,9 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     plan_ = sentence({}, plan);
     plan->body()->addWidget(plan_);
     outer->addWidget(plan);
+}
 
+void OpenStation::build_last(QBoxLayout* outer) {
     last_ = new Panel(tr("Opened last"), this);
     last_->head()->addWidget(new PressButton(manifest_, last_));
     last_->head()->addWidget(new PressButton(units_, last_));
@@ -113,13 +132,6 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     last_words_->setObjectName(QStringLiteral("open_last"));
     last_->body()->addWidget(last_words_);
     outer->addWidget(last_, 1);
-
-    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
-        if (!filling_)
-            choose_pack(packs_->currentData().toLongLong());
-    });
-    connect(roll_, &QLineEdit::textChanged, this, [this] { show_plan(); });
-    connect(tray_, &QLineEdit::textChanged, this, [this] { show_plan(); });
 }
 
 void OpenStation::refresh() {

@@ -4,6 +4,7 @@
 #include "app/print/label_sheet.h"
 #include "app/stations/station.h"
 
+class QBoxLayout;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -28,6 +29,10 @@ public:
     void choose_labels(int sheet, LabelCode kind) { sheet_ = sheet, kind_ = kind; }
 
 private:
+    void add_commands();
+    void build_pack(QBoxLayout* outer);
+    void build_plan(QBoxLayout* outer);
+    void build_last(QBoxLayout* outer);
     void keep_model_step(Id unit, const QString& before, const QString& after);
     void choose_pack(Id pack);
     void open_pack();

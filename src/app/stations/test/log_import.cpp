@@ -3,9 +3,9 @@
 #include "app/parts/log_plot.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
-#include "exchange/text_file.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
+#include "workshop/log_reading.h"
 #include "workshop/wording.h"
 
 #include <QFileInfo>
@@ -92,44 +92,23 @@ void LogImport::read(const QString& path, const CapacityOptions& options) {
     words_->setText(tr("Reading %1…").arg(file_));
     progress_->setValue(0);
     busy_->show();
-    struct Answer {
-        std::shared_ptr<exchange::ImportedLog> log;
-        CapacityResult result;
-        ResistanceResult resistance;
-        QString problem;
-    };
-    job_->begin<Answer>(
+    job_->begin<Result<LogReading>>(
         [progress = progress_, name = path.toStdString(), options](const Job::Token& token) {
-            Answer answer;
-            const auto text = exchange::read_text(name);
-            if (!text) {
-                answer.problem = QString::fromStdString(text.problem().text());
-                return answer;
-            }
-            auto log = exchange::read_log(text.value(), name, [&](double share) {
+            return read_log_file(name, options, [&](double share) {
                 token.tell([progress, share] { progress->setValue(static_cast<int>(share * 100)); });
                 return token.wanted();
             });
-            if (!log) {
-                answer.problem = QString::fromStdString(log.problem().text());
-                return answer;
-            }
-            answer.log = std::make_shared<exchange::ImportedLog>(std::move(log).value());
-            answer.result = measure_capacity(answer.log->samples, options);
-            LogSamples samples = answer.log->samples; // may be turned while it is measured
-            answer.resistance = measure_resistance(samples);
-            return answer;
         },
-        [this](const Answer& answer) {
+        [this](const Result<LogReading>& read) {
             busy_->hide();
-            if (!answer.log) {
+            if (!read) {
                 clear();
-                emit failed(answer.problem);
+                emit failed(QString::fromStdString(read.problem().text()));
                 return;
             }
-            log_ = answer.log;
-            result_ = answer.result;
-            resistance_ = answer.resistance;
+            log_ = std::make_shared<exchange::ImportedLog>(read.value().log);
+            result_ = read.value().capacity;
+            resistance_ = read.value().resistance;
             show_preview();
             emit finished();
         });

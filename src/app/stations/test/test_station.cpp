@@ -47,6 +47,32 @@ constexpr std::array<QuantityChoice, 6> choices{
 } // namespace
 
 TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::test, parent) {
+    add_commands();
+    auto* unit_page = new QWidget(this);
+    auto* outer = new QVBoxLayout(unit_page);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    build_head(outer);
+    auto* lower = new QHBoxLayout;
+    lower->setSpacing(8);
+    build_readings(lower);
+    build_log(lower);
+    outer->addLayout(lower, 1);
+
+    auto* around = new QScrollArea(this); // with a tester on the bench there is less room for it
+    around->setWidget(unit_page);
+    around->setWidgetResizable(true);
+    around->setFrameShape(QFrame::NoFrame);
+    around->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    around->setMinimumHeight(150);
+    bench_ = new BenchView(workshop, around, this);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->addWidget(bench_);
+    connect_parts();
+}
+
+void TestStation::add_commands() {
     import_ = add_command(tr("&Import a log…"), QKeySequence(tr("Ctrl+I")),
                           tr("Read a tester's log (CSV) for this unit"), [this] { ask_file(); });
     take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+S")),
@@ -70,11 +96,9 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
                         quantity_->choose(i);
                         emit hint_changed();
                     });
+}
 
-    auto* unit_page = new QWidget(this);
-    auto* outer = new QVBoxLayout(unit_page);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(8);
+void TestStation::build_head(QBoxLayout* outer) {
     head_ = new Panel({}, this);
     head_words_ = sentence({}, head_);
     head_->body()->addWidget(head_words_);
@@ -113,13 +137,13 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     }
     head_->body()->addLayout(row);
     outer->addWidget(head_);
+}
 
-    auto* lower = new QHBoxLayout;
-    lower->setSpacing(8);
+void TestStation::build_readings(QBoxLayout* lower) {
     auto* list = new Panel(tr("Readings"), this);
     list->head()->addWidget(new PressButton(strike_, list));
     readings_ = new RecordTable(QStringLiteral("readings"), list);
-    measurements_ = new MeasurementsModel(workshop, readings_);
+    measurements_ = new MeasurementsModel(workshop(), readings_);
     measurements_->show_of(0, 0);
     readings_->set_records(measurements_,
                            {QStringLiteral("quantity"), QStringLiteral("value"), QStringLiteral("taken")});
@@ -129,6 +153,9 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     readings_->setAccessibleName(tr("Readings"));
     list->body()->addWidget(readings_);
     lower->addWidget(list, 4);
+}
+
+void TestStation::build_log(QBoxLayout* lower) {
     log_panel_ = new Panel(tr("Tester's log"), this);
     log_panel_->head()->addWidget(new PressButton(import_, log_panel_));
     log_ = new LogImport(log_panel_);
@@ -139,18 +166,9 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
     buttons->addWidget(new PressButton(take_log_, log_panel_, true));
     log_panel_->body()->addLayout(buttons);
     lower->addWidget(log_panel_, 5);
-    outer->addLayout(lower, 1);
+}
 
-    auto* around = new QScrollArea(this); // with a tester on the bench there is less room for it
-    around->setWidget(unit_page);
-    around->setWidgetResizable(true);
-    around->setFrameShape(QFrame::NoFrame);
-    around->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    around->setMinimumHeight(150);
-    bench_ = new BenchView(workshop, around, this);
-    auto* whole = new QVBoxLayout(this);
-    whole->setContentsMargins(0, 0, 0, 0);
-    whole->addWidget(bench_);
+void TestStation::connect_parts() {
     add_bench_commands();
     connect(bench_, &BenchView::told, this, &TestStation::told);
     connect(bench_, &BenchView::alarmed, this, &TestStation::alarmed);
@@ -171,7 +189,7 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
         refresh();
     });
     connect(readings_->selectionModel(), &QItemSelectionModel::selectionChanged, this,
-            [this] { strike_->setEnabled(this->workshop().writable() && readings_->selected() != 0); });
+            [this] { strike_->setEnabled(workshop().writable() && readings_->selected() != 0); });
 }
 
 Quantity TestStation::quantity() const {
@@ -303,13 +321,8 @@ void TestStation::import_file(const QString& path) {
     if (looks_like_unit_code(stem))
         if (const auto found = workshop().find_unit(stem); found)
             show_unit(found.value());
-    CapacityOptions options;
-    if (const UnitState* unit = workshop().unit(unit_))
-        if (const Chemistry* chemistry = workshop().library().chemistry(unit->facts.chemistry))
-            options = capacity_options(*chemistry, unit->reference.cells_in_series);
-    if (const auto errors = workshop().test().errors_of(instrument_->currentText().toStdString()))
-        options.errors = *errors;
-    log_->read(path, options);
+    log_->read(path,
+               workshop().test().options_for_log(workshop().unit(unit_), instrument_->currentText().toStdString()));
     refresh();
 }
 

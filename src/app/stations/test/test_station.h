@@ -3,6 +3,7 @@
 
 #include "app/stations/station.h"
 
+class QBoxLayout;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -36,7 +37,12 @@ public:
     [[nodiscard]] BenchView* bench() const { return bench_; }
 
 private:
+    void add_commands();
     void add_bench_commands();
+    void build_head(QBoxLayout* outer);
+    void build_readings(QBoxLayout* lower);
+    void build_log(QBoxLayout* lower);
+    void connect_parts();
     void let_units_wait();
     void ask_hours();
     void ask_due();

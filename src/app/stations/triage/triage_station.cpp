@@ -27,6 +27,35 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     weighing_ = new Job(this);
     connect(weighing_, &Job::failed, this,
             [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    add_commands();
+    add_notes();
+
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    build_header(outer);
+    auto* ladder_panel = new Panel(tr("Voltage ladder"), this);
+    auto* key =
+        caption(tr("hollow: end of charge   solid: at rest   split: under load   line: after storage"), ladder_panel);
+    ladder_panel->head()->addWidget(key);
+    ladder_ = new VoltageLadder(ladder_panel);
+    ladder_panel->body()->addWidget(ladder_, 1);
+    outer->addWidget(ladder_panel, 1);
+
+    build_round(outer);
+    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
+        if (!filling_)
+            choose_pack(packs_->currentData().toLongLong());
+    });
+    connect(ladder_, &VoltageLadder::chosen, this, [this] { emit evidence_changed(); });
+    connect(boxes_, &ReadingBoxes::chosen, this, [this](int box) {
+        if (active_ < 0)
+            start_round(condition_);
+        move_to(box);
+    });
+}
+
+void TriageStation::add_commands() {
     round_rest_ = add_command(tr("&Rest round"), QKeySequence(tr("F5")), tr("Read every group at rest"),
                               [this] { start_round(Condition::rest); });
     round_charge_ =
@@ -46,12 +75,9 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
         if (packs_->count() > 0)
             packs_->setCurrentIndex((packs_->currentIndex() + 1) % packs_->count());
     });
+}
 
-    add_notes();
-
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(8);
+void TriageStation::build_header(QBoxLayout* outer) {
     header_ = new Panel({}, this);
     packs_ = new QComboBox(header_);
     packs_->setObjectName(QStringLiteral("triage_pack"));
@@ -74,15 +100,9 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     row->addStretch(1);
     header_->body()->addLayout(row);
     outer->addWidget(header_);
+}
 
-    auto* ladder_panel = new Panel(tr("Voltage ladder"), this);
-    auto* key =
-        caption(tr("hollow: end of charge   solid: at rest   split: under load   line: after storage"), ladder_panel);
-    ladder_panel->head()->addWidget(key);
-    ladder_ = new VoltageLadder(ladder_panel);
-    ladder_panel->body()->addWidget(ladder_, 1);
-    outer->addWidget(ladder_panel, 1);
-
+void TriageStation::build_round(QBoxLayout* outer) {
     round_panel_ = new Panel(tr("Reading round"), this);
     condition_field_ = new QWidget(round_panel_);
     auto* condition_row = new QHBoxLayout(condition_field_);
@@ -103,17 +123,6 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     help_->setFont(type(13));
     round_panel_->body()->addWidget(help_);
     outer->addWidget(round_panel_);
-
-    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
-        if (!filling_)
-            choose_pack(packs_->currentData().toLongLong());
-    });
-    connect(ladder_, &VoltageLadder::chosen, this, [this] { emit evidence_changed(); });
-    connect(boxes_, &ReadingBoxes::chosen, this, [this](int box) {
-        if (active_ < 0)
-            start_round(condition_);
-        move_to(box);
-    });
 }
 
 void TriageStation::refresh() {
@@ -507,40 +516,8 @@ EvidenceContent TriageStation::evidence() const {
     const int group = ladder_->selected();
     content.subject = QString::fromStdString(pack->label) + (group > 0 ? tr(", group %1").arg(group) : QString());
     content.line = wording::triage_summary(triage);
-    const auto at = static_cast<std::size_t>(std::max(0, group - 1));
-    if (group > 0 && at < triage.groups.size() && triage.groups[at].state) {
-        const GroupFinding& finding = triage.groups[at];
-        const double volts = workshop().triage().group_readings(pack_, Condition::rest).at(group);
-        Evidence evidence;
-        evidence.kind = EvidenceKind::voltage;
-        evidence.measured = volts;
-        evidence.source = chemistry->source;
-        const int n = pack->layout.cells_per_unit;
-        evidence.limits = {{chemistry->bands.low_below_v * n, Duty::drive},
-                           {chemistry->bands.deep_below_v * n, Duty::rest_again}};
-        const bool deep = *finding.state == GroupState::deep || *finding.state == GroupState::dead;
-        const bool hazard = is_hazard(*finding.state, *chemistry);
-        evidence.allows = hazard ? Duty::quarantine : Duty::drive;
-        content.mark =
-            hazard ? Duty::quarantine
-                   : (finding.outlier || *finding.state != GroupState::working ? Duty::rest_again : Duty::drive);
-        content.verdict =
-            hazard ? tr("Quarantine")
-                   : (finding.outlier
-                          ? tr("Stands out")
-                          : (*finding.state == GroupState::working ? tr("Working") : wording::state(*finding.state)));
-        content.reasons.push_back(evidence);
-        if (finding.from_median_v)
-            content.notes << tr("%1 from the middle of the other groups.")
-                                 .arg(std::fabs(*finding.from_median_v) < 0.1
-                                          ? figures::millivolts_signed(*finding.from_median_v)
-                                          : figures::volts(*finding.from_median_v));
-        const auto capacities = workshop().triage().group_capacities(pack_);
-        if (const auto held = capacities.find(group); held != capacities.end())
-            content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(held->second));
-        if (deep && chemistry->lithium)
-            content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
-                                 .arg(figures::volts(chemistry->bands.deep_below_v, 1));
+    if (const auto verdict = workshop().triage().group_verdict(pack_, group)) {
+        add_group(content, *verdict);
     } else if (const auto& empty = workshop().triage().groups_taken_out(pack_);
                group > 0 && std::find(empty.begin(), empty.end(), group) != empty.end()) {
         content.verdict = tr("Taken out");
@@ -548,6 +525,39 @@ EvidenceContent TriageStation::evidence() const {
     } else {
         content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
     }
+    add_explanations(content);
+    if (!triage.load_round_allowed)
+        content.notes << tr("No load round while a group is under its floor of %1 a cell.")
+                             .arg(figures::volts(chemistry->floor_v, 2));
+    if (triage.difference_v && !triage.sum_agrees)
+        content.notes << tr("Sum and terminals differ by %1: a lead, a joint or a reading is wrong.")
+                             .arg(figures::volts(*triage.difference_v));
+    content.decided_by = tr("bands of %1, v%2").arg(QString::fromStdString(chemistry->name)).arg(chemistry->version);
+    return content;
+}
+
+void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& group) const {
+    content.mark = group.mark;
+    content.verdict = group.mark == Duty::quarantine       ? tr("Quarantine")
+                      : group.outlier                      ? tr("Stands out")
+                      : group.state == GroupState::working ? tr("Working")
+                                                           : wording::state(group.state);
+    content.reasons.push_back(group.evidence);
+    if (group.from_median_v)
+        content.notes << tr("%1 from the middle of the other groups.")
+                             .arg(std::fabs(*group.from_median_v) < 0.1
+                                      ? figures::millivolts_signed(*group.from_median_v)
+                                      : figures::volts(*group.from_median_v));
+    if (group.capacity_ah)
+        content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(*group.capacity_ah));
+    if (group.never_charge) {
+        const Chemistry* chemistry = workshop().library().chemistry(workshop().pack(pack_)->chemistry);
+        content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
+                             .arg(figures::volts(chemistry->bands.deep_below_v, 1));
+    }
+}
+
+void TriageStation::add_explanations(EvidenceContent& content) const {
     const TriageCase known = workshop().triage().triage_case(pack_);
     const bool said = !known.readings.empty() || !known.symptoms.empty();
     if (said && !explained_or_begun(known)) {
@@ -578,14 +588,6 @@ EvidenceContent TriageStation::evidence() const {
                 content.ways.push_back({tr("%1, %2").arg(wording::way_forward(way.way), wording::groups(way.groups)),
                                         wording::way_reason(way), way.advised});
     }
-    if (!triage.load_round_allowed)
-        content.notes << tr("No load round while a group is under its floor of %1 a cell.")
-                             .arg(figures::volts(chemistry->floor_v, 2));
-    if (triage.difference_v && !triage.sum_agrees)
-        content.notes << tr("Sum and terminals differ by %1: a lead, a joint or a reading is wrong.")
-                             .arg(figures::volts(*triage.difference_v));
-    content.decided_by = tr("bands of %1, v%2").arg(QString::fromStdString(chemistry->name)).arg(chemistry->version);
-    return content;
 }
 
 // Small cases at once; what takes longer than a person notices is weighed beside the window.

@@ -4,6 +4,7 @@
 
 #include "app/stations/station.h"
 
+class QBoxLayout;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -36,6 +37,11 @@ public:
     [[nodiscard]] Id pack() const { return pack_; }
 
 private:
+    void add_commands();
+    void build_header(QBoxLayout* outer);
+    void build_round(QBoxLayout* outer);
+    void add_group(EvidenceContent& content, const GroupVerdict& group) const;
+    void add_explanations(EvidenceContent& content) const;
     void choose_pack(Id pack);
     void start_round(Condition condition);
     void stop_round();

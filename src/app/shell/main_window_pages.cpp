@@ -1,0 +1,150 @@
+// The window's pages: made when they are first seen, entered, left.
+#include "app/shell/main_window.h"
+
+#include "app/rooms/hazards_page.h"
+#include "app/rooms/ledger_page.h"
+#include "app/rooms/library_page.h"
+#include "app/shell/scan_field.h"
+#include "app/stations/build/build_station.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/open/open_station.h"
+#include "app/stations/receive/receive_station.h"
+#include "app/stations/sort/sort_station.h"
+#include "app/stations/test/bench_view.h"
+#include "app/stations/test/test_station.h"
+#include "app/stations/triage/triage_station.h"
+
+#include <QMenu>
+#include <QStackedWidget>
+#include <QUndoStack>
+
+namespace ingot::app {
+
+void MainWindow::drop_pages() {
+    current_page_ = nullptr;
+    const auto drop = [this](auto& pages) {
+        for (auto*& page : pages) {
+            if (page != nullptr)
+                stack_->removeWidget(page);
+            delete page;
+            page = nullptr;
+        }
+    };
+    drop(views_);
+    drop(rooms_);
+}
+
+StationView* MainWindow::make_view(Station station) {
+    switch (station) {
+    case Station::receive:
+        return new ReceiveStation(*workshop_, stack_);
+    case Station::triage:
+        return new TriageStation(*workshop_, stack_);
+    case Station::open:
+        return new OpenStation(*workshop_, stack_);
+    case Station::test: {
+        auto* test = new TestStation(*workshop_, stack_);
+        connect(test->bench(), &BenchView::changed, this, &MainWindow::show_bench);
+        connect(test->bench(), &BenchView::come_back, this, &MainWindow::call_back);
+        return test;
+    }
+    case Station::sort:
+        return new SortStation(*workshop_, stack_);
+    case Station::match:
+        return new MatchStation(*workshop_, stack_);
+    case Station::build:
+        return new BuildStation(*workshop_, stack_);
+    }
+    return nullptr;
+}
+
+Page* MainWindow::make_room(Room room) {
+    switch (room) {
+    case Room::ledger:
+        return new LedgerPage(*workshop_, stack_);
+    case Room::library:
+        return new LibraryPage(*workshop_, stack_);
+    case Room::hazards:
+        return new HazardsPage(*workshop_, stack_);
+    }
+    return nullptr;
+}
+
+StationView* MainWindow::view(Station station) {
+    StationView*& made = views_[static_cast<std::size_t>(station)];
+    if (made == nullptr && workshop_) {
+        made = make_view(station);
+        listen_to(made);
+    }
+    return made;
+}
+
+Page* MainWindow::view(Room room) {
+    Page*& made = rooms_[static_cast<std::size_t>(room)];
+    if (made == nullptr && workshop_) {
+        made = make_room(room);
+        listen_to(made);
+    }
+    return made;
+}
+
+void MainWindow::listen_to(Page* page) {
+    stack_->addWidget(page);
+    connect(page, &Page::evidence_changed, this, [this, page] {
+        if (page == current_page_)
+            refresh_evidence();
+    });
+    connect(page, &Page::hint_changed, this, [this, page] {
+        if (page == current_page_)
+            scan_->set_hint(page->scan_hint());
+    });
+    connect(page, &Page::told, this, &MainWindow::tell);
+    connect(page, &Page::alarmed, this, &MainWindow::alarm);
+    connect(page, &Page::acknowledged, this, &MainWindow::acknowledged);
+    connect(page, &Page::go_to, this, [this](Station station) { go_to(station); });
+    connect(page, &Page::unit_wanted, this, &MainWindow::show_unit);
+    connect(page, &Page::pack_wanted, this, &MainWindow::show_pack);
+    connect(page, &Page::undo_pushed, undo_, &QUndoStack::push);
+}
+
+void MainWindow::go_to(Station station) {
+    if (!workshop_)
+        return;
+    current_ = station;
+    route_->set_current(station);
+    enter(view(station));
+}
+
+void MainWindow::go_to(Room room) {
+    if (!workshop_) {
+        tell(tr("No workshop is open. Make or open one first."), true);
+        return;
+    }
+    route_->set_current(room);
+    enter(view(room));
+}
+
+// The page's commands take the place of the last page's: a key never acts at a station that is not on screen.
+void MainWindow::enter(Page* page) {
+    const bool moved = current_page_ != page || stack_->currentWidget() != page;
+    if (moved) {
+        if (current_page_ != nullptr)
+            for (QAction* command : current_page_->commands())
+                removeAction(command);
+        work_menu_->clear();
+        work_menu_->addActions(page->commands());
+        addActions(page->commands());
+    }
+    current_page_ = page;
+    stack_->setCurrentWidget(page);
+    stack_->updateGeometry();
+    show_bench();
+    if (moved) {
+        page->refresh();
+        refresh_evidence();
+        scan_->set_hint(page->scan_hint());
+    }
+    scan_->setFocus();
+}
+
+} // namespace ingot::app
