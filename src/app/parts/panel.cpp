@@ -5,6 +5,7 @@
 
 #include <QAction>
 #include <QFontMetrics>
+#include <QKeyEvent>
 #include <QPainter>
 #include <QVBoxLayout>
 
@@ -97,6 +98,14 @@ QSize PressButton::sizeHint() const {
             std::max(38, metrics.height() + 16)};
 }
 
+// Enter presses, as Space does: a foot switch sends it.
+void PressButton::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        click();
+    else
+        QAbstractButton::keyPressEvent(event);
+}
+
 void PressButton::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
@@ -112,6 +121,11 @@ void PressButton::paintEvent(QPaintEvent* /*event*/) {
     painter.setPen(QPen(isEnabled() ? edge : c.hairline, hasFocus() ? 3 : 1.5));
     painter.setBrush(ground);
     painter.drawPath(cut_bottom_right(r, 9));
+    if (hasFocus() && filled) { // a darker edge would not be seen on a filled one
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(c.on_strong, 2));
+        painter.drawPath(cut_bottom_right(r.adjusted(4, 4, -4, -4), 7));
+    }
     painter.setPen(isEnabled() ? (filled ? c.on_strong : c.ink) : c.muted);
     painter.setFont(font());
     if (hazard_) {

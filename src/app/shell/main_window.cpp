@@ -381,6 +381,12 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 // A scanner types wherever the focus is: what it types in a form, or what nothing else wants, goes to the scan field's
 // business.
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Wheel &&
+        (qobject_cast<QComboBox*>(watched) != nullptr || qobject_cast<QAbstractSpinBox*>(watched) != nullptr) &&
+        !qobject_cast<QWidget*>(watched)->hasFocus()) {
+        event->ignore(); // a wheel that passes over a choice does not change it
+        return true;
+    }
     if (event->type() == QEvent::KeyPress && isActiveWindow() && QApplication::activeModalWidget() == nullptr &&
         QApplication::activePopupWidget() == nullptr) {
         auto* key = static_cast<QKeyEvent*>(event);

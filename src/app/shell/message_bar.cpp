@@ -1,12 +1,50 @@
 #include "app/shell/message_bar.h"
 
+#include "app/parts/marks.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
 
+#include <QAccessible>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPainter>
 
 namespace ingot::app {
+
+namespace {
+
+// Errors and doubts have a mark of their own; ember stays what the hand is needed for.
+class MessageMark : public QWidget {
+public:
+    explicit MessageMark(QWidget* parent) : QWidget(parent) { setFixedSize(24, 24); }
+    void set(Severity severity) {
+        severity_ = severity;
+        setVisible(severity != Severity::note);
+        update();
+    }
+
+protected:
+    void paintEvent(QPaintEvent* /*event*/) override {
+        QPainter painter(this);
+        painter.setRenderHint(QPainter::Antialiasing, true);
+        if (severity_ == Severity::alarm)
+            draw_hazard(painter, {12, 12}, 20);
+        else
+            draw_doubt(painter, {12, 12}, 18);
+    }
+
+private:
+    Severity severity_ = Severity::note;
+};
+
+// A screen reader says it, wherever its focus is.
+void speak(QWidget* widget, const QString& words) {
+    widget->setAccessibleName(words);
+    QAccessibleEvent event(widget, QAccessible::Alert);
+    QAccessible::updateAccessibility(&event);
+}
+
+} // namespace
 
 MessageBar::MessageBar(QWidget* parent) : QWidget(parent) {
     auto* outer = new QVBoxLayout(this);
@@ -33,6 +71,8 @@ MessageBar::Strip MessageBar::make_strip(const QString& name, const QString& but
     strip.widget->setAutoFillBackground(true);
     auto* row = new QHBoxLayout(strip.widget);
     row->setContentsMargins(16, 6, 16, 6);
+    strip.mark = new MessageMark(strip.widget);
+    row->addWidget(strip.mark);
     strip.words = sentence({}, strip.widget);
     strip.words->setTextInteractionFlags(Qt::TextSelectableByMouse);
     row->addWidget(strip.words, 1);
@@ -54,6 +94,7 @@ void MessageBar::add(Severity severity, const QString& sentence_text) {
         if (!alarms_.contains(sentence_text)) // told again before it was read: nothing new
             alarms_ << sentence_text;
         show_alarm();
+        speak(alarm_.widget, sentence_text);
         return;
     }
     objects_ = severity == Severity::objection;
@@ -61,6 +102,7 @@ void MessageBar::add(Severity severity, const QString& sentence_text) {
     answer_.widget->show();
     dress();
     show();
+    speak(answer_.widget, sentence_text);
 }
 
 void MessageBar::clear() {
@@ -94,8 +136,10 @@ void MessageBar::dress() {
         palette.setColor(QPalette::Window, colour);
         widget->setPalette(palette);
     };
-    ground(alarm_.widget, colours().ember_ground);
-    ground(answer_.widget, objects_ ? colours().ember_ground : colours().steel_ground);
+    ground(alarm_.widget, colours().plum_ground);
+    ground(answer_.widget, objects_ ? colours().brass_ground : colours().steel_ground);
+    static_cast<MessageMark*>(alarm_.mark)->set(Severity::alarm);
+    static_cast<MessageMark*>(answer_.mark)->set(objects_ ? Severity::objection : Severity::note);
 }
 
 } // namespace ingot::app

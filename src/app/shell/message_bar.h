@@ -31,6 +31,7 @@ signals:
 private:
     struct Strip {
         QWidget* widget = nullptr;
+        QWidget* mark = nullptr; // beside its words: what kind of message it is
         QLabel* words = nullptr;
     };
     Strip make_strip(const QString& name, const QString& button, const std::function<void()>& read);
@@ -40,7 +41,7 @@ private:
     Strip alarm_;
     Strip answer_;
     QStringList alarms_;
-    bool objects_ = false; // the answer is an objection, in ember
+    bool objects_ = false; // the answer is an objection
 };
 
 } // namespace ingot::app

@@ -2,13 +2,14 @@
 
 #include "app/parts/build_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_combo.h"
 #include "app/print/build_sheet.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
+#include "workshop/models/shop_models.h"
 #include "workshop/wording.h"
 
-#include <QComboBox>
 #include <QFileDialog>
 #include <QMessageBox>
 #include <QScrollArea>
@@ -24,11 +25,12 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     head_ = new Panel({}, this);
-    builds_ = new QComboBox(head_);
-    builds_->setObjectName(QStringLiteral("build"));
-    builds_->setFont(type(20, true));
-    builds_->setFocusPolicy(Qt::TabFocus);
+    builds_ = new RecordCombo(QStringLiteral("build"), head_);
     builds_->setAccessibleName(tr("Build"));
+    builds_->set_records(new BuildsModel(workshop, builds_), [this](Id id) {
+        const Assembly* build = this->workshop().build_of(id);
+        return build != nullptr && build->state != AssemblyState::given_up;
+    });
     head_->head()->insertWidget(0, builds_);
     words_ = new QLabel(head_);
     words_->setFont(type(14));
@@ -69,7 +71,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent) : StationView(wo
 
     connect(builds_, &QComboBox::currentIndexChanged, this, [this] {
         if (!filling_)
-            choose(builds_->currentData().toLongLong());
+            choose(builds_->chosen());
     });
     connect(picture_, &BuildPicture::chosen, this, [this](Id unit) {
         last_ = unit;
@@ -113,18 +115,12 @@ void BuildStation::add_commands() {
 
 void BuildStation::refresh() {
     filling_ = true;
-    builds_->clear();
-    for (const auto& build : workshop().builds())
-        if (build.state != AssemblyState::given_up)
-            builds_->addItem(QString::fromStdString(build.label), QVariant::fromValue<qlonglong>(build.id));
-    int index = builds_->findData(QVariant::fromValue<qlonglong>(build_));
     // A build that is new since the last look comes to the front.
-    if (index < 0 || builds_->count() > picture_->property("builds").toInt())
-        index = builds_->count() - 1;
-    picture_->setProperty("builds", builds_->count());
-    builds_->setCurrentIndex(index);
-    build_ = index < 0 ? 0 : builds_->itemData(index).toLongLong();
-    builds_->setVisible(index >= 0);
+    const bool newer = builds_->last() > newest_seen_;
+    newest_seen_ = std::max(newest_seen_, builds_->last());
+    build_ = newer || !builds_->lists(build_) ? builds_->last() : build_;
+    builds_->choose(build_);
+    builds_->setVisible(build_ != 0);
     filling_ = false;
 
     const BuildSheet sheet = workshop().build().sheet(build_);

@@ -3,11 +3,11 @@
 
 #include "app/stations/station.h"
 
-class QComboBox;
 class QLabel;
 
 namespace ingot::app {
 
+class RecordCombo;
 class BuildPicture;
 class Figure;
 class Panel;
@@ -32,7 +32,7 @@ private:
     void put_back_last();
     void choose(Id build);
 
-    QComboBox* builds_ = nullptr;
+    RecordCombo* builds_ = nullptr;
     Panel* head_ = nullptr;
     QLabel* words_ = nullptr;
     Figure* taken_ = nullptr;
@@ -47,6 +47,7 @@ private:
     QAction* put_back_ = nullptr;
     QAction* give_up_ = nullptr;
     Id build_ = 0;
+    Id newest_seen_ = 0;
     Id last_ = 0; // unit
     bool filling_ = false;
 };

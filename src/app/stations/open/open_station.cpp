@@ -2,12 +2,14 @@
 
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_combo.h"
 #include "app/print/label_sheet.h"
 #include "app/print/manifest_sheet.h"
 #include "app/stations/open/bench_dialog.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
+#include "workshop/models/shop_models.h"
 #include "workshop/wording.h"
 
 #include <QCheckBox>
@@ -32,8 +34,8 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
     build_plan(outer);
     build_last(outer);
     connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
-        if (!filling_)
-            choose_pack(packs_->currentData().toLongLong());
+        if (!filling_ && isVisible())
+            choose_pack(packs_->chosen());
     });
     connect(roll_, &QLineEdit::textChanged, this, [this] { show_plan(); });
     connect(tray_, &QLineEdit::textChanged, this, [this] { show_plan(); });
@@ -70,11 +72,12 @@ void OpenStation::add_commands() {
 
 void OpenStation::build_pack(QBoxLayout* outer) {
     panel_ = new Panel({}, this);
-    packs_ = new QComboBox(panel_);
-    packs_->setObjectName(QStringLiteral("open_pack"));
-    packs_->setFont(type(20, true));
-    packs_->setFocusPolicy(Qt::TabFocus);
+    packs_ = new RecordCombo(QStringLiteral("open_pack"), panel_);
     packs_->setAccessibleName(tr("Pack"));
+    packs_->set_records(new PacksModel(workshop(), packs_), [this](Id id) {
+        const Assembly* pack = workshop().pack(id);
+        return pack != nullptr && pack->state == AssemblyState::to_open;
+    });
     panel_->head()->insertWidget(0, packs_);
     panel_->head()->addWidget(new PressButton(strips_, panel_));
     panel_->head()->addWidget(new PressButton(photo_, panel_));
@@ -136,19 +139,12 @@ void OpenStation::build_last(QBoxLayout* outer) {
 
 void OpenStation::refresh() {
     filling_ = true;
-    packs_->clear();
-    for (const auto& pack : workshop().packs())
-        if (pack.state == AssemblyState::to_open)
-            packs_->addItem(QString::fromStdString(pack.label), QVariant::fromValue<qlonglong>(pack.id));
-    int index = packs_->findData(QVariant::fromValue<qlonglong>(pack_));
-    const bool changed = index < 0;
-    if (index < 0 && packs_->count() > 0)
-        index = 0;
-    packs_->setCurrentIndex(index);
+    const bool changed = !packs_->lists(pack_);
+    packs_->choose(changed ? packs_->first() : pack_);
     packs_->setVisible(packs_->count() > 0);
     filling_ = false;
     if (changed)
-        choose_pack(index < 0 ? 0 : packs_->itemData(index).toLongLong());
+        choose_pack(packs_->chosen());
     else
         show_plan();
     const auto units = units_to_label();
@@ -415,7 +411,7 @@ bool OpenStation::take_line(const QString& line) {
     for (const auto& pack : workshop().packs())
         if (pack.state == AssemblyState::to_open &&
             QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
-            packs_->setCurrentIndex(packs_->findData(QVariant::fromValue<qlonglong>(pack.id)));
+            packs_->choose(pack.id);
             return true;
         }
     return line.isEmpty();

@@ -12,6 +12,7 @@ class QVBoxLayout;
 
 namespace ingot::app {
 
+class RecordCombo;
 class PackPicture;
 class Panel;
 
@@ -47,7 +48,7 @@ private:
     [[nodiscard]] Id pack_to_label() const;
     [[nodiscard]] std::vector<Id> units_to_label() const;
 
-    QComboBox* packs_ = nullptr;
+    RecordCombo* packs_ = nullptr;
     Panel* panel_ = nullptr;
     PackPicture* picture_ = nullptr;
     QComboBox* model_ = nullptr;

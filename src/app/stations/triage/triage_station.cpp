@@ -2,16 +2,17 @@
 
 #include "app/parts/panel.h"
 #include "app/parts/reading_boxes.h"
+#include "app/parts/record_combo.h"
 #include "app/parts/voltage_ladder.h"
 #include "app/stations/triage/donors_dialog.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
+#include "workshop/models/shop_models.h"
 #include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
-#include <QComboBox>
 #include <QFileDialog>
 #include <QInputDialog>
 #include <QLineEdit>
@@ -44,8 +45,8 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
 
     build_round(outer);
     connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
-        if (!filling_)
-            choose_pack(packs_->currentData().toLongLong());
+        if (!filling_ && isVisible())
+            choose_pack(packs_->chosen());
     });
     connect(ladder_, &VoltageLadder::chosen, this, [this] { emit evidence_changed(); });
     connect(boxes_, &ReadingBoxes::chosen, this, [this](int box) {
@@ -71,19 +72,18 @@ void TriageStation::add_commands() {
         if (send_pack(pack_, AssemblyState::to_open, tr("send %1 to Open")))
             choose_pack(0);
     });
-    add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"), [this] {
-        if (packs_->count() > 0)
-            packs_->setCurrentIndex((packs_->currentIndex() + 1) % packs_->count());
-    });
+    add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"),
+                [this] { packs_->choose_next(); });
 }
 
 void TriageStation::build_header(QBoxLayout* outer) {
     header_ = new Panel({}, this);
-    packs_ = new QComboBox(header_);
-    packs_->setObjectName(QStringLiteral("triage_pack"));
-    packs_->setFont(type(20, true));
-    packs_->setFocusPolicy(Qt::TabFocus);
+    packs_ = new RecordCombo(QStringLiteral("triage_pack"), header_);
     packs_->setAccessibleName(tr("Pack"));
+    packs_->set_records(new PacksModel(workshop(), packs_), [this](Id id) {
+        const Assembly* pack = workshop().pack(id);
+        return pack != nullptr && pack->state == AssemblyState::in_triage;
+    });
     header_->head()->insertWidget(0, packs_);
     header_->head()->addWidget(new PressButton(symptoms_, header_));
     header_->head()->addWidget(new PressButton(to_open_, header_));
@@ -127,20 +127,11 @@ void TriageStation::build_round(QBoxLayout* outer) {
 
 void TriageStation::refresh() {
     filling_ = true;
-    packs_->clear();
-    for (const auto& pack : workshop().packs())
-        if (pack.state == AssemblyState::in_triage)
-            packs_->addItem(QString::fromStdString(pack.label), QVariant::fromValue<qlonglong>(pack.id));
-    int index = packs_->findData(QVariant::fromValue<qlonglong>(pack_));
-    if (index < 0 && packs_->count() > 0) {
-        index = 0;
-        pack_ = packs_->itemData(0).toLongLong();
-        active_ = -1;
-    } else if (index < 0) {
-        pack_ = 0;
+    if (!packs_->lists(pack_)) {
+        pack_ = packs_->first();
         active_ = -1;
     }
-    packs_->setCurrentIndex(index);
+    packs_->choose(pack_);
     packs_->setVisible(packs_->count() > 0);
     filling_ = false;
 

@@ -5,7 +5,6 @@
 #include "app/stations/station.h"
 
 class QBoxLayout;
-class QComboBox;
 class QLabel;
 class QLineEdit;
 class QMenu;
@@ -16,6 +15,7 @@ class Job;
 
 namespace ingot::app {
 
+class RecordCombo;
 class ChoiceRow;
 class Figure;
 class Panel;
@@ -56,7 +56,7 @@ private:
     void import_file();
     [[nodiscard]] RoundConditions round_conditions() const;
 
-    QComboBox* packs_ = nullptr;
+    RecordCombo* packs_ = nullptr;
     Panel* header_ = nullptr;
     Figure* chemistry_ = nullptr;
     Figure* layout_ = nullptr;
