@@ -153,7 +153,7 @@ TEST_CASE("Sixteen units through the bays: scanned in, measured, swapped; faults
     // The bar follows the evening's colours.
     app::Theme::instance().apply(app::Theme::Appearance::dark);
     w.settle();
-    CHECK(w.find<QWidget>("message_bar")->palette().color(QPalette::Window) == app::colours().ember_ground);
+    CHECK(w.find<QWidget>("message_bar")->palette().color(QPalette::Window) == app::colours().brass_ground);
     app::Theme::instance().apply(app::Theme::Appearance::light);
 }
 

@@ -75,7 +75,7 @@ Dress dress_of(const BayView& bay) {
 
 } // namespace
 
-BayWall::BayWall(QWidget* parent) : QWidget(parent) {
+BayWall::BayWall(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Bays of the tester"));
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -91,7 +91,17 @@ void BayWall::set(const std::vector<BayView>* bays, double rate) {
         updateGeometry();
     if (chosen_ > 0)
         setAccessibleDescription(spoken((*bays_)[static_cast<std::size_t>(chosen_) - 1], rate_));
+    parts_changed();
     update();
+}
+
+std::vector<PaintedPart> BayWall::parts() const {
+    std::vector<PaintedPart> out;
+    if (bays_ != nullptr)
+        for (const BayView& bay : *bays_)
+            out.push_back({tr("Bay %1").arg(bay.bay), spoken(bay, rate_), place_of(bay.bay), bay.bay == chosen_,
+                           QAccessible::ListItem});
+    return out;
 }
 
 void BayWall::choose(int bay) {

@@ -2,16 +2,16 @@
 // Tall strips up to eight bays, short ones up to sixteen, small tiles beyond. Walk with the arrow keys.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/bays.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
-class BayWall : public QWidget {
+class BayWall : public Painted {
     Q_OBJECT
 public:
     explicit BayWall(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     // `rate`: how much faster than the clock the tester's time runs.
     void set(const std::vector<BayView>* bays, double rate);
     void choose(int bay); // from 1; 0: none

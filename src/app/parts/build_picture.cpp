@@ -17,7 +17,7 @@ constexpr double box_height = 62;
 constexpr double least_width = 104;
 } // namespace
 
-BuildPicture::BuildPicture(QWidget* parent) : QWidget(parent) {
+BuildPicture::BuildPicture(QWidget* parent) : Painted(parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Units of the build"));
 }
@@ -29,8 +29,23 @@ void BuildPicture::set(const BuildSheet& sheet) {
     update();
 }
 
+std::vector<PaintedPart> BuildPicture::parts() const {
+    std::vector<PaintedPart> out;
+    for (const BuildLine& line : sheet_.lines) {
+        QStringList values{QString::fromStdString(line.code)};
+        if (line.capacity_ah)
+            values << figures::unit_capacity(*line.capacity_ah);
+        values << (line.taken ? tr("taken")
+                              : tr("tray %1, well %2").arg(QString::fromStdString(line.tray)).arg(line.well));
+        out.push_back({tr("Group %1, place %2").arg(line.group).arg(line.place), values.join(QStringLiteral(", ")),
+                       box(line), line.unit == last_, QAccessible::ListItem});
+    }
+    return out;
+}
+
 void BuildPicture::set_last(Id unit) {
     last_ = unit;
+    parts_changed();
     update();
 }
 

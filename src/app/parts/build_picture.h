@@ -1,16 +1,16 @@
 // A build's groups as columns with their units: which one from which tray and well, taken or still to take.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/workshop.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
-class BuildPicture : public QWidget {
+class BuildPicture : public Painted {
     Q_OBJECT
 public:
     explicit BuildPicture(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const BuildSheet& sheet);
     void set_last(Id unit); // the one just taken
     [[nodiscard]] QSize sizeHint() const override;

@@ -47,7 +47,7 @@ void draw_verdict(QPainter& painter, const QPointF& centre, ConditioningVerdict 
 
 } // namespace
 
-ConditioningView::ConditioningView(QWidget* parent) : QWidget(parent) {
+ConditioningView::ConditioningView(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Conditioning, worst first"));
 }
@@ -63,6 +63,16 @@ void ConditioningView::set(std::vector<ConditioningRow> rows) {
         chosen_ = 0;
     first_ = std::clamp(first_, 0, std::max(0, static_cast<int>(rows_.size()) - visible()));
     update();
+}
+
+std::vector<PaintedPart> ConditioningView::parts() const {
+    std::vector<PaintedPart> out;
+    for (int i = first_; i < std::min(static_cast<int>(rows_.size()), first_ + visible()); ++i) {
+        const ConditioningRow& row = rows_[static_cast<std::size_t>(i)];
+        out.push_back({QString::fromStdString(row.code), wording::conditioning_verdict(row.result.verdict), row_at(i),
+                       i == chosen_, QAccessible::ListItem});
+    }
+    return out;
 }
 
 void ConditioningView::choose(Id unit) {

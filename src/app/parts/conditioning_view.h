@@ -2,16 +2,16 @@
 // climb, its band, the bar and where it settles.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/bays.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
-class ConditioningView : public QWidget {
+class ConditioningView : public Painted {
     Q_OBJECT
 public:
     explicit ConditioningView(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(std::vector<ConditioningRow> rows);
     void choose(Id unit);
     [[nodiscard]] const ConditioningRow* chosen() const;

@@ -24,7 +24,7 @@ constexpr std::size_t crowd = 800; // from here on marks are drawn small
 constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
 } // namespace
 
-DutyScatter::DutyScatter(QWidget* parent) : QWidget(parent) {
+DutyScatter::DutyScatter(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::TabFocus);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
     setAccessibleName(tr("Capacity against resistance"));
@@ -69,8 +69,33 @@ void DutyScatter::fit_ranges() {
     }
 }
 
+// The limits, and the unit that is selected: twenty thousand points are read in the Ledger.
+std::vector<PaintedPart> DutyScatter::parts() const {
+    std::vector<PaintedPart> out;
+    constexpr std::array duties{Duty::drive, Duty::store, Duty::light};
+    for (std::size_t d = 0; d < duties.size(); ++d) {
+        out.push_back({tr("Least capacity for %1").arg(wording::duty(duties[d])), figures::unit_capacity(capacity_[d]),
+                       handle(true, d), false, QAccessible::Slider});
+        if (resistance_known())
+            out.push_back({tr("Largest resistance for %1").arg(wording::duty(duties[d])),
+                           figures::milliohms(resistance_[d]), handle(false, d), false, QAccessible::Slider});
+    }
+    for (const ScatterPoint& point : points_)
+        if (point.unit == selected_) {
+            QStringList values{figures::unit_capacity(point.capacity_ah)};
+            if (point.resistance_ohm)
+                values << figures::milliohms(*point.resistance_ohm);
+            values << wording::duty(point.duty);
+            const QPointF at = place_of(point);
+            out.push_back({tr("Selected unit"), values.join(QStringLiteral(", ")),
+                           QRectF(at.x() - 6, at.y() - 6, 12, 12), true, QAccessible::ListItem});
+        }
+    return out;
+}
+
 void DutyScatter::set_selected(Id unit) {
     selected_ = unit;
+    parts_changed();
     update();
 }
 

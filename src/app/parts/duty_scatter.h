@@ -2,9 +2,8 @@
 // typed.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/workshop.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
@@ -15,10 +14,11 @@ struct ScatterPoint {
     Duty duty{};
 };
 
-class DutyScatter : public QWidget {
+class DutyScatter : public Painted {
     Q_OBJECT
 public:
     explicit DutyScatter(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     // Limits: drive, store, light; Ah and ohm. Resistance limits of 0: none are known, all units stand in one strip.
     void set(std::vector<ScatterPoint> points, const std::array<double, 3>& capacity_limits,
              const std::array<double, 3>& resistance_limits);

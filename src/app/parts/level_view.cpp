@@ -33,7 +33,7 @@ void draw_lock(QPainter& painter, const QPointF& at, const QColor& colour) {
 }
 } // namespace
 
-LevelView::LevelView(QWidget* parent) : QWidget(parent) {
+LevelView::LevelView(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::TabFocus);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
     setAccessibleName(tr("Level view"));
@@ -55,7 +55,32 @@ void LevelView::set(const MatchProblem& problem, const MatchResult& result) {
         group_ = -1;
     setAccessibleDescription(
         tr("%1 groups, weakest %2").arg(result.groups.size()).arg(figures::unit_capacity(result.usable_ah)));
+    parts_changed();
     update();
+}
+
+std::vector<PaintedPart> LevelView::parts() const {
+    std::vector<PaintedPart> out;
+    for (int group = 0; group < static_cast<int>(result_.groups.size()); ++group) {
+        const GroupSums& sums = result_.groups[static_cast<std::size_t>(group)];
+        out.push_back({tr("Group %1").arg(group + 1), figures::unit_capacity(sums.capacity_ah), column(group),
+                       group == group_ && unit_.isEmpty(), QAccessible::ListItem});
+        for (int place = 0; place < static_cast<int>(sums.units.size()); ++place) {
+            const std::size_t u = sums.units[static_cast<std::size_t>(place)];
+            const MatchUnit& unit = problem_.pool[u];
+            const QString code = QString::fromStdString(unit.id);
+            QStringList values;
+            if (unit.capacity_ah)
+                values << figures::unit_capacity(*unit.capacity_ah);
+            if (unit.resistance_ohm)
+                values << figures::milliohms(*unit.resistance_ohm);
+            if (locked_.contains(u))
+                values << tr("locked");
+            out.push_back({tr("%1, group %2").arg(code).arg(group + 1), values.join(QStringLiteral(", ")),
+                           unit_box(group, place), group == group_ && code == unit_, QAccessible::ListItem});
+        }
+    }
+    return out;
 }
 
 void LevelView::clear(const QString& words) {
@@ -69,6 +94,7 @@ void LevelView::clear(const QString& words) {
 void LevelView::select(int group, const QString& unit) {
     group_ = group;
     unit_ = unit;
+    parts_changed();
     update();
 }
 

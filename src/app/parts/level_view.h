@@ -1,18 +1,18 @@
 // Groups as bars to scale, their tops magnified above; the units in each; locks. A good match looks dead level.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "core/match/problem.h"
-
-#include <QWidget>
 
 #include <set>
 
 namespace ingot::app {
 
-class LevelView : public QWidget {
+class LevelView : public Painted {
     Q_OBJECT
 public:
     explicit LevelView(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const MatchProblem& problem, const MatchResult& result);
     void clear(const QString& words);
     [[nodiscard]] int selected_group() const { return group_; } // 0-based, -1: none

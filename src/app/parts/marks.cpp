@@ -58,6 +58,17 @@ QColor duty_colour(Duty duty) {
     return colours().ink;
 }
 
+void draw_doubt(QPainter& painter, const QPointF& centre, double size) {
+    const Colours& c = colours();
+    const QRectF box(centre.x() - size / 2, centre.y() - size / 2, size, size);
+    painter.setPen(QPen(c.brass, 2));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawPath(cut_top_left(box, size * 0.3));
+    painter.setPen(QPen(c.brass, 2.5, Qt::SolidLine, Qt::FlatCap));
+    painter.drawLine(QPointF(centre.x(), centre.y() - size * 0.28), QPointF(centre.x(), centre.y() + size * 0.06));
+    painter.drawPoint(QPointF(centre.x(), centre.y() + size * 0.24));
+}
+
 void draw_hazard(QPainter& painter, const QPointF& centre, double size) {
     const double r = size / 2;
     const double k = r * 0.4142;

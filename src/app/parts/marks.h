@@ -17,6 +17,8 @@ QPainterPath cut_bottom_right(const QRectF& rect, double cut);
 QPainterPath trapezoid(const QPointF& centre, double base);
 void draw_duty(QPainter& painter, const QPointF& centre, double size, Duty duty);
 void draw_hazard(QPainter& painter, const QPointF& centre, double size);
+// Something was not done, or is in doubt: a cut square with a stroke that does not reach its foot.
+void draw_doubt(QPainter& painter, const QPointF& centre, double size);
 // Pointed to the right, with words in it; returns its width.
 double draw_hand_tag(QPainter& painter, const QPointF& top_left, const QString& words);
 QColor duty_colour(Duty duty);

@@ -21,7 +21,7 @@ constexpr double grid_h = 0.25; // a dragged job starts at a quarter of an hour
 
 } // namespace
 
-PlanLanes::PlanLanes(QWidget* parent) : QWidget(parent) {
+PlanLanes::PlanLanes(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Plan of the bays"));
 }
@@ -180,19 +180,33 @@ void PlanLanes::paint_job(QPainter& painter, std::size_t i) const {
     }
 }
 
+QString PlanLanes::spoken(std::size_t placed) const {
+    const PlacedJob& job = planned_->plan.jobs[placed];
+    const auto moment = [this](double hour) {
+        return QLocale().toString(BaySchedule::at(*planned_, hour), QLocale::ShortFormat);
+    };
+    return tr("%1 on bay %2 from %3 to %4, lifted out %5")
+        .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit))
+        .arg(job.bay + 1)
+        .arg(moment(job.start_h), moment(job.end_h), moment(job.lifted_h));
+}
+
+std::vector<PaintedPart> PlanLanes::parts() const {
+    std::vector<PaintedPart> out;
+    if (planned_)
+        for (std::size_t i = 0; i < planned_->plan.jobs.size(); ++i)
+            out.push_back({QString::fromStdString(planned_->problem.jobs[planned_->plan.jobs[i].job].unit), spoken(i),
+                           place_of(i), static_cast<int>(i) == chosen_, QAccessible::ListItem});
+    return out;
+}
+
 void PlanLanes::choose(int placed) {
     chosen_ = planned_ && placed >= 0 && placed < static_cast<int>(planned_->plan.jobs.size()) ? placed : -1;
     if (chosen_ >= 0) {
-        const PlacedJob& job = planned_->plan.jobs[static_cast<std::size_t>(chosen_)];
-        setAccessibleDescription(
-            tr("%1 on bay %2 from %3 to %4, lifted out %5")
-                .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit))
-                .arg(job.bay + 1)
-                .arg(QLocale().toString(BaySchedule::at(*planned_, job.start_h), QLocale::ShortFormat),
-                     QLocale().toString(BaySchedule::at(*planned_, job.end_h), QLocale::ShortFormat),
-                     QLocale().toString(BaySchedule::at(*planned_, job.lifted_h), QLocale::ShortFormat)));
-        emit chosen_changed(planned_->units[job.job]);
+        setAccessibleDescription(spoken(static_cast<std::size_t>(chosen_)));
+        emit chosen_changed(planned_->units[planned_->plan.jobs[static_cast<std::size_t>(chosen_)].job]);
     }
+    parts_changed();
     update();
 }
 

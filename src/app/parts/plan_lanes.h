@@ -2,16 +2,16 @@
 // on it; with the keyboard: arrows choose a job, Shift and arrows move it.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/bay_schedule.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
-class PlanLanes : public QWidget {
+class PlanLanes : public Painted {
     Q_OBJECT
 public:
     explicit PlanLanes(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const std::optional<BaySchedule::Planned>& planned);
     [[nodiscard]] const std::optional<BaySchedule::Planned>& planned() const { return planned_; }
     [[nodiscard]] QRectF place_of(std::size_t placed) const; // of a job in the plan
@@ -39,6 +39,7 @@ private:
     void paint_bays(QPainter& painter) const;
     void paint_job(QPainter& painter, std::size_t placed) const;
     void choose(int placed);
+    [[nodiscard]] QString spoken(std::size_t placed) const;
     void insist(int placed, double hour, int bay);
 
     std::optional<BaySchedule::Planned> planned_;

@@ -17,7 +17,7 @@ constexpr int tall = 92;
 constexpr int low = 64;
 } // namespace
 
-ReadingBoxes::ReadingBoxes(QWidget* parent) : QWidget(parent) {
+ReadingBoxes::ReadingBoxes(QWidget* parent) : Painted(parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     setAccessibleName(tr("Reading round"));
 }
@@ -44,7 +44,21 @@ void ReadingBoxes::set(std::vector<ReadingBox> boxes) {
     boxes_ = std::move(boxes);
     if (resize)
         updateGeometry();
+    parts_changed();
     update();
+}
+
+std::vector<PaintedPart> ReadingBoxes::parts() const {
+    std::vector<PaintedPart> out;
+    for (int i = 0; i < static_cast<int>(boxes_.size()); ++i) {
+        const ReadingBox& one = boxes_[static_cast<std::size_t>(i)];
+        const QString value = i == active_ && !typed_.isEmpty() ? typed_
+                              : one.value.isEmpty()             ? tr("not read")
+                                                                : one.value;
+        out.push_back({one.title, one.below.isEmpty() ? value : tr("%1, %2").arg(value, one.below), box(i),
+                       i == active_, QAccessible::EditableText});
+    }
+    return out;
 }
 
 void ReadingBoxes::set_active(int index, const QString& typed) {
@@ -52,6 +66,7 @@ void ReadingBoxes::set_active(int index, const QString& typed) {
     typed_ = typed;
     if (index >= 0 && index < static_cast<int>(boxes_.size()))
         setAccessibleDescription(tr("%1: %2").arg(boxes_[static_cast<std::size_t>(index)].title, typed));
+    parts_changed();
     update();
 }
 

@@ -1,7 +1,7 @@
 // The boxes of a reading round: one a group, the active one marked; what is being typed shows in it.
 #pragma once
 
-#include <QWidget>
+#include "app/parts/painted.h"
 
 #include <optional>
 #include <vector>
@@ -15,10 +15,11 @@ struct ReadingBox {
     bool warned = false;
 };
 
-class ReadingBoxes : public QWidget {
+class ReadingBoxes : public Painted {
     Q_OBJECT
 public:
     explicit ReadingBoxes(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(std::vector<ReadingBox> boxes);
     void set_active(int index, const QString& typed); // -1: no round runs
     [[nodiscard]] QSize sizeHint() const override;

@@ -55,6 +55,7 @@ RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(pare
     verticalHeader()->hide();
     verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
     verticalHeader()->setDefaultSectionSize(QFontMetrics(type(14)).height() + 8);
+    horizontalHeader()->setAccessibleName(tr("Columns"));
     horizontalHeader()->setSectionsMovable(true);
     horizontalHeader()->setHighlightSections(false);
     horizontalHeader()->setStretchLastSection(true);

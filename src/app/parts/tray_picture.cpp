@@ -10,7 +10,7 @@
 
 namespace ingot::app {
 
-TrayPicture::TrayPicture(QWidget* parent) : QWidget(parent) {
+TrayPicture::TrayPicture(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Tray"));
 }
@@ -24,10 +24,21 @@ void TrayPicture::set(int columns, std::vector<Well> wells) {
     update();
 }
 
+std::vector<PaintedPart> TrayPicture::parts() const {
+    std::vector<PaintedPart> out;
+    for (int i = 0; i < static_cast<int>(wells_.size()); ++i) {
+        const Well& well = wells_[static_cast<std::size_t>(i)];
+        out.push_back({tr("Well %1").arg(i + 1), well.text.isEmpty() ? tr("free") : well.spoken, well_at(i),
+                       i == chosen_, QAccessible::ListItem});
+    }
+    return out;
+}
+
 void TrayPicture::choose(int well) {
     chosen_ = well >= 0 && well < static_cast<int>(wells_.size()) ? well : -1;
     const QString spoken = chosen_ < 0 ? QString() : wells_[static_cast<std::size_t>(chosen_)].spoken;
     setAccessibleDescription(spoken);
+    parts_changed();
     update();
 }
 

@@ -1,9 +1,8 @@
 // A tray as a grid of wells: what stands where, to tap or to walk with the arrow keys. Letters act on the chosen unit.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "core/sort/duty.h"
-
-#include <QWidget>
 
 #include <optional>
 #include <vector>
@@ -17,10 +16,11 @@ struct Well {
     bool warned = false;
 };
 
-class TrayPicture : public QWidget {
+class TrayPicture : public Painted {
     Q_OBJECT
 public:
     explicit TrayPicture(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(int columns, std::vector<Well> wells);
     void choose(int well); // 0-based; -1: none
     [[nodiscard]] int chosen() const { return chosen_; }

@@ -21,7 +21,7 @@ constexpr double right_margin = 150;
 constexpr double foot = 30;
 } // namespace
 
-VoltageLadder::VoltageLadder(QWidget* parent) : QWidget(parent) {
+VoltageLadder::VoltageLadder(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::TabFocus);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
     setAccessibleName(tr("Voltage ladder"));
@@ -41,7 +41,29 @@ void VoltageLadder::set(const Chemistry& chemistry, int cells_per_unit, std::vec
                              .arg(figures::volts(*groups_[i].rest_v),
                                   wording::state(triage_.groups[i].state.value_or(GroupState::working)));
     setAccessibleDescription(described.join(QStringLiteral("; ")));
+    parts_changed();
     update();
+}
+
+std::vector<PaintedPart> VoltageLadder::parts() const {
+    std::vector<PaintedPart> out;
+    for (std::size_t i = 0; i < groups_.size(); ++i) {
+        QStringList values;
+        const auto say = [&](const std::optional<double>& volts, const QString& when) {
+            if (volts)
+                values << tr("%1 %2").arg(figures::volts(*volts), when);
+        };
+        say(groups_[i].rest_v, wording::condition(Condition::rest));
+        say(groups_[i].end_of_charge_v, wording::condition(Condition::end_of_charge));
+        say(groups_[i].load_v, wording::condition(Condition::load));
+        say(groups_[i].stored_v, wording::condition(Condition::stored));
+        if (i < triage_.groups.size() && triage_.groups[i].state)
+            values << wording::state(*triage_.groups[i].state);
+        const int group = static_cast<int>(i) + 1;
+        out.push_back({tr("Group %1").arg(group), values.isEmpty() ? tr("not read") : values.join(QStringLiteral(", ")),
+                       column(group), group == selected_, QAccessible::ListItem});
+    }
+    return out;
 }
 
 void VoltageLadder::set_active(int group) {
@@ -51,6 +73,7 @@ void VoltageLadder::set_active(int group) {
 
 void VoltageLadder::set_selected(int group) {
     selected_ = group;
+    parts_changed();
     update();
 }
 

@@ -3,10 +3,9 @@
 // millivolts around the middle group.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "core/cells/chemistry.h"
 #include "core/triage/groups.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
@@ -15,10 +14,11 @@ struct LadderGroup {
     std::optional<double> stored_v = std::nullopt;
 };
 
-class VoltageLadder : public QWidget {
+class VoltageLadder : public Painted {
     Q_OBJECT
 public:
     explicit VoltageLadder(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const Chemistry& chemistry, int cells_per_unit, std::vector<LadderGroup> groups, TriageResult triage);
     void set_active(int group); // 1-based; 0: none is being read
     void set_selected(int group);

@@ -1,8 +1,14 @@
 #include "app/shell/application.h"
 
+#include "app/parts/painted.h"
+
 #include <exception>
 
 namespace ingot::app {
+
+Application::Application(int& argc, char** argv) : QApplication(argc, argv) {
+    Painted::install();
+}
 
 bool Application::notify(QObject* receiver, QEvent* event) {
     QString what;

@@ -8,7 +8,7 @@ namespace ingot::app {
 class Application : public QApplication {
     Q_OBJECT
 public:
-    using QApplication::QApplication;
+    Application(int& argc, char** argv);
     bool notify(QObject* receiver, QEvent* event) override;
 
 signals:

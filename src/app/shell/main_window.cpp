@@ -99,6 +99,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(route_, &Route::chosen, this, [this](Station station) { go_to(station); });
     connect(route_, &Route::room_chosen, this, [this](Room room) { go_to(room); });
     connect(scan_, &ScanField::entered, this, &MainWindow::take_line);
+    auto* completer = new WordCompleter(scan_, [this](const QString& typed) { return offer(typed); });
+    connect(completer, &WordCompleter::wanted, this, &MainWindow::take_line);
     sense_ = new ScanSense(this);
     connect(sense_, &ScanSense::scanned, this, &MainWindow::take_line);
     connect(scan_, &ScanField::textEdited, this, [this](const QString& text) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/shell/route.h"
+#include "app/shell/word_completer.h"
 #include "app/stations/station.h"
 
 #include <QMainWindow>
@@ -82,6 +83,7 @@ private:
     void show_unit(Id unit);
     void show_pack(Id pack);
     void run_command(const QString& words);
+    [[nodiscard]] std::vector<Completion> offer(const QString& typed);
     void overrule(Id unit);
 
     std::unique_ptr<Workshop> workshop_;

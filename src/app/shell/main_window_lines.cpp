@@ -3,9 +3,12 @@
 
 #include "app/rooms/ledger_page.h"
 #include "app/shell/scan_field.h"
+#include "workshop/wording.h"
 
 #include <QMenu>
 #include <QMenuBar>
+
+#include <set>
 
 namespace ingot::app {
 
@@ -98,6 +101,45 @@ void collect(const QMenu* menu, const QString& words, QList<QAction*>& fitting) 
 }
 
 } // namespace
+
+// Commands first, those of the page on screen before others'; then packs and units.
+std::vector<Completion> MainWindow::offer(const QString& typed) {
+    std::vector<Completion> out;
+    std::set<QString> seen;
+    const auto add = [&](const QString& words, const QString& where, const QString& keys) {
+        if (out.size() >= WordCompleter::most || !words.contains(typed, Qt::CaseInsensitive) ||
+            !seen.insert(words).second)
+            return;
+        QStringList shown{words};
+        for (const QString& more : {where, keys})
+            if (!more.isEmpty())
+                shown << more;
+        out.push_back({words, shown.join(QStringLiteral("  \u00B7  "))});
+    };
+    QList<QAction*> here;
+    for (const QAction* action : menuBar()->actions())
+        if (action->menu() != nullptr)
+            collect(action->menu(), {}, here);
+    for (const QAction* action : here)
+        if (action->isEnabled())
+            add(plain_words(action), {}, action->shortcut().toString(QKeySequence::NativeText));
+    if (!workshop_)
+        return out;
+    for (int i = 0; i < station_count; ++i) {
+        const auto station = static_cast<Station>(i);
+        for (const QAction* command : view(station)->commands())
+            add(plain_words(command), station_name(station), command->shortcut().toString(QKeySequence::NativeText));
+    }
+    for (const Assembly& pack : workshop_->packs())
+        add(QString::fromStdString(pack.label), wording::assembly_state(pack.state), {});
+    for (const Assembly& build : workshop_->builds())
+        add(QString::fromStdString(build.label), wording::assembly_state(build.state), {});
+    const std::string upper = typed.toUpper().toStdString();
+    for (const UnitState& unit : workshop_->units())
+        if (out.size() < WordCompleter::most && unit.code().find(upper) != std::string::npos)
+            add(QString::fromStdString(unit.code()), tr("unit"), {});
+    return out;
+}
 
 // Words find a command of the menus. One of another page brings that page; it is not done unseen.
 void MainWindow::run_command(const QString& words) {

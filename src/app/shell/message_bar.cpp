@@ -95,6 +95,7 @@ void MessageBar::add(Severity severity, const QString& sentence_text) {
             alarms_ << sentence_text;
         show_alarm();
         speak(alarm_.widget, sentence_text);
+        emit announced(sentence_text);
         return;
     }
     objects_ = severity == Severity::objection;
@@ -103,6 +104,7 @@ void MessageBar::add(Severity severity, const QString& sentence_text) {
     dress();
     show();
     speak(answer_.widget, sentence_text);
+    emit announced(sentence_text);
 }
 
 void MessageBar::clear() {

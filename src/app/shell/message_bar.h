@@ -27,6 +27,7 @@ public:
 
 signals:
     void dismissed();
+    void announced(const QString& sentence); // to whoever reads the screen aloud
 
 private:
     struct Strip {

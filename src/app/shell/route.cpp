@@ -42,7 +42,7 @@ QString room_name(Room room) {
     return {};
 }
 
-Route::Route(QWidget* parent) : QWidget(parent) {
+Route::Route(QWidget* parent) : Painted(parent) {
     setFixedWidth(176);
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Route"));
@@ -56,7 +56,24 @@ void Route::set_waiting(const std::array<int, station_count>& waiting) {
                          .arg(station_name(static_cast<Station>(i)))
                          .arg(waiting[static_cast<std::size_t>(i)]);
     setAccessibleDescription(described.join(QStringLiteral(", ")));
+    parts_changed();
     update();
+}
+
+std::vector<PaintedPart> Route::parts() const {
+    std::vector<PaintedPart> out;
+    for (int i = 0; i < station_count; ++i) {
+        const auto station = static_cast<Station>(i);
+        const auto at = static_cast<std::size_t>(i);
+        QString waits = QStringLiteral("%1 %2").arg(waiting_[at]).arg(what_waits(station, waiting_[at]));
+        if (!hand_[at].isEmpty())
+            waits += QStringLiteral(", ") + hand_[at];
+        out.push_back(
+            {station_name(station), waits, row_of(station), !room_ && station == current_, QAccessible::Link});
+    }
+    for (const Room room : {Room::ledger, Room::library})
+        out.push_back({room_name(room), {}, row_of(room), room_ == room, QAccessible::Link});
+    return out;
 }
 
 void Route::set_hand(Station station, const QString& words) {
@@ -67,6 +84,7 @@ void Route::set_hand(Station station, const QString& words) {
 void Route::set_current(Station station) {
     current_ = station;
     room_.reset();
+    parts_changed();
     update();
 }
 

@@ -2,9 +2,8 @@
 // the rooms beside it.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "workshop/workshop.h"
-
-#include <QWidget>
 
 #include <optional>
 
@@ -15,10 +14,11 @@ enum class Room { ledger, library, hazards };
 inline constexpr int room_count = 3;
 QString room_name(Room room);
 
-class Route : public QWidget {
+class Route : public Painted {
     Q_OBJECT
 public:
     explicit Route(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set_waiting(const std::array<int, station_count>& waiting);
     void set_hand(Station station, const QString& words); // empty: nothing for the hand
     void set_current(Station station);

@@ -594,8 +594,7 @@ EvidenceContent MatchStation::evidence() const {
         names << QString::fromStdString(tray);
     if (stale_)
         content.notes << tr("The choices above changed since this search.");
-    content.hand_title = tr("Pick from tray %1").arg(names.join(QStringLiteral(", ")));
-    content.hand_line = tr("after the units are reserved");
+    content.notes << tr("From tray %1; they are picked once they are reserved.").arg(names.join(QStringLiteral(", ")));
     content.decided_by = tr("levelness of capacity, conductance and leak");
     return content;
 }

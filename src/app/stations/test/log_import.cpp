@@ -49,6 +49,7 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     steps_->verticalHeader()->hide();
     steps_->setShowGrid(false);
     steps_->setFrameShape(QFrame::NoFrame);
+    steps_->horizontalHeader()->setAccessibleName(tr("Columns"));
     steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     steps_->setSelectionMode(QAbstractItemView::NoSelection);
     steps_->setFocusPolicy(Qt::TabFocus);
