@@ -73,7 +73,11 @@ int main(int argc, char** argv) {
         QStringLiteral("tester"),
         QApplication::translate("main", "Attach the tester at ADDRESS (serial:PORT or socket:PATH)"),
         QStringLiteral("ADDRESS"));
+    const QCommandLineOption size(QStringLiteral("size"),
+                                  QApplication::translate("main", "Size of those pictures, such as 1024x700"),
+                                  QStringLiteral("WxH"), QStringLiteral("1280x800"));
     parser.addOption(screenshot);
+    parser.addOption(size);
     parser.addOption(tester);
     parser.addOption(scanner);
     parser.addPositionalArgument(QStringLiteral("FILE"), QApplication::translate("main", "Workshop to open (*.ingot)"),
@@ -98,6 +102,8 @@ int main(int argc, char** argv) {
             return 3;
         }
         const QString folder = parser.value(screenshot);
+        const QStringList sides = parser.value(size).split(QLatin1Char('x'));
+        window.resize(sides.value(0).toInt(), sides.value(1).toInt());
         if (!QDir().mkpath(folder) || !ingot::app::write_screenshots(window, folder)) {
             std::fprintf(stderr, "ingot: pictures could not be written to %s\n", qPrintable(folder));
             return 1;

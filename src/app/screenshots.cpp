@@ -2,7 +2,6 @@
 
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
-#include "app/rooms/ledger_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/open/bench_dialog.h"
@@ -147,7 +146,6 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
 } // namespace
 
 bool write_screenshots(MainWindow& window, const QString& folder) {
-    window.resize(1280, 800);
     window.show();
     bool fine = true;
     const auto shoot = [&](Station station, const QString& name) {
@@ -205,17 +203,12 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     trays.close();
     const auto shoot_room = [&](Room room, const QString& name) {
         window.go_to(room);
-        if (name != QStringLiteral("history.png"))
-            window.view(room)->pose();
+        window.view(room)->pose();
         settle([] { return true; });
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
     };
     shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
-    if (auto* ledger = qobject_cast<LedgerPage*>(window.view(Room::ledger))) {
-        ledger->show_unit(window.workshop()->units().front().record.id);
-        shoot_room(Room::ledger, QStringLiteral("history.png"));
-    }
     shoot(Station::test, QStringLiteral("test.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));

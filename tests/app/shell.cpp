@@ -322,3 +322,30 @@ TEST_CASE("Hazards are listed and closed with what was found") {
     CHECK(table->model()->rowCount() == static_cast<int>(open.size()) - 1); // the row went, the others stayed
     CHECK(w.shop().receive().open_quarantines().size() == open.size() - 1);
 }
+
+TEST_CASE("K34: every page stays inside a small window, sideways too, and with large type") {
+    Window w;
+    for (const QSize size : {QSize(1280, 720), QSize(1024, 700)}) {
+        w.window.resize(size);
+        w.settle();
+        CHECK(w.window.size() == size); // nothing pushes it wider
+        for (int i = 0; i < station_count; ++i) {
+            w.window.go_to(static_cast<Station>(i));
+            w.settle();
+            INFO(app::station_name(static_cast<Station>(i)).toStdString() << " at " << size.width());
+            CHECK(w.window.size() == size);
+            CHECK(w.window.current_view()->isVisible());
+            CHECK(w.window.route()->row_of(app::Room::library).bottom() <= w.window.route()->height());
+        }
+        for (int i = 0; i < app::room_count; ++i) {
+            w.window.go_to(static_cast<app::Room>(i));
+            w.settle();
+            CHECK(w.window.size() == size);
+        }
+    }
+    w.window.resize(1280, 720);
+    w.key(Qt::Key_F12); // the Evidence makes room
+    CHECK_FALSE(w.window.findChild<app::EvidencePanel*>()->isVisible());
+    w.key(Qt::Key_F12);
+    CHECK(w.window.findChild<app::EvidencePanel*>()->isVisible());
+}

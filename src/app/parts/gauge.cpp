@@ -64,7 +64,11 @@ QColor zone_colour(Duty duty) {
 } // namespace
 
 Gauge::Gauge(QWidget* parent) : QWidget(parent) {
-    setFixedHeight(66);
+    setFixedHeight(scaled(66));
+}
+
+QSize Gauge::sizeHint() const {
+    return {scaled(280), scaled(66)};
 }
 
 void Gauge::set(const Evidence& evidence) {
@@ -82,17 +86,19 @@ void Gauge::paintEvent(QPaintEvent* /*event*/) {
     const Colours& c = colours();
     painter.setPen(c.ink);
     painter.setFont(type(14, evidence_.decides));
-    painter.drawText(QRectF(0, 0, width(), 24), Qt::AlignLeft | Qt::AlignVCenter, name_);
+    const double value_w = QFontMetricsF(type(18, true)).horizontalAdvance(value_);
+    painter.drawText(QRectF(0, 0, width(), scaled(24)), Qt::AlignLeft | Qt::AlignVCenter,
+                     QFontMetricsF(painter.font()).elidedText(name_, Qt::ElideRight, width() - value_w - 6));
     painter.setFont(type(18, true));
-    painter.drawText(QRectF(0, 0, width(), 24), Qt::AlignRight | Qt::AlignVCenter, value_);
-    const QRectF bar(0.5, 28.5, width() - 1, 15);
+    painter.drawText(QRectF(0, 0, width(), scaled(24)), Qt::AlignRight | Qt::AlignVCenter, value_);
+    const QRectF bar(0.5, scaled(28) + 0.5, width() - 1, scaled(15));
     if (evidence_.limits.empty() || !evidence_.measured) {
         painter.setPen(QPen(c.hairline, 1, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(bar);
         painter.setPen(c.muted);
         painter.setFont(type(12));
-        painter.drawText(QRectF(0, 46, width(), 18), Qt::AlignLeft, tr("not measured"));
+        painter.drawText(QRectF(0, scaled(46), width(), scaled(18)), Qt::AlignLeft, tr("not measured"));
         return;
     }
     const auto& limits = evidence_.limits;
@@ -132,7 +138,7 @@ void Gauge::paintEvent(QPaintEvent* /*event*/) {
         const double left = std::clamp(at - w / 2, 0.0, width() - w);
         if (left > last_right + 6) {
             painter.setPen(c.muted);
-            painter.drawText(QRectF(left, bar.bottom() + 3, w + 2, 18), Qt::AlignLeft, text);
+            painter.drawText(QRectF(left, bar.bottom() + 3, w + 2, scaled(18)), Qt::AlignLeft, text);
             last_right = left + w;
         }
         // The zone's mark, where there is room: a duty reaches from its own limit to the next better one's.
@@ -140,7 +146,7 @@ void Gauge::paintEvent(QPaintEvent* /*event*/) {
         const double zone_from = up ? at : (i == 0 ? bar.left() : x(sorted[i - 1].value));
         const double zone_to = up ? (i + 1 < sorted.size() ? x(sorted[i + 1].value) : bar.right()) : at;
         if (zone_to - zone_from > 26)
-            draw_duty(painter, {(zone_from + zone_to) / 2, bar.center().y()}, 12, sorted[i].duty);
+            draw_duty(painter, {(zone_from + zone_to) / 2, bar.center().y()}, scaled(12), sorted[i].duty);
     }
     const double at = x(*evidence_.measured);
     if (evidence_.uncertainty) {

@@ -13,7 +13,7 @@ class Gauge : public QWidget {
 public:
     explicit Gauge(QWidget* parent = nullptr);
     void set(const Evidence& evidence);
-    [[nodiscard]] QSize sizeHint() const override { return {280, 66}; }
+    [[nodiscard]] QSize sizeHint() const override;
 
 protected:
     void paintEvent(QPaintEvent* event) override;

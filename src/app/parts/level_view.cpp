@@ -14,10 +14,18 @@
 namespace ingot::app {
 
 namespace {
-constexpr double level_left = 78;
-constexpr double tops_height = 46;
-constexpr double sums_height = 24;
-constexpr double level_foot = 62; // group numbers and conductance bars
+double level_left() {
+    return scaled(78);
+}
+double tops_height() {
+    return scaled(46);
+}
+double sums_height() {
+    return scaled(24);
+}
+double level_foot() { // group numbers and conductance bars
+    return scaled(62);
+}
 constexpr int most_units_shown = 8;
 
 QString short_code(const std::string& id) {
@@ -99,10 +107,11 @@ void LevelView::select(int group, const QString& unit) {
 }
 
 QRectF LevelView::column(int group) const {
-    const double w = (width() - level_left - 8) / static_cast<double>(std::max<std::size_t>(1, result_.groups.size()));
+    const double w =
+        (width() - level_left() - 8) / static_cast<double>(std::max<std::size_t>(1, result_.groups.size()));
     const double used = std::min(w, 132.0);
-    return {level_left + group * used, tops_height + sums_height, used,
-            height() - tops_height - sums_height - level_foot};
+    return {level_left() + group * used, tops_height() + sums_height(), used,
+            height() - tops_height() - sums_height() - level_foot()};
 }
 
 bool LevelView::shows_units() const {
@@ -130,7 +139,7 @@ QRectF LevelView::unit_box(int group, int place) const {
 
 void LevelView::paint_tops(QPainter& painter) const {
     const Colours& c = colours();
-    const QRectF strip(level_left, 4, width() - level_left - 8, tops_height - 10);
+    const QRectF strip(level_left(), 4, width() - level_left() - 8, tops_height() - 10);
     painter.fillRect(strip, c.well);
     painter.setPen(QPen(c.steel, 1.5));
     painter.drawLine(QPointF(strip.left(), strip.center().y()), QPointF(strip.right(), strip.center().y()));
@@ -142,7 +151,7 @@ void LevelView::paint_tops(QPainter& painter) const {
         largest = std::max(largest, std::fabs(g.capacity_ah - mean));
     painter.setPen(c.muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, strip.top(), level_left - 8, strip.height()),
+    painter.drawText(QRectF(0, strip.top(), level_left() - 8, strip.height()),
                      Qt::AlignRight | Qt::AlignVCenter | Qt::TextWordWrap, tr("tops, mAh"));
     for (int g = 0; g < static_cast<int>(result_.groups.size()); ++g) {
         const GroupSums& group = result_.groups[static_cast<std::size_t>(g)];
@@ -166,7 +175,7 @@ void LevelView::paint_group(QPainter& painter, int g) const {
     const bool narrow = col.width() < 62;
     painter.setPen(weakest ? c.brass_text : (g == group_ ? c.steel : c.ink));
     painter.setFont(type(narrow ? 12 : 17, true));
-    painter.drawText(QRectF(col.left(), tops_height, col.width(), sums_height), Qt::AlignCenter,
+    painter.drawText(QRectF(col.left(), tops_height(), col.width(), sums_height()), Qt::AlignCenter,
                      figures::plain(group.capacity_ah, narrow ? 2 : 3));
     for (int k = 0; k < problem_.parallel; ++k) {
         const QRectF box = unit_box(g, k);
@@ -183,7 +192,7 @@ void LevelView::paint_group(QPainter& painter, int g) const {
         painter.setBrush(chosen ? c.steel_mid : (locked ? c.surface : c.steel_ground));
         painter.drawRect(box);
         painter.setPen(c.ink);
-        const bool two_lines = box.height() >= 26;
+        const bool two_lines = box.height() >= scaled(26);
         painter.setFont(type(two_lines ? 13 : 12, true));
         const QRectF text = box.adjusted(6, 1, -4, -1);
         painter.drawText(two_lines ? QRectF(text.left(), text.top(), text.width(), text.height() / 2) : text,
@@ -212,8 +221,8 @@ void LevelView::paint_conductance(QPainter& painter) const {
     const double y = column(0).bottom() + 24;
     painter.setPen(c.muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, y, level_left - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("group m\u03A9"));
-    painter.drawText(QRectF(0, y + 17, level_left - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("bar \u00B15 %"));
+    painter.drawText(QRectF(0, y, level_left() - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("group m\u03A9"));
+    painter.drawText(QRectF(0, y + 17, level_left() - 8, 18), Qt::AlignRight | Qt::AlignVCenter, tr("bar \u00B15 %"));
     constexpr double full = 0.05;
     for (int g = 0; g < static_cast<int>(result_.groups.size()); ++g) {
         const QRectF col = column(g).adjusted(6, 0, -6, 0);
@@ -250,13 +259,13 @@ void LevelView::paintEvent(QPaintEvent* /*event*/) {
     paint_conductance(painter);
     painter.setPen(colours().muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, tops_height, level_left - 8, sums_height), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, tops_height(), level_left() - 8, sums_height()), Qt::AlignRight | Qt::AlignVCenter,
                      tr("total Ah"));
-    painter.drawText(QRectF(0, column(0).bottom() + 2, level_left - 8, 20), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, column(0).bottom() + 2, level_left() - 8, 20), Qt::AlignRight | Qt::AlignVCenter,
                      tr("group"));
     painter.setPen(QPen(colours().ink, 2));
     const double right = column(static_cast<int>(result_.groups.size()) - 1).right();
-    painter.drawLine(QPointF(level_left - 10, level_y), QPointF(right + 6, level_y));
+    painter.drawLine(QPointF(level_left() - 10, level_y), QPointF(right + 6, level_y));
     if (group_ >= 0) {
         painter.setPen(QPen(colours().steel, 2));
         painter.setBrush(Qt::NoBrush);

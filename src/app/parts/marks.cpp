@@ -140,8 +140,8 @@ void draw_duty(QPainter& painter, const QPointF& centre, double size, Duty duty)
 }
 
 double draw_hand_tag(QPainter& painter, const QPointF& at, const QString& words) {
-    constexpr double height = 18;
-    constexpr double point = 7;
+    const double height = scaled(18);
+    const double point = scaled(7);
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing, true);
     painter.setFont(type(12, true));

@@ -13,8 +13,12 @@ namespace ingot::app {
 namespace {
 constexpr int most_in_a_row = 9;
 constexpr int gap = 8;
-constexpr int tall = 92;
-constexpr int low = 64;
+int tall() {
+    return scaled(92);
+}
+int low() {
+    return scaled(64);
+}
 } // namespace
 
 ReadingBoxes::ReadingBoxes(QWidget* parent) : Painted(parent) {
@@ -27,14 +31,15 @@ int ReadingBoxes::rows() const {
 }
 
 QSize ReadingBoxes::sizeHint() const {
-    const int each = rows() == 1 ? tall : low;
-    return {400, rows() * each + (rows() - 1) * gap};
+    const int each = rows() == 1 ? tall() : low();
+    return {scaled(400), rows() * each + (rows() - 1) * gap};
 }
 
 QRectF ReadingBoxes::box(int index) const {
     const int in_a_row = (static_cast<int>(boxes_.size()) + rows() - 1) / rows();
-    const double w = std::min(108.0, (width() - gap * (in_a_row - 1)) / static_cast<double>(std::max(1, in_a_row)));
-    const int each = rows() == 1 ? tall : low;
+    const double w =
+        std::min<double>(scaled(108), (width() - gap * (in_a_row - 1)) / static_cast<double>(std::max(1, in_a_row)));
+    const int each = rows() == 1 ? tall() : low();
     const int row = index / in_a_row;
     return {(index % in_a_row) * (w + gap), static_cast<double>(row * (each + gap)), w, static_cast<double>(each)};
 }
@@ -82,7 +87,7 @@ void ReadingBoxes::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(QPen(active ? c.ember : (b.warned ? c.plum : c.hairline), active ? 3 : 1.5));
         painter.setBrush(b.value.isEmpty() && !active ? c.well : c.surface);
         painter.drawPath(cut_bottom_right(r, 10));
-        const QRectF head(r.left(), r.top(), r.width(), one_row ? 28 : 22);
+        const QRectF head(r.left(), r.top(), r.width(), scaled(one_row ? 28 : 22));
         if (active) {
             painter.fillRect(head, c.ember);
             painter.setPen(c.on_strong);
@@ -91,9 +96,9 @@ void ReadingBoxes::paintEvent(QPaintEvent* /*event*/) {
         }
         painter.setFont(type(one_row ? 14 : 12, active));
         painter.drawText(head, Qt::AlignCenter, b.title);
-        const QRectF middle(r.left(), head.bottom(), r.width(), 36);
+        const QRectF middle(r.left(), head.bottom(), r.width(), scaled(36));
         painter.setPen(b.warned && !active ? c.plum : c.ink);
-        painter.setFont(type(r.width() < 80 ? 17 : (active ? 26 : 22), true));
+        painter.setFont(type(r.width() < scaled(80) ? 17 : (active ? 26 : 22), true));
         const QString shown = active && !typed_.isEmpty() ? typed_ : b.value;
         if (shown.isEmpty() && !active) {
             painter.setPen(QPen(c.muted, 1.5));
@@ -111,7 +116,7 @@ void ReadingBoxes::paintEvent(QPaintEvent* /*event*/) {
         if (one_row) {
             painter.setPen(b.warned ? c.plum : c.muted);
             painter.setFont(type(12, b.warned));
-            painter.drawText(QRectF(r.left(), middle.bottom(), r.width(), 20), Qt::AlignCenter, b.below);
+            painter.drawText(QRectF(r.left(), middle.bottom(), r.width(), scaled(20)), Qt::AlignCenter, b.below);
         }
     }
 }

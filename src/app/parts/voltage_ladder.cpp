@@ -139,8 +139,8 @@ void VoltageLadder::paint_bands(QPainter& painter) const {
     painter.setPen(c.muted);
     const double step = cells_ > 3 ? 2.0 : (chemistry_.bands.over_above_v < 2 ? 0.5 : 1.0);
     for (double v = 0; v <= top_v * cells_; v += step) {
-        painter.drawText(QRectF(0, y_of(v) - 9, left_margin - 10, 18), Qt::AlignRight | Qt::AlignVCenter,
-                         figures::plain(v, step < 1 ? 1 : 0));
+        painter.drawText(QRectF(0, y_of(v) - scaled(9), left_margin - 10, scaled(18)),
+                         Qt::AlignRight | Qt::AlignVCenter, figures::plain(v, step < 1 ? 1 : 0));
         painter.drawLine(QPointF(plot().left() - 6, y_of(v)), QPointF(plot().left(), y_of(v)));
     }
 }
@@ -217,11 +217,11 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         painter.drawLine(QPointF(x0, y_of(*g.stored_v)), QPointF(x0 + rung * 3.2, y_of(*g.stored_v)));
     }
     if (g.rest_v) {
-        const bool under = y_of(*g.rest_v) + 62 < plot().bottom();
-        const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - 66;
+        const bool under = y_of(*g.rest_v) + scaled(62) < plot().bottom();
+        const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - scaled(66);
         painter.setPen(bad ? c.plum : c.ink);
         painter.setFont(type(narrow ? 13 : 19, true));
-        painter.drawText(QRectF(col.left(), y, col.width(), 22), Qt::AlignCenter,
+        painter.drawText(QRectF(col.left(), y, col.width(), scaled(22)), Qt::AlignCenter,
                          figures::plain(*g.rest_v, cells_ > 3 ? 2 : 3));
         if (finding != nullptr && finding->from_median_v && !narrow) {
             painter.setPen(bad ? c.plum : c.muted);
@@ -231,8 +231,8 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
                 std::fabs(away) >= 0.1
                     ? (away < 0 ? tr("%1\nbelow") : tr("%1\nabove")).arg(figures::volts(std::fabs(away)))
                     : figures::millivolts_signed(away);
-            painter.drawText(QRectF(col.left() - 8, y + 22, col.width() + 16, 36), Qt::AlignHCenter | Qt::AlignTop,
-                             text);
+            painter.drawText(QRectF(col.left() - 8, y + scaled(22), col.width() + 16, scaled(36)),
+                             Qt::AlignHCenter | Qt::AlignTop, text);
             // How far it lies from the middle of the others.
             if (std::fabs(away) > 0.25 && triage_.median_v) {
                 const double from = y_of(*g.rest_v - away);

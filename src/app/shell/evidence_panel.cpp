@@ -20,7 +20,7 @@ class VerdictLine : public QWidget {
 public:
     VerdictLine(std::optional<Duty> mark, QString word, QWidget* parent)
         : QWidget(parent), mark_(mark), word_(std::move(word)) {
-        setFixedHeight(40);
+        setFixedHeight(scaled(40));
         setAccessibleName(word_);
     }
 
@@ -29,8 +29,8 @@ protected:
         QPainter painter(this);
         int left = 0;
         if (mark_) {
-            draw_duty(painter, {18, 20}, 32, *mark_);
-            left = 44;
+            draw_duty(painter, {scaled(18) * 1.0, scaled(20) * 1.0}, scaled(32), *mark_);
+            left = scaled(44);
         }
         painter.setPen(mark_ ? duty_colour(*mark_) : colours().ink);
         painter.setFont(type(word_.size() > 18 ? 18 : 23, true));
@@ -45,7 +45,7 @@ private:
 } // namespace
 
 EvidencePanel::EvidencePanel(QWidget* parent) : QWidget(parent) {
-    setFixedWidth(312);
+    setFixedWidth(scaled(312));
     setAccessibleName(tr("Evidence"));
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 10, 14, 12);

@@ -43,16 +43,17 @@ namespace {
 // The mark and the name at the top left.
 class Sign : public QWidget {
 public:
-    explicit Sign(QWidget* parent) : QWidget(parent) { setFixedSize(176, 46); }
+    explicit Sign(QWidget* parent) : QWidget(parent) { setFixedSize(scaled(176), scaled(46)); }
 
 protected:
     void paintEvent(QPaintEvent* /*event*/) override {
         QPainter painter(this);
         painter.setRenderHint(QPainter::Antialiasing, true);
-        painter.fillPath(trapezoid({28, 23}, 26), colours().ink);
+        painter.fillPath(trapezoid({static_cast<double>(scaled(28)), static_cast<double>(scaled(23))}, scaled(26)),
+                         colours().ink);
         painter.setPen(colours().ink);
         painter.setFont(type(20, true));
-        painter.drawText(QRect(52, 0, 120, 46), Qt::AlignVCenter, QStringLiteral("Ingot"));
+        painter.drawText(QRect(scaled(52), 0, scaled(120), scaled(46)), Qt::AlignVCenter, QStringLiteral("Ingot"));
     }
 };
 
@@ -61,6 +62,7 @@ protected:
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     setWindowTitle(tr("Ingot"));
     resize(1280, 800);
+    restoreGeometry(QSettings().value(QStringLiteral("window")).toByteArray());
     undo_ = new QUndoStack(this);
     refresh_timer_ = new QTimer(this);
     refresh_timer_->setSingleShot(true);
@@ -136,7 +138,7 @@ MainWindow::~MainWindow() {
 
 void MainWindow::build_top_bar(QBoxLayout* outer) {
     auto* top = new QWidget(this);
-    top->setFixedHeight(46);
+    top->setFixedHeight(scaled(46));
     auto* row = new QHBoxLayout(top);
     row->setContentsMargins(0, 0, 16, 0);
     row->setSpacing(12);
@@ -197,6 +199,11 @@ void MainWindow::build_view_menu() {
         Theme::instance().apply(Theme::Appearance::dark);
         QSettings().setValue(QStringLiteral("dark"), true);
     });
+    look->addSeparator();
+    QAction* shown = look->addAction(tr("&Evidence beside the work"), QKeySequence(tr("F12")));
+    shown->setCheckable(true);
+    shown->setChecked(true);
+    connect(shown, &QAction::toggled, evidence_, &QWidget::setVisible);
     QMenu* help = menuBar()->addMenu(tr("&Help"));
     help->addAction(tr("&About Ingot"), this, [this] {
         QMessageBox::about(this, tr("About Ingot"),
@@ -374,10 +381,20 @@ bool MainWindow::may_leave_runs() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (may_leave_runs())
-        QMainWindow::closeEvent(event);
-    else
+    if (!may_leave_runs()) {
         event->ignore();
+        return;
+    }
+    QSettings().setValue(QStringLiteral("window"), saveGeometry());
+    QMainWindow::closeEvent(event);
+}
+
+// A narrow window leaves the work surface its share.
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    constexpr double share = 0.245;
+    constexpr int least = 220;
+    evidence_->setFixedWidth(std::clamp(static_cast<int>(width() * share), least, scaled(312)));
 }
 
 // A scanner types wherever the focus is: what it types in a form, or what nothing else wants, goes to the scan field's

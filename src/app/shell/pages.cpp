@@ -22,7 +22,6 @@ int Pages::least_height(int width) const {
 
 PagesInRoom::PagesInRoom(Pages* pages, QWidget* parent) : QScrollArea(parent), pages_(pages) {
     setFrameShape(QFrame::NoFrame);
-    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     setFocusPolicy(Qt::NoFocus);
     viewport()->setAutoFillBackground(false);
     setWidget(pages);
@@ -34,8 +33,9 @@ PagesInRoom::PagesInRoom(Pages* pages, QWidget* parent) : QScrollArea(parent), p
 }
 
 QSize PagesInRoom::minimumSizeHint() const {
-    constexpr int least = 300;
-    return {pages_->minimumSizeHint().width(), least};
+    constexpr int least_width = 400;
+    constexpr int least_height = 300;
+    return {std::min(pages_->minimumSizeHint().width(), least_width), least_height};
 }
 
 bool PagesInRoom::eventFilter(QObject* object, QEvent* event) {
@@ -53,13 +53,17 @@ void PagesInRoom::resizeEvent(QResizeEvent* event) {
 
 void PagesInRoom::fit() {
     const QSize whole = maximumViewportSize();
-    const int needed = pages_->least_height(whole.width());
-    if (needed <= whole.height()) {
-        pages_->resize(whole);
-        return;
+    const int bar = verticalScrollBar()->sizeHint().width();
+    const int least_width = pages_->minimumSizeHint().width();
+    const bool sideways = least_width > whole.width();
+    int height = whole.height() - (sideways ? horizontalScrollBar()->sizeHint().height() : 0);
+    int width = std::max(whole.width(), least_width);
+    const int needed = pages_->least_height(width);
+    if (needed > height) { // the bar takes its width from the page, unless that goes sideways already
+        width = std::max(whole.width() - bar, least_width);
+        height = pages_->least_height(width);
     }
-    const int width = whole.width() - verticalScrollBar()->sizeHint().width();
-    pages_->resize(width, pages_->least_height(width));
+    pages_->resize(width, height);
 }
 
 } // namespace ingot::app

@@ -16,7 +16,7 @@ public:
 };
 
 // Shows the page whole where there is room; where there is not (a message across the top, a small screen, large type),
-// it scrolls instead of growing out of the screen.
+// it scrolls, down and sideways, instead of growing out of the screen.
 class PagesInRoom : public QScrollArea {
 public:
     PagesInRoom(Pages* pages, QWidget* parent);

@@ -8,13 +8,30 @@
 #include <QMouseEvent>
 #include <QPainter>
 
+#include <algorithm>
+
 namespace ingot::app {
 
 namespace {
-constexpr int first_row = 34;
-constexpr int row_height = 60;
-constexpr int room_height = 34;
-constexpr int line_x = 26;
+int first_row() {
+    return scaled(34);
+}
+// Rows of two lines, where there is room for them.
+int tall_row() {
+    return scaled(60);
+}
+int low_row() {
+    return scaled(34);
+}
+int two_lines() {
+    return scaled(54);
+}
+int room_height() {
+    return scaled(34);
+}
+int line_x() {
+    return scaled(26);
+}
 
 QString what_waits(Station station, int count) {
     switch (station) {
@@ -43,9 +60,18 @@ QString room_name(Room room) {
 }
 
 Route::Route(QWidget* parent) : Painted(parent) {
-    setFixedWidth(176);
+    setFixedWidth(scaled(176));
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Route"));
+}
+
+QSize Route::sizeHint() const {
+    return {scaled(176), first_row() + station_count * tall_row() + 2 * room_height() + scaled(24)};
+}
+
+int Route::row_height() const {
+    const int room = height() - first_row() - 2 * room_height() - scaled(24);
+    return std::clamp(room / station_count, low_row(), tall_row());
 }
 
 void Route::set_waiting(const std::array<int, station_count>& waiting) {
@@ -94,14 +120,14 @@ void Route::set_current(Room room) {
 }
 
 QRect Route::row_of(Station station) const {
-    return {0, first_row + static_cast<int>(station) * row_height, width(), row_height};
+    return {0, first_row() + static_cast<int>(station) * row_height(), width(), row_height()};
 }
 
 QRect Route::row_of(Room room) const {
     if (room == Room::hazards)
         return {};
-    const int first = row_of(Station::build).bottom() + 14;
-    return {0, first + static_cast<int>(room) * room_height, width(), room_height};
+    const int first = row_of(Station::build).bottom() + scaled(14);
+    return {0, first + static_cast<int>(room) * room_height(), width(), room_height()};
 }
 
 void Route::paintEvent(QPaintEvent* /*event*/) {
@@ -111,9 +137,11 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
     painter.fillRect(rect(), c.paper);
     painter.setPen(c.muted);
     painter.setFont(type(13, true));
-    painter.drawText(QRect(16, 8, 80, 20), Qt::AlignLeft | Qt::AlignVCenter, tr("Route"));
+    painter.drawText(QRect(scaled(16), scaled(8), scaled(80), scaled(20)), Qt::AlignLeft | Qt::AlignVCenter,
+                     tr("Route"));
     painter.setFont(type(13));
-    painter.drawText(QRect(80, 8, 84, 20), Qt::AlignRight | Qt::AlignVCenter, tr("waiting"));
+    painter.drawText(QRect(scaled(80), scaled(8), scaled(84), scaled(20)), Qt::AlignRight | Qt::AlignVCenter,
+                     tr("waiting"));
     painter.setPen(QPen(c.hairline, 1));
     painter.drawLine(width() - 1, 0, width() - 1, height());
     const QRect here = room_ ? row_of(*room_) : row_of(current_);
@@ -124,7 +152,7 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
     const int top = row_of(Station::receive).center().y();
     const int bottom = row_of(Station::build).center().y();
     painter.setPen(QPen(c.ink, 4));
-    painter.drawLine(line_x, top, line_x, bottom);
+    painter.drawLine(line_x(), top, line_x(), bottom);
     for (int i = 0; i < station_count; ++i)
         draw_stop(painter, static_cast<Station>(i));
     draw_room(painter, Room::ledger);
@@ -141,30 +169,37 @@ void Route::draw_stop(QPainter& painter, Station station) {
     const auto at = static_cast<std::size_t>(station);
     const QRect row = row_of(station);
     const bool is_current = !room_ && station == current_;
-    const QPointF stop(line_x, row.center().y());
+    const QPointF stop(line_x(), row.center().y());
     if (is_current) {
-        painter.fillPath(trapezoid(stop, 30), c.steel);
+        painter.fillPath(trapezoid(stop, scaled(30)), c.steel);
     } else {
         painter.setPen(QPen(c.ink, 2));
         painter.setBrush(c.paper);
-        painter.drawPath(trapezoid(stop, 22));
+        painter.drawPath(trapezoid(stop, scaled(22)));
     }
     const bool hand = !hand_[at].isEmpty();
+    const bool two = row.height() >= two_lines();
     painter.setPen(c.ink);
     painter.setFont(type(16, is_current));
-    painter.drawText(QRect(50, row.top() + (hand ? 4 : 0), 80, hand ? 28 : row.height()),
+    painter.drawText(QRect(scaled(50), row.top() + (hand && two ? scaled(4) : 0), scaled(80),
+                           hand && two ? scaled(28) : row.height()),
                      Qt::AlignLeft | Qt::AlignVCenter, station_name(station));
-    if (hand)
-        draw_hand_tag(painter, QPointF(50, row.top() + 33), hand_[at]);
     painter.setPen(waiting_[at] == 0 ? c.muted : c.ink);
     painter.setFont(type(20, waiting_[at] > 0));
-    painter.drawText(QRect(100, row.top() + 7, 64, 26), Qt::AlignRight | Qt::AlignVCenter,
-                     QString::number(waiting_[at]));
+    if (two || !hand) // in one line the tag takes its place
+        painter.drawText(
+            QRect(scaled(100), row.top() + (two ? scaled(7) : 0), scaled(64), two ? scaled(26) : row.height()),
+            Qt::AlignRight | Qt::AlignVCenter, QString::number(waiting_[at]));
+    if (hand)
+        draw_hand_tag(painter,
+                      two ? QPointF(scaled(50), row.top() + scaled(33))
+                          : QPointF(scaled(100), row.center().y() - scaled(9)),
+                      hand_[at]);
     painter.setPen(c.muted);
     painter.setFont(type(13));
-    if (!hand) // the tag takes its place
-        painter.drawText(QRect(100, row.top() + 33, 64, 18), Qt::AlignRight | Qt::AlignVCenter,
-                         what_waits(station, waiting_[at]));
+    if (!hand && two)
+        painter.drawText(QRect(scaled(100), row.top() + scaled(33), scaled(64), scaled(18)),
+                         Qt::AlignRight | Qt::AlignVCenter, what_waits(station, waiting_[at]));
 }
 
 // No stop: nothing waits there, and the line does not go through it.
@@ -173,7 +208,7 @@ void Route::draw_room(QPainter& painter, Room room) {
     const bool is_current = room_ == room;
     painter.setPen(colours().ink);
     painter.setFont(type(15, is_current));
-    painter.drawText(row.adjusted(20, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, room_name(room));
+    painter.drawText(row.adjusted(scaled(20), 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, room_name(room));
 }
 
 void Route::mousePressEvent(QMouseEvent* event) {

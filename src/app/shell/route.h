@@ -24,7 +24,7 @@ public:
     void set_current(Station station);
     void set_current(Room room);
     [[nodiscard]] Station current() const { return current_; } // the station that was seen last
-    [[nodiscard]] QSize sizeHint() const override { return {176, 600}; }
+    [[nodiscard]] QSize sizeHint() const override;
     [[nodiscard]] QRect row_of(Station station) const;
     [[nodiscard]] QRect row_of(Room room) const; // the Ledger and the Library have one
 
@@ -40,6 +40,7 @@ protected:
 private:
     std::array<int, station_count> waiting_{};
     std::array<QString, station_count> hand_;
+    [[nodiscard]] int row_height() const;
     void draw_stop(QPainter& painter, Station station);
     void draw_room(QPainter& painter, Room room);
 

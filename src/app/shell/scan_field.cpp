@@ -11,8 +11,8 @@ namespace ingot::app {
 ScanField::ScanField(QWidget* parent) : QLineEdit(parent) {
     setFrame(false);
     setFont(type(16));
-    setFixedHeight(36);
-    setMinimumWidth(460);
+    setFixedHeight(scaled(36));
+    setMinimumWidth(360);
     setTextMargins(42, 0, 12, 0);
     setPlaceholderText(tr("Scan a label or type"));
     setAccessibleName(tr("Scan or type"));

@@ -86,6 +86,10 @@ void Theme::apply(Appearance appearance) {
     emit changed();
 }
 
+int Theme::length(int pixels) const {
+    return static_cast<int>(std::lround(pixels * scale_));
+}
+
 QFont Theme::font(int pixels, bool bold) const {
     QFont font(family_);
     font.setPixelSize(static_cast<int>(std::lround(pixels * scale_)));

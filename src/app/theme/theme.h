@@ -31,6 +31,8 @@ public:
     [[nodiscard]] Appearance appearance() const { return appearance_; }
     // A size of the design at 1:1, scaled with the desktop's font size.
     [[nodiscard]] QFont font(int pixels, bool bold = false) const;
+    // A length of the design at 1:1, scaled in the same way.
+    [[nodiscard]] int length(int pixels) const;
 
 signals:
     void changed();
@@ -48,6 +50,11 @@ inline const Colours& colours() {
 }
 inline QFont type(int pixels, bool bold = false) {
     return Theme::instance().font(pixels, bold);
+}
+
+// What is painted beside words grows with them.
+inline int scaled(int pixels) {
+    return Theme::instance().length(pixels);
 }
 
 } // namespace ingot::app

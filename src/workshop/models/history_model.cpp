@@ -8,7 +8,7 @@ namespace {
 
 enum Kind { of_event, of_measurement, of_run, of_placement_begin, of_placement_end, kinds };
 
-QString text(const std::string& s) {
+QString said_as(const std::string& s) {
     return QString::fromStdString(s);
 }
 
@@ -43,11 +43,11 @@ void HistoryModel::show_of(const HistorySubject& subject) {
 
 QString HistoryModel::title() const {
     if (const UnitState* unit = workshop_.unit(subject_.unit))
-        return text(unit->code());
+        return said_as(unit->code());
     const Assembly* assembly = workshop_.pack(subject_.assembly);
     if (assembly == nullptr)
         assembly = workshop_.build_of(subject_.assembly);
-    return assembly == nullptr ? QString() : text(assembly->label);
+    return assembly == nullptr ? QString() : said_as(assembly->label);
 }
 
 void HistoryModel::put(int kind, Id record, Line line) {
@@ -77,7 +77,7 @@ void HistoryModel::read() {
 
 void HistoryModel::add_events() {
     for (const Event& event : workshop_.ledger().events_of(title().toStdString()))
-        put(of_event, event.id, {event.at, text(event.what), text(event.detail), {}, false});
+        put(of_event, event.id, {event.at, said_as(event.what), said_as(event.detail), {}, false});
 }
 
 void HistoryModel::add_measurements() {
@@ -92,9 +92,9 @@ void HistoryModel::add_measurements() {
             said = m.subject.group == 0 ? tr("terminals: %1").arg(said)
                                         : tr("group %1: %2").arg(m.subject.group).arg(said);
         if (!m.struck_reason.empty())
-            said = tr("%1 (struck out: %2)").arg(said, text(m.struck_reason));
+            said = tr("%1 (struck out: %2)").arg(said, said_as(m.struck_reason));
         put(of_measurement, m.id,
-            {m.taken_at, wording::quantity(m.quantity), said, text(m.instrument), !m.struck_reason.empty()});
+            {m.taken_at, wording::quantity(m.quantity), said, said_as(m.instrument), !m.struck_reason.empty()});
     }
 }
 
@@ -103,7 +103,7 @@ void HistoryModel::add_runs() {
         return;
     for (const Run& run : workshop_.test().runs(subject_.unit))
         put(of_run, run.id,
-            {run.began_at.empty() ? run.recorded_at : run.began_at, tr("run"), text(run.protocol), text(run.instrument),
+            {run.began_at.empty() ? run.recorded_at : run.began_at, tr("run"), said_as(run.protocol), said_as(run.instrument),
              false});
 }
 
@@ -112,19 +112,19 @@ void HistoryModel::add_placements() {
         const Assembly* known = workshop_.pack(assembly);
         if (known == nullptr)
             known = workshop_.build_of(assembly);
-        return known == nullptr ? QString() : text(known->label);
+        return known == nullptr ? QString() : said_as(known->label);
     };
     for (const Placement& p : workshop_.ledger().placements(subject_.unit, subject_.assembly)) {
         const bool of_unit = subject_.unit != 0;
         const UnitState* unit = workshop_.unit(p.unit);
-        const QString other = of_unit ? name(p.assembly) : unit != nullptr ? text(unit->code()) : tr("content");
+        const QString other = of_unit ? name(p.assembly) : unit != nullptr ? said_as(unit->code()) : tr("content");
         const QString said = QStringLiteral("%1, %2").arg(other, place(p));
         put(of_placement_begin, p.id, {p.since, of_unit ? tr("placed") : tr("came in place"), said, {}, false});
         if (!p.stands())
             put(of_placement_end, p.id,
                 {p.until,
                  of_unit ? tr("taken out") : tr("left its place"),
-                 p.ended_why.empty() ? said : QStringLiteral("%1: %2").arg(said, text(p.ended_why)),
+                 p.ended_why.empty() ? said : QStringLiteral("%1: %2").arg(said, said_as(p.ended_why)),
                  {},
                  false});
     }
@@ -137,7 +137,7 @@ RecordField HistoryModel::field(Id id, int column) const {
     const Line& line = found->second;
     switch (column) {
     case at:
-        return {text(line.at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), text(line.at)};
+        return {said_as(line.at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), said_as(line.at)};
     case what:
         return {line.what, {}};
     case detail:

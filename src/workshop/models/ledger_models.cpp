@@ -6,13 +6,13 @@ namespace ingot {
 
 namespace {
 
-QString text(const std::string& s) {
+QString words(const std::string& s) {
     return QString::fromStdString(s);
 }
 
 // The day and the minute; a moment that is only a day stays one.
 RecordField moment(const std::string& at) {
-    return {text(at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), text(at)};
+    return {words(at).left(16).replace(QLatin1Char('T'), QLatin1Char(' ')), words(at)};
 }
 
 } // namespace
@@ -44,7 +44,7 @@ RecordField MeasurementsModel::field(Id id, int column) const {
     case taken:
         return moment(m->taken_at);
     case subject: {
-        const QString of = text(workshop().ledger().subject_of(*m));
+        const QString of = words(workshop().ledger().subject_of(*m));
         if (m->subject.unit != 0)
             return {of, {}};
         if (m->subject.group == 0)
@@ -61,9 +61,9 @@ RecordField MeasurementsModel::field(Id id, int column) const {
     case condition:
         return {wording::condition(m->conditions.condition), {}};
     case instrument:
-        return {text(m->instrument), {}};
+        return {words(m->instrument), {}};
     case protocol:
-        return {text(m->protocol), {}};
+        return {words(m->protocol), {}};
     default:
         return {};
     }
@@ -74,10 +74,10 @@ QString MeasurementsModel::tip(Id id) const {
     if (m == nullptr)
         return {};
     if (!m->struck_reason.empty())
-        return tr("Struck out: %1").arg(text(m->struck_reason));
+        return tr("Struck out: %1").arg(words(m->struck_reason));
     QStringList parts{moment(m->taken_at).text};
     if (!m->instrument.empty())
-        parts << text(m->instrument);
+        parts << words(m->instrument);
     return parts.join(QStringLiteral(", "));
 }
 
@@ -110,18 +110,18 @@ RecordField RunsModel::field(Id id, int column) const {
         return moment(run->began_at.empty() ? run->recorded_at : run->began_at);
     case unit: {
         const UnitState* of = workshop().unit(run->unit);
-        return {of == nullptr ? QString() : text(of->code()), {}};
+        return {of == nullptr ? QString() : words(of->code()), {}};
     }
     case protocol:
-        return {text(run->protocol), {}};
+        return {words(run->protocol), {}};
     case instrument:
-        return {text(run->instrument), {}};
+        return {words(run->instrument), {}};
     case ended:
         return moment(run->ended_at);
     case samples:
         return {QString::number(run->samples), static_cast<double>(run->samples)};
     case file:
-        return {text(run->file), {}};
+        return {words(run->file), {}};
     default:
         return {};
     }
@@ -147,11 +147,11 @@ RecordField EventsModel::field(Id id, int column) const {
     case at:
         return moment(event->at);
     case what:
-        return {text(event->what), {}};
+        return {words(event->what), {}};
     case subject:
-        return {text(event->subject), {}};
+        return {words(event->subject), {}};
     case detail:
-        return {text(event->detail), {}};
+        return {words(event->detail), {}};
     default:
         return {};
     }

@@ -22,7 +22,7 @@ namespace {
 class DutyCounts : public QWidget {
 public:
     DutyCounts(const Workshop& workshop, QWidget* parent) : QWidget(parent), workshop_(workshop) {
-        setFixedHeight(duty_count * row_px + 4);
+        setFixedHeight(duty_count * row_px() + 4);
     }
 
 protected:
@@ -32,12 +32,13 @@ protected:
         QStringList described;
         for (int d = 0; d < duty_count; ++d) {
             const auto duty = static_cast<Duty>(d);
-            draw_duty(painter, QPointF(12, d * row_px + row_px / 2.0), 20, duty);
+            draw_duty(painter, QPointF(scaled(12), d * row_px() + row_px() / 2.0), scaled(20), duty);
             painter.setPen(colours().ink);
             painter.setFont(type(14));
-            painter.drawText(QRectF(30, d * row_px, 90, row_px), Qt::AlignVCenter, wording::duty(duty));
+            painter.drawText(QRectF(scaled(30), d * row_px(), scaled(90), row_px()), Qt::AlignVCenter,
+                             wording::duty(duty));
             painter.setFont(type(17, true));
-            painter.drawText(QRectF(0, d * row_px, width() - 2, row_px), Qt::AlignRight | Qt::AlignVCenter,
+            painter.drawText(QRectF(0, d * row_px(), width() - 2, row_px()), Qt::AlignRight | Qt::AlignVCenter,
                              QString::number(counts[static_cast<std::size_t>(d)]));
             described << QStringLiteral("%1 %2").arg(wording::duty(duty)).arg(counts[static_cast<std::size_t>(d)]);
         }
@@ -46,7 +47,7 @@ protected:
     }
 
 private:
-    static constexpr int row_px = 26;
+    static int row_px() { return scaled(26); }
     const Workshop& workshop_;
 };
 
@@ -96,7 +97,7 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     outer->setSpacing(8);
     rules_panel_ = new Panel({}, this);
     rules_panel_->set_kind(Panel::Kind::steel);
-    rules_panel_->setFixedWidth(184);
+    rules_panel_->setFixedWidth(scaled(184));
     school_ = sentence({}, rules_panel_);
     school_->setFont(type(13));
     rules_panel_->body()->addWidget(school_);
