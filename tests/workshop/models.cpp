@@ -29,7 +29,7 @@ struct Heard {
     }
 };
 
-std::unique_ptr<Workshop> demo(const Temporary& folder) {
+std::unique_ptr<Workshop> demo_shop(const Temporary& folder) {
     auto shop = Workshop::create(folder.file("demo.ingot"), "Fellside Hut & Trail Trust").value();
     REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
     return shop;
@@ -56,7 +56,7 @@ void run_events() {
 
 TEST_CASE("A reading touches one row of the units, a pack's way one row of the packs, and no list is rebuilt") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     UnitsModel units(*shop, nullptr);
     PacksModel packs(*shop, nullptr);
     REQUIRE(units.rowCount() == static_cast<int>(shop->units().size()));
@@ -83,7 +83,7 @@ TEST_CASE("A reading touches one row of the units, a pack's way one row of the p
 
 TEST_CASE("What is opened comes in as rows at its place; the others stay") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     UnitsModel units(*shop, nullptr);
     const int before = units.rowCount();
     Id pack = 0;
@@ -124,7 +124,7 @@ TEST_CASE("Rows that differ in the middle come and go there") {
 
 TEST_CASE("The filter wants every word, keeps unknown figures last and counts labels as people do") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     RecordFilter filter(nullptr);
     UnitsModel units(*shop, nullptr);
     filter.set_records(&units);
@@ -154,7 +154,7 @@ TEST_CASE("The filter wants every word, keeps unknown figures last and counts la
 
 TEST_CASE("A strike-out shows in the list that is open, and a new reading comes first") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     const Id unit = shop->units()[5].record.id;
     MeasurementsModel list(*shop, nullptr);
     list.show_of(unit, 0);
@@ -177,7 +177,7 @@ TEST_CASE("A strike-out shows in the list that is open, and a new reading comes 
 
 TEST_CASE("The Ledger's measurements are read in slices and searched by label, quantity and instrument") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     MeasurementsModel list(*shop, nullptr);
     list.set_words({});
     CHECK(list.rowCount() > 0);
@@ -209,7 +209,7 @@ TEST_CASE("The Ledger's measurements are read in slices and searched by label, q
 
 TEST_CASE("A history tells in order what was measured on a unit and where it was") {
     const Temporary folder;
-    const auto shop = demo(folder);
+    const auto shop = demo_shop(folder);
     const Assembly* build = nullptr;
     for (const Assembly& b : shop->builds())
         if (b.state == AssemblyState::planned)

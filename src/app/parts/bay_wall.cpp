@@ -57,12 +57,14 @@ QString word_of(const BayView& bay) {
     return {};
 }
 
+} // namespace
+
 // What colours a bay's head and word.
-struct Dress {
+struct BayWall::Dress {
     QColor head, head_text, edge, word, foot;
 };
 
-Dress dress_of(const BayView& bay) {
+BayWall::Dress BayWall::dress_of(const BayView& bay) {
     const Colours& c = colours();
     if (bay.look == BayLook::stopped && hazard(bay))
         return {c.plum, c.on_strong, c.plum, c.plum, c.plum_ground};
@@ -72,8 +74,6 @@ Dress dress_of(const BayView& bay) {
         return {c.well, c.muted, c.hairline, c.muted, c.surface};
     return {c.well, c.ink, c.hairline, bay.silent ? c.brass_text : c.steel, c.surface};
 }
-
-} // namespace
 
 BayWall::BayWall(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);

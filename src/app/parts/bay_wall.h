@@ -36,7 +36,9 @@ private:
     enum class Form { tall, low, tile };
     [[nodiscard]] Form form() const;
     [[nodiscard]] int columns() const;
+    struct Dress;
     struct Brush;
+    [[nodiscard]] static Dress dress_of(const BayView& bay);
     void paint_bay(QPainter& painter, const BayView& bay, const QRectF& at) const;
     void paint_tile(Brush& brush) const;
     void paint_head(Brush& brush) const;

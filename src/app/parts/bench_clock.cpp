@@ -16,7 +16,7 @@ constexpr double axis_from = 236;
 constexpr double hours = 12;
 constexpr int full_h = 62;
 constexpr int slim_h = 22;
-constexpr qint64 ms_per_hour = 3'600'000;
+constexpr qint64 clock_ms_per_hour = 3'600'000;
 
 } // namespace
 
@@ -85,7 +85,7 @@ void BenchClock::paintEvent(QPaintEvent* /*event*/) {
     painter.drawText(QRectF(16, 26, axis_from - 24, 26), Qt::AlignVCenter, headline());
     const auto x_of = [&](const QDateTime& at) {
         return axis_from + (width() - axis_from - 12) * static_cast<double>(now.msecsTo(at)) /
-                               (hours * static_cast<double>(ms_per_hour));
+                               (hours * static_cast<double>(clock_ms_per_hour));
     };
     const QRectF axis(axis_from, 4, width() - axis_from - 12, 38);
     painter.fillRect(axis, c.well);

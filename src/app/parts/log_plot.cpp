@@ -1,7 +1,9 @@
 #include "app/parts/log_plot.h"
 
+#include "app/parts/panel.h"
 #include "app/theme/theme.h"
 
+#include <QHBoxLayout>
 #include <QVBoxLayout>
 #include <qcustomplot.h>
 
@@ -38,7 +40,13 @@ QVector<QCPGraphData> thinned(const std::vector<double>& time_s, const std::vect
 LogPlot::LogPlot(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(this)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
-    layout->addWidget(plot_);
+    layout->setSpacing(0);
+    auto* units = new QHBoxLayout; // upright, at the end of each axis
+    units->addWidget(caption(tr("V"), this));
+    units->addStretch(1);
+    units->addWidget(caption(tr("A"), this));
+    layout->addLayout(units);
+    layout->addWidget(plot_, 1);
     plot_->addGraph(plot_->xAxis, plot_->yAxis);
     plot_->addGraph(plot_->xAxis, plot_->yAxis2);
     plot_->yAxis2->setVisible(true);
@@ -68,8 +76,6 @@ void LogPlot::dress() {
     }
     plot_->yAxis2->grid()->setVisible(false);
     plot_->xAxis->setLabel(tr("hours"));
-    plot_->yAxis->setLabel(tr("V"));
-    plot_->yAxis2->setLabel(tr("A"));
     plot_->graph(0)->setPen(QPen(c.steel, 2));
     plot_->graph(1)->setPen(QPen(c.muted, 1.5, Qt::DashLine));
 }

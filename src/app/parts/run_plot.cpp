@@ -1,6 +1,7 @@
 #include "app/parts/run_plot.h"
 
 #include "app/parts/choice_row.h"
+#include "app/parts/panel.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 
@@ -52,6 +53,8 @@ RunPlot::RunPlot(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot(this)
     row->addStretch(1);
     row->addWidget(reading_);
     layout->addLayout(row);
+    unit_ = caption({}, this); // upright, at the end of its axis
+    layout->addWidget(unit_);
     layout->addWidget(plot_, 1);
     plot_->setInteractions(QCP::iRangeDrag | QCP::iRangeZoom);
     plot_->setMinimumHeight(120);
@@ -127,7 +130,7 @@ void RunPlot::draw() {
     what_->setEnabled(!amount);
     plot_->xAxis->setLabel(amount ? tr("Ah taken out") : tr("hours"));
     const QString units[] = {tr("V"), tr("A"), QStringLiteral("\u00B0C"), tr("Ah")};
-    plot_->yAxis->setLabel(units[what]);
+    unit_->setText(units[what]);
     if (band_shown()) {
         QCPGraph* high = plot_->addGraph();
         QCPGraph* low = plot_->addGraph();

@@ -43,6 +43,7 @@ private:
     [[nodiscard]] bool over_amount() const;
 
     QCustomPlot* plot_;
+    QLabel* unit_ = nullptr; // of the upright axis
     ChoiceRow* what_;
     ChoiceRow* over_;
     QLabel* reading_;

@@ -139,7 +139,12 @@ RecordTable* LedgerPage::make_table(List list) {
     static const QStringList of_units{
         QStringLiteral("code"),     QStringLiteral("model"),         QStringLiteral("duty"), QStringLiteral("home"),
         QStringLiteral("capacity"), QStringLiteral("dc_resistance"), QStringLiteral("leak")};
-    table->set_records(model, list == List::units ? of_units : QStringList());
+    static const QStringList of_measurements{QStringLiteral("taken"),     QStringLiteral("subject"),
+                                             QStringLiteral("quantity"),  QStringLiteral("value"),
+                                             QStringLiteral("condition"), QStringLiteral("instrument")};
+    table->set_records(model, list == List::units          ? of_units
+                              : list == List::measurements ? of_measurements
+                                                           : QStringList());
     // Half a list cannot be sorted by anything but the order in which it is read.
     table->setSortingEnabled(list == List::packs || list == List::units || list == List::builds);
     connect(table, &RecordTable::chosen, this, [this] {

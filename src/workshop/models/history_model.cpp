@@ -103,8 +103,8 @@ void HistoryModel::add_runs() {
         return;
     for (const Run& run : workshop_.test().runs(subject_.unit))
         put(of_run, run.id,
-            {run.began_at.empty() ? run.recorded_at : run.began_at, tr("run"), said_as(run.protocol), said_as(run.instrument),
-             false});
+            {run.began_at.empty() ? run.recorded_at : run.began_at, tr("run"), said_as(run.protocol),
+             said_as(run.instrument), false});
 }
 
 void HistoryModel::add_placements() {

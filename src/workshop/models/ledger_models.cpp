@@ -29,7 +29,8 @@ MeasurementsModel::MeasurementsModel(const Workshop& workshop, QObject* parent)
                    {QStringLiteral("value"), tr("value"), true},
                    {QStringLiteral("condition"), tr("condition")},
                    {QStringLiteral("instrument"), tr("instrument")},
-                   {QStringLiteral("protocol"), tr("protocol")}},
+                   {QStringLiteral("protocol"), tr("protocol")},
+                   {QStringLiteral("day"), tr("day")}},
                   parent) {}
 
 LedgerSlice<Measurement> MeasurementsModel::read(const LedgerSearch& search, Id before) const {
@@ -64,6 +65,8 @@ RecordField MeasurementsModel::field(Id id, int column) const {
         return {words(m->instrument), {}};
     case protocol:
         return {words(m->protocol), {}};
+    case day:
+        return {words(m->taken_at).left(10), words(m->taken_at)};
     default:
         return {};
     }

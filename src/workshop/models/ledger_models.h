@@ -118,7 +118,7 @@ private:
 class MeasurementsModel : public SlicedModel<Measurement> {
     Q_OBJECT
 public:
-    enum Column { taken, subject, quantity, value, condition, instrument, protocol };
+    enum Column { taken, subject, quantity, value, condition, instrument, protocol, day };
     MeasurementsModel(const Workshop& workshop, QObject* parent);
 
 protected:

@@ -145,8 +145,7 @@ void TestStation::build_readings(QBoxLayout* lower) {
     readings_ = new RecordTable(QStringLiteral("readings"), list);
     measurements_ = new MeasurementsModel(workshop(), readings_);
     measurements_->show_of(0, 0);
-    readings_->set_records(measurements_,
-                           {QStringLiteral("quantity"), QStringLiteral("value"), QStringLiteral("taken")});
+    readings_->set_records(measurements_, {QStringLiteral("quantity"), QStringLiteral("value"), QStringLiteral("day")});
     readings_->setSelectionMode(QAbstractItemView::SingleSelection);
     readings_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
     readings_->setMinimumHeight(80);
