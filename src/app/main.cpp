@@ -1,5 +1,6 @@
 #include "app/screenshots.h"
 #include "app/shell/application.h"
+#include "app/shell/event_log.h"
 #include "app/shell/main_window.h"
 #include "app/stations/test/bench_view.h"
 #include "app/theme/theme.h"
@@ -10,6 +11,7 @@
 #include <QDir>
 #include <QSettings>
 #include <QSocketNotifier>
+#include <QStandardPaths>
 
 #include <cstdio>
 #include <unistd.h>
@@ -88,11 +90,20 @@ int main(int argc, char** argv) {
         QApplication::setApplicationName(QStringLiteral("ingot-pictures"));
         QSettings().clear();
     }
+    const QString state_folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    if (QDir().mkpath(state_folder) && !parser.isSet(screenshot))
+        ingot::app::event_log::begin(state_folder + QStringLiteral("/ingot.log"));
     using ingot::app::Theme;
-    const bool dark = QSettings().value(QStringLiteral("dark"), false).toBool() && !parser.isSet(screenshot);
-    Theme::instance().apply(dark ? Theme::Appearance::dark : Theme::Appearance::light);
+    const Theme::Appearance of_desktop = Theme::of_desktop();
+    const QVariant chosen = QSettings().value(QStringLiteral("dark"));
+    Theme::instance().apply(parser.isSet(screenshot) ? Theme::Appearance::light
+                            : !chosen.isValid()      ? of_desktop
+                            : chosen.toBool()        ? Theme::Appearance::dark
+                                                     : Theme::Appearance::light);
     ingot::app::MainWindow window;
-    const QStringList files = parser.positionalArguments();
+    QStringList files = parser.positionalArguments();
+    if (files.isEmpty() && !parser.isSet(screenshot))
+        files = window.last_opened(); // nothing, or the workshop of the last time
     const bool opened = files.isEmpty() || window.open_file(files.front());
     if (parser.isSet(screenshot)) {
         if (!opened || files.isEmpty()) {

@@ -6,6 +6,7 @@
 
 #include "app/parts/gauge.h"
 #include "app/shell/dialogs.h"
+#include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/start_page.h"
 #include "app/stations/sort/sort_station.h"
@@ -15,11 +16,14 @@
 #include <QComboBox>
 #include <QDialog>
 #include <QDialogButtonBox>
+#include <QDir>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QPushButton>
 #include <QScrollBar>
+
+#include <filesystem>
 
 using namespace ingot;
 using namespace ingot::tests;
@@ -348,4 +352,46 @@ TEST_CASE("K34: every page stays inside a small window, sideways too, and with l
     CHECK_FALSE(w.window.findChild<app::EvidencePanel*>()->isVisible());
     w.key(Qt::Key_F12);
     CHECK(w.window.findChild<app::EvidencePanel*>()->isVisible());
+}
+
+TEST_CASE("A file that is dropped goes where it belongs: workshop, log, folder") {
+    Window w;
+    const Temporary folder;
+    REQUIRE(Workshop::create(folder.file("other.ingot"), "Other shop").ok());
+    const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
+    w.window.take_file(logs.filePath(logs.entryList({QStringLiteral("*.csv")}).front()));
+    w.settle();
+    CHECK(w.window.current_view() == w.window.view(Station::test));
+    w.window.take_file(QString::fromStdString(folder.file("other.ingot")));
+    CHECK(w.shop().name() == "Other shop");
+    w.window.take_file(QString::fromStdString(Workshop::shipped_folder("demo")));
+    CHECK(w.shop().units().size() >= 420);
+    CHECK(w.window.told().contains(QStringLiteral("brought in")));
+}
+
+TEST_CASE("What the window said is in a log file of limited size") {
+    const Temporary folder;
+    const QString path = QString::fromStdString(folder.file("ingot.log"));
+    app::event_log::begin(path);
+    app::event_log::objection(QStringLiteral("no such label"));
+    qWarning("a warning of the toolkit");
+    CHECK(Temporary::read(path.toStdString()).find("no such label") != std::string::npos);
+    CHECK(Temporary::read(path.toStdString()).find("a warning of the toolkit") != std::string::npos);
+    const QString long_line(4096, QLatin1Char('x'));
+    for (int i = 0; i < 600; ++i)
+        app::event_log::note(long_line);
+    std::uintmax_t bytes = 0;
+    std::size_t files = 0;
+    for (const auto& entry :
+         std::filesystem::directory_iterator(std::filesystem::path(path.toStdString()).parent_path())) {
+        bytes += entry.file_size();
+        ++files;
+    }
+    CHECK(files <= app::event_log::most_files);
+    CHECK(bytes <= app::event_log::most_files * (app::event_log::largest_bytes + 8192));
+    qInstallMessageHandler(nullptr);
+    // Where it cannot be written, nothing happens.
+    app::event_log::begin(QStringLiteral("/proc/nowhere/ingot.log"));
+    app::event_log::note(QStringLiteral("lost"));
+    qInstallMessageHandler(nullptr);
 }

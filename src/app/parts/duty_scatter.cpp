@@ -20,7 +20,8 @@ constexpr double scatter_left = 74;
 constexpr double bottom_margin = 58;
 constexpr double top_margin = 46;
 constexpr double scatter_right = 50;
-constexpr std::size_t crowd = 800; // from here on marks are drawn small
+constexpr std::size_t crowd = 800;       // from here on marks are drawn small
+constexpr std::size_t most_marks = 3000; // more in sight are shown as density
 constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
 } // namespace
 
@@ -169,8 +170,38 @@ void DutyScatter::paint_regions(QPainter& painter) const {
     painter.setClipping(false);
 }
 
+// Where marks would cover each other, how many stand in a spot: the more, the darker. Hazards keep their marks.
+void DutyScatter::paint_density(QPainter& painter) const {
+    constexpr int spot = 6;
+    const QRectF area = plot();
+    const int across = static_cast<int>(area.width()) / spot + 1;
+    std::vector<int> counts(static_cast<std::size_t>(across * (static_cast<int>(area.height()) / spot + 1)), 0);
+    int most = 1;
+    for (const ScatterPoint& p : points_) {
+        const QPointF at = place_of(p) - area.topLeft();
+        const int cell = static_cast<int>(at.y()) / spot * across + static_cast<int>(at.x()) / spot;
+        if (at.x() >= 0 && at.y() >= 0 && at.x() < area.width() && cell < static_cast<int>(counts.size()))
+            most = std::max(most, ++counts[static_cast<std::size_t>(cell)]);
+    }
+    QColor ink = colours().ink;
+    for (std::size_t i = 0; i < counts.size(); ++i) {
+        if (counts[i] == 0)
+            continue;
+        constexpr double faintest = 0.18;
+        ink.setAlphaF(static_cast<float>(faintest + (1 - faintest) * std::log1p(counts[i]) / std::log1p(most)));
+        painter.fillRect(QRectF(area.left() + static_cast<int>(i) % across * spot,
+                                area.top() + static_cast<int>(i) / across * spot, spot, spot),
+                         ink);
+    }
+}
+
 void DutyScatter::paint_points(QPainter& painter) const {
     painter.setClipRect(plot().adjusted(-4, -4, 4, 4));
+    const auto in_sight = static_cast<std::size_t>(std::count_if(
+        points_.begin(), points_.end(), [&](const ScatterPoint& p) { return plot().contains(place_of(p)); }));
+    const bool dense = in_sight > most_marks;
+    if (dense)
+        paint_density(painter);
     const double size = points_.size() > crowd ? 6 : 13;
     // Each shape is drawn once and stamped: 5,000 stamps stay far under a frame.
     std::array<QPixmap, duty_count> stamps;
@@ -186,7 +217,7 @@ void DutyScatter::paint_points(QPainter& painter) const {
     // Hazards last, so that none hides under a good unit.
     for (const bool hazards : {false, true})
         for (const ScatterPoint& p : points_)
-            if ((p.duty == Duty::quarantine) == hazards)
+            if ((p.duty == Duty::quarantine) == hazards && (hazards || !dense))
                 painter.drawPixmap(place_of(p) - QPointF(size / 2 + 2, size / 2 + 2),
                                    stamps[static_cast<std::size_t>(p.duty)]);
     painter.setClipping(false);

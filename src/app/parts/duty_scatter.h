@@ -52,6 +52,7 @@ private:
     void fit_ranges();
     void paint_regions(QPainter& painter) const;
     void paint_points(QPainter& painter) const;
+    void paint_density(QPainter& painter) const;
     void paint_foot_words(QPainter& painter) const;
     void paint_histograms(QPainter& painter) const;
     void paint_handles(QPainter& painter) const;

@@ -26,7 +26,7 @@ FileCommands::FileCommands(MainWindow& window, QMenu* menu) : QObject(&window), 
     recent_menu_ = menu->addMenu(tr("Open &recent"));
     menu->addSeparator();
     menu->addAction(tr("&Back the workshop up…"), this, &FileCommands::back_up);
-    menu->addAction(tr("Bring in a &folder of open files…"), this, &FileCommands::import_folder);
+    menu->addAction(tr("Bring in a &folder of open files…"), this, &FileCommands::ask_folder);
     menu->addAction(tr("&Export the pool as CSV…"), this, &FileCommands::export_pool);
     menu->addSeparator();
     menu->addAction(tr("&Quit"), QKeySequence::Quit, &window, &QWidget::close);
@@ -103,16 +103,23 @@ void FileCommands::open_demo() {
         emit told(QString::fromStdString(done.problem().text()), true);
 }
 
-void FileCommands::import_folder() {
-    Workshop* shop = workshop();
-    if (shop == nullptr)
+void FileCommands::ask_folder() {
+    if (workshop() == nullptr)
         return;
     const QString folder =
         QFileDialog::getExistingDirectory(&window_, tr("Folder with lots.csv, packs.csv, units.csv, readings.csv"));
-    if (folder.isEmpty())
+    if (!folder.isEmpty())
+        import_folder(folder);
+}
+
+void FileCommands::import_folder(const QString& folder) {
+    Workshop* shop = workshop();
+    if (shop == nullptr)
         return;
     if (const auto done = shop->import_folder(folder.toStdString()); !done)
         emit told(QString::fromStdString(done.problem().text()), true);
+    else
+        emit told(tr("%1 was brought in.").arg(folder), false);
 }
 
 void FileCommands::export_pool() {

@@ -21,6 +21,7 @@ public:
     void ask_new();
     void ask_open();
     void open_demo();
+    void import_folder(const QString& folder);
     void remember(const QString& path);
     [[nodiscard]] QStringList recent() const; // that are still there, newest first
 
@@ -29,7 +30,7 @@ signals:
     void recent_changed(const QStringList& paths);
 
 private:
-    void import_folder();
+    void ask_folder();
     void export_pool();
     void back_up();
     void fill_recent();

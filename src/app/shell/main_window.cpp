@@ -5,6 +5,7 @@
 #include "app/parts/panel.h"
 #include "app/shell/application.h"
 #include "app/shell/dialogs.h"
+#include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/file_commands.h"
 #include "app/shell/message_bar.h"
@@ -21,11 +22,13 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QComboBox>
+#include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QKeyEvent>
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QMimeData>
 #include <QPainter>
 #include <QPlainTextEdit>
 #include <QSettings>
@@ -34,6 +37,7 @@
 #include <QTextEdit>
 #include <QTimer>
 #include <QUndoStack>
+#include <QUrl>
 #include <QVBoxLayout>
 
 namespace ingot::app {
@@ -61,6 +65,7 @@ protected:
 
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     setWindowTitle(tr("Ingot"));
+    setAcceptDrops(true);
     resize(1280, 800);
     restoreGeometry(QSettings().value(QStringLiteral("window")).toByteArray());
     undo_ = new QUndoStack(this);
@@ -195,9 +200,13 @@ void MainWindow::build_view_menu() {
         Theme::instance().apply(Theme::Appearance::light);
         QSettings().setValue(QStringLiteral("dark"), false);
     });
-    look->addAction(tr("&Dark, for the evening"), this, [] {
+    look->addAction(tr("D&ark, for the evening"), this, [] {
         Theme::instance().apply(Theme::Appearance::dark);
         QSettings().setValue(QStringLiteral("dark"), true);
+    });
+    look->addAction(tr("As the &desktop has it"), this, [] {
+        QSettings().remove(QStringLiteral("dark"));
+        Theme::instance().apply(Theme::of_desktop());
     });
     look->addSeparator();
     QAction* shown = look->addAction(tr("&Evidence beside the work"), QKeySequence(tr("F12")));
@@ -231,9 +240,14 @@ bool MainWindow::open_file(const QString& path) {
         tell(QString::fromStdString(opened.problem().text()), true);
         return false;
     }
+    event_log::note(QStringLiteral("opened ") + path);
     adopt(std::move(opened).value());
     file_->remember(path);
     return true;
+}
+
+QStringList MainWindow::last_opened() const {
+    return file_->recent().mid(0, 1);
 }
 
 bool MainWindow::make_file(const QString& path, const QString& name) {
@@ -339,10 +353,12 @@ void MainWindow::refresh_evidence() {
 }
 
 void MainWindow::tell(const QString& sentence_text, bool objection) {
+    (objection ? event_log::objection : event_log::note)(sentence_text);
     messages_->add(objection ? Severity::objection : Severity::note, sentence_text);
 }
 
 void MainWindow::alarm(const QString& sentence_text) {
+    event_log::alarm(sentence_text);
     messages_->add(Severity::alarm, sentence_text);
 }
 
@@ -387,6 +403,36 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     }
     QSettings().setValue(QStringLiteral("window"), saveGeometry());
     QMainWindow::closeEvent(event);
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    if (event->mimeData()->hasUrls())
+        event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    for (const QUrl& url : event->mimeData()->urls())
+        if (url.isLocalFile())
+            take_file(url.toLocalFile());
+    event->acceptProposedAction();
+}
+
+void MainWindow::take_file(const QString& path) {
+    const QFileInfo file(path);
+    if (file.suffix() == QStringLiteral("ingot")) {
+        open_file(path);
+        return;
+    }
+    if (!workshop_) {
+        tell(tr("No workshop is open. Make or open one first."), true);
+        return;
+    }
+    if (file.isDir()) {
+        file_->import_folder(path);
+        return;
+    }
+    go_to(Station::test);
+    qobject_cast<TestStation*>(view(Station::test))->import_file(path);
 }
 
 // A narrow window leaves the work surface its share.

@@ -37,6 +37,8 @@ public:
     // Opens a workshop; an objection is shown and leaves what was open.
     bool open_file(const QString& path);
     bool make_file(const QString& path, const QString& name);
+    // The workshop of the last time, where it is still there; a list of one or none.
+    [[nodiscard]] QStringList last_opened() const;
     [[nodiscard]] Workshop* workshop() const { return workshop_.get(); }
     void go_to(Station station);
     void go_to(Room room);
@@ -51,6 +53,8 @@ public:
     [[nodiscard]] BenchView* bench() const;
     [[nodiscard]] BenchClock* bench_clock() const { return clock_; }
     [[nodiscard]] ScanSense* scan_sense() const { return sense_; }
+    // A file or folder that was dropped: a workshop is opened, a log goes to Test, a folder is brought in.
+    void take_file(const QString& path);
     // A line as if it had been scanned.
     void take_line(const QString& line);
 
@@ -61,6 +65,8 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
 private:
     void build_top_bar(QBoxLayout* outer);

@@ -86,6 +86,13 @@ void Theme::apply(Appearance appearance) {
     emit changed();
 }
 
+Theme::Appearance Theme::of_desktop() {
+    constexpr int half = 128;
+    static const Appearance found =
+        QGuiApplication::palette().color(QPalette::Window).lightness() < half ? Appearance::dark : Appearance::light;
+    return found;
+}
+
 int Theme::length(int pixels) const {
     return static_cast<int>(std::lround(pixels * scale_));
 }

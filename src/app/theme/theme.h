@@ -25,6 +25,8 @@ public:
     static Theme& instance();
     // To be called before the application object is made: see data/fonts/fonts.conf.
     static void choose_fonts();
+    // What the desktop shows its own windows in; to be asked before `apply` has changed the palette, remembered after.
+    static Appearance of_desktop();
     // Loads the shipped font, sets palette and style of the application.
     void apply(Appearance appearance);
     [[nodiscard]] const Colours& colours() const { return colours_; }
