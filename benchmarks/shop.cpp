@@ -4,6 +4,9 @@
 //   benchmark_shop [UNITS [ROUNDS]]
 #include "large_shop.h"
 
+#include "workshop/models/ledger_models.h"
+#include "workshop/models/shop_models.h"
+
 #include <QCoreApplication>
 #include <QElapsedTimer>
 
@@ -102,6 +105,31 @@ int main(int argc, char** argv) {
         return id.ok() && shop->receive().set_state(id.value(), AssemblyState::to_open).ok() &&
                shop->open().open_pack(id.value(), "M1", "H26", "").ok();
     });
+    // The Ledger's lists, while nothing and while something follows them.
+    timed("the list of units made", [&] { return UnitsModel(*shop, nullptr).rowCount() > 0; });
+    UnitsModel list(*shop, nullptr);
+    RecordFilter filter(nullptr);
+    filter.set_records(&list);
+    int word = 0;
+    timed("units searched, one more letter", [&] {
+        filter.set_words(QString::fromStdString("K4-0" + std::to_string(word++ % 9)));
+        return filter.rowCount() > 0;
+    });
+    timed("units sorted by capacity", [&] {
+        filter.sort(UnitsModel::capacity, word++ % 2 == 0 ? Qt::AscendingOrder : Qt::DescendingOrder);
+        return true;
+    });
+    MeasurementsModel measured(*shop, nullptr);
+    timed("measurements searched by a label", [&] {
+        measured.set_words(QString::fromStdString(shop->unit(unit)->code()));
+        return measured.rowCount() > 0;
+    });
+    timed("one slice of all measurements", [&] {
+        measured.set_words(QStringLiteral("capacity"));
+        return measured.rowCount() > 0;
+    });
+    timed("a voltage, with the lists open",
+          [&] { return shop->test().record_reading(unit, reading(Quantity::voltage, 3.61)).ok(); });
     std::filesystem::remove_all(folder);
     return held ? 0 : 1;
 }

@@ -146,6 +146,8 @@ void TestStation::build_readings(QBoxLayout* lower) {
     measurements_ = new MeasurementsModel(workshop(), readings_);
     measurements_->show_of(0, 0);
     readings_->set_records(measurements_, {QStringLiteral("quantity"), QStringLiteral("value"), QStringLiteral("day")});
+    readings_->horizontalHeader()->setStretchLastSection(false);
+    readings_->horizontalHeader()->setSectionResizeMode(MeasurementsModel::quantity, QHeaderView::Stretch);
     readings_->setSelectionMode(QAbstractItemView::SingleSelection);
     readings_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
     readings_->setMinimumHeight(80);
