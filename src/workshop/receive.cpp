@@ -175,6 +175,8 @@ Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::st
         return no_such_pack();
     if (!may_follow(p->state, state))
         return Problem{"", 0, p->label + " cannot go from " + code(p->state) + " to " + code(state) + "."};
+    if (state == AssemblyState::refused && reason.empty())
+        return Problem{"", 0, "Say why " + p->label + " is refused; it stays on record."};
     if (state != AssemblyState::refused)
         if (auto problem = held(*p))
             return *problem;

@@ -164,10 +164,10 @@ TEST_CASE("K25: a station's keys and commands do nothing from another station") 
     CHECK(w.shop().builds().size() == builds);
     CHECK(w.window.route()->current() == Station::sort);
     // By its words the station comes, and nothing is done until Enter is pressed there.
-    w.scan(QStringLiteral("refuse pack"));
-    CHECK(w.window.route()->current() == Station::receive);
+    w.scan(QStringLiteral("send back to receive"));
+    CHECK(w.window.route()->current() == Station::triage);
     CHECK(states() == before);
-    CHECK(w.window.scan_field()->text() == QStringLiteral("Refuse pack"));
+    CHECK(w.window.scan_field()->text() == QStringLiteral("Send back to Receive"));
     w.key(Qt::Key_Return);
     CHECK(states() != before);
 }

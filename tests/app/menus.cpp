@@ -181,8 +181,26 @@ TEST_CASE("A lot is added with its source, and packs follow its label") {
     CHECK(w.find<QLineEdit>("pack_label")->text().startsWith(QStringLiteral("LAN-09")));
     command(w, QStringLiteral("Add pack"));
     CHECK(w.shop().packs().back().lot == w.shop().lots().back().id);
+    // N7: with a reason, and found again in the Ledger, from where it is taken back in.
+    const auto answer_why = [](const QString& why) {
+        Window::answer([why](QWidget* dialog) {
+            QTest::keyClicks(dialog->findChild<QLineEdit*>(), why);
+            QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+        });
+    };
+    answer_why(QString());
+    command(w, QStringLiteral("Refuse pack"));
+    CHECK(w.shop().packs().back().state == AssemblyState::received);
+    CHECK(w.window.told().contains(QStringLiteral("Say why")));
+    answer_why(QStringLiteral("wet, and smells sweet"));
     command(w, QStringLiteral("Refuse pack"));
     CHECK(w.shop().packs().back().state == AssemblyState::refused);
+    const std::string label = w.shop().packs().back().label;
+    CHECK(w.shop().ledger().events_of(label).back().detail == "wet, and smells sweet");
+    w.window.take_line(QString::fromStdString(label)); // no station works on it: its history
+    CHECK(w.window.current_view() == w.window.view(app::Room::ledger));
+    command(w, QStringLiteral("Take the pack back in"));
+    CHECK(w.shop().packs().back().state == AssemblyState::received);
 }
 
 TEST_CASE("A finding that was wrong is struck out with a reason; without one it stays") {

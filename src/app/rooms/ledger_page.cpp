@@ -52,6 +52,8 @@ LedgerPage::LedgerPage(Workshop& workshop, QWidget* parent) : Page(workshop, par
                         [this] { step_back(); });
     work_on_ = add_command(tr("&Go where it is worked on"), QKeySequence(tr("Ctrl+J")),
                            tr("The selected pack or unit at its station"), [this] { work_on_selected(); });
+    add_command(tr("&Take the pack back in"), {}, tr("A refused or returned pack waits at Receive again"),
+                [this] { take_back(); });
     add_command(tr("&Export the list as CSV…"), {}, tr("What is shown, with the columns that are shown"),
                 [this] { export_csv(); });
     add_command(tr("&Print the list as PDF…"), QKeySequence(tr("Ctrl+P")), tr("What is shown, on A4 pages"),
@@ -319,6 +321,18 @@ void LedgerPage::work_on_selected() {
         emit pack_wanted(subject.assembly);
     else
         emit told(tr("Select a pack or a unit first."), true);
+}
+
+void LedgerPage::take_back() {
+    HistorySubject subject = history_model_->subject();
+    if (!in_history())
+        subject = table()->selected() == 0 ? HistorySubject{} : subject_of(list_, table()->selected());
+    if (workshop().pack(subject.assembly) == nullptr) {
+        emit told(tr("Select a pack first."), true);
+        return;
+    }
+    if (send_pack(subject.assembly, AssemblyState::received, tr("take %1 back in")))
+        emit told(tr("%1 waits at Receive.").arg(text(workshop().pack(subject.assembly)->label)), false);
 }
 
 // A label opens that thing's history; other words are searched for.

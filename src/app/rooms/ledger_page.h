@@ -55,6 +55,7 @@ private:
     void set_live(bool live);
     void open_selected();
     void work_on_selected();
+    void take_back();
     void export_csv();
     void print();
     [[nodiscard]] HistorySubject subject_of(List list, Id id) const; // what a row is about

@@ -32,10 +32,10 @@ void Page::keep_step(const QString& text, const Act& forward, const Act& back) {
     }));
 }
 
-bool Page::send_pack(Id pack, AssemblyState state, const QString& text) {
+bool Page::send_pack(Id pack, AssemblyState state, const QString& text, const std::string& reason) {
     const Assembly* record = workshop_.pack(pack);
-    const auto to = [this, pack](AssemblyState where) {
-        return [this, pack, where] { return workshop_.receive().set_state(pack, where); };
+    const auto to = [this, pack, reason](AssemblyState where) {
+        return [this, pack, where, reason] { return workshop_.receive().set_state(pack, where, reason); };
     };
     if (record == nullptr || !may_follow(state, record->state))
         return fine(to(state)());

@@ -85,7 +85,7 @@ protected:
     // The same for a step that was done already.
     void keep_step(const QString& text, const Act& forward, const Act& back);
     // A pack goes to another state, and back with Ctrl+Z where the workshop allows that way too.
-    bool send_pack(Id pack, AssemblyState state, const QString& text);
+    bool send_pack(Id pack, AssemblyState state, const QString& text, const std::string& reason = {});
 
     QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
                          const std::function<void()>& run);

@@ -66,6 +66,10 @@ void OpenStation::add_commands() {
                           });
     photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
                          [this] { attach_photo(); });
+    add_command(tr("Send &back to Receive"), {}, tr("This pack waits at Receive again"), [this] {
+        if (send_pack(pack_, AssemblyState::received, tr("send %1 back to Receive")))
+            choose_pack(0);
+    });
     manifest_ = add_command(tr("Recycling &manifest…"), {}, tr("What goes to recycling, by chemistry, as PDF and CSV"),
                             [this] { write_manifest(); });
 }

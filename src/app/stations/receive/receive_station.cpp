@@ -48,10 +48,8 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
             if (send_pack(selected_, AssemblyState::in_triage, tr("send %1 to Triage")))
                 select(0);
         });
-    refuse_ = add_command(tr("&Refuse pack"), {}, tr("The selected pack is not taken in"), [this] {
-        if (send_pack(selected_, AssemblyState::refused, tr("refuse %1")))
-            select(0);
-    });
+    refuse_ =
+        add_command(tr("&Refuse pack…"), {}, tr("The selected pack is not taken in; say why"), [this] { refuse(); });
     again_ =
         add_command(tr("&Same again"), QKeySequence(tr("F4")),
                     tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
@@ -415,6 +413,19 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
     if (ok && !reason.trimmed().isEmpty())
         fine(workshop().receive().strike_finding(selected_, 0, code, reason.toStdString()));
     show_selected();
+}
+
+void ReceiveStation::refuse() {
+    const Assembly* pack = workshop().pack(selected_);
+    if (pack == nullptr)
+        return;
+    bool ok = false;
+    const QString reason =
+        QInputDialog::getText(this, tr("Refuse the pack"),
+                              tr("Why is %1 refused? It stays on record.").arg(QString::fromStdString(pack->label)),
+                              QLineEdit::Normal, {}, &ok);
+    if (ok && send_pack(selected_, AssemblyState::refused, tr("refuse %1"), reason.trimmed().toStdString()))
+        select(0);
 }
 
 bool ReceiveStation::take_line(const QString& line) {

@@ -27,6 +27,7 @@ public:
     void pose() override;
 
 private:
+    void refuse();
     QWidget* make_list();
     QWidget* make_selected();
     QWidget* make_form();

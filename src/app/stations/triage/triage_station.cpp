@@ -72,6 +72,10 @@ void TriageStation::add_commands() {
         if (send_pack(pack_, AssemblyState::to_open, tr("send %1 to Open")))
             choose_pack(0);
     });
+    add_command(tr("Send &back to Receive"), {}, tr("This pack waits at Receive again"), [this] {
+        if (send_pack(pack_, AssemblyState::received, tr("send %1 back to Receive")))
+            choose_pack(0);
+    });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"),
                 [this] { packs_->choose_next(); });
 }
