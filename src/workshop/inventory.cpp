@@ -42,6 +42,9 @@ void Inventory::load_small() {
     quarantines_ = session_.remarks.quarantines();
     notes_ = session_.remarks.notes();
     overrules_ = session_.remarks.overrules();
+    overrule_of_.clear();
+    for (std::size_t i = 0; i < overrules_.size(); ++i)
+        overrule_of_[overrules_[i].unit] = i; // one stands for each unit
     drawings_ = session_.remarks.drawings();
     photo_counts_ = session_.remarks.photo_counts();
 }
@@ -75,10 +78,8 @@ void Inventory::load_units() {
         if (UnitState* unit = unit_at(finding.unit))
             unit->findings.push_back(finding.code);
     for (const Quarantine& quarantine : quarantines_)
-        if (UnitState* unit = unit_at(quarantine.unit); unit != nullptr && quarantine.closed_at.empty()) {
-            unit->quarantined = true;
-            unit->facts.quarantine_findings.push_back(quarantine.reason);
-        }
+        if (UnitState* unit = unit_at(quarantine.unit))
+            hold_apart(*unit, quarantine);
     const auto last_runs = session_.runs.last_run_at();
     session_.measurements.each_unit([&](Id id, const std::vector<Measurement>& history) {
         const auto ran = last_runs.find(id);
@@ -104,10 +105,15 @@ void Inventory::mark(UnitState& unit) const {
     unit.quarantined = false;
     unit.facts.quarantine_findings.clear();
     for (const Quarantine& quarantine : quarantines_)
-        if (quarantine.unit == unit.record.id && quarantine.closed_at.empty()) {
-            unit.quarantined = true;
-            unit.facts.quarantine_findings.push_back(quarantine.reason);
-        }
+        if (quarantine.unit == unit.record.id)
+            hold_apart(unit, quarantine);
+}
+
+void Inventory::hold_apart(UnitState& unit, const Quarantine& quarantine) {
+    if (!quarantine.closed_at.empty())
+        return;
+    unit.quarantined = true;
+    unit.facts.quarantine_findings.push_back(quarantine.reason);
 }
 
 UnitReference Inventory::reference_for_unit(const UnitState& unit) const {
@@ -127,18 +133,18 @@ UnitReference Inventory::reference_for_unit(const UnitState& unit) const {
 void Inventory::judge(UnitState& unit) const {
     unit.reference = reference_for_unit(unit);
     unit.verdict = sort_unit(unit.facts, unit.reference, library_.chemistry(unit.facts.chemistry), rules_);
-    for (const Overrule& overrule : overrules_) {
-        if (overrule.unit != unit.record.id || unit.verdict.duty == Duty::quarantine)
-            continue;
-        unit.verdict.overruled_from = unit.verdict.duty;
-        unit.verdict.duty = duty_from(overrule.duty).value_or(unit.verdict.duty);
-        Evidence evidence;
-        evidence.kind = EvidenceKind::overruled;
-        evidence.allows = unit.verdict.duty;
-        evidence.decides = true;
-        evidence.note = overrule.reason;
-        unit.verdict.evidence.insert(unit.verdict.evidence.begin(), evidence);
-    }
+    const auto overruled = overrule_of_.find(unit.record.id);
+    if (overruled == overrule_of_.end() || unit.verdict.duty == Duty::quarantine)
+        return;
+    const Overrule& overrule = overrules_[overruled->second];
+    unit.verdict.overruled_from = unit.verdict.duty;
+    unit.verdict.duty = duty_from(overrule.duty).value_or(unit.verdict.duty);
+    Evidence evidence;
+    evidence.kind = EvidenceKind::overruled;
+    evidence.allows = unit.verdict.duty;
+    evidence.decides = true;
+    evidence.note = overrule.reason;
+    unit.verdict.evidence.insert(unit.verdict.evidence.begin(), evidence);
 }
 
 // What a model's units say about each other, and where that changed, all of them.

@@ -94,6 +94,7 @@ private:
     bool refresh_unit(Id id); // true: its model's siblings may be judged otherwise now
     void set_chemistry(UnitState& unit) const;
     void mark(UnitState& unit) const;
+    static void hold_apart(UnitState& unit, const Quarantine& quarantine);
     void judge(UnitState& unit) const;
     void judge_model(const std::string& model);
     void judge_all();
@@ -117,6 +118,7 @@ private:
     std::vector<Quarantine> quarantines_;
     std::vector<PackNote> notes_;
     std::vector<Overrule> overrules_;
+    std::unordered_map<Id, std::size_t> overrule_of_; // of a unit
     std::vector<Tray> trays_;
     std::map<Id, std::string> drawings_; // of strips
     std::map<Id, int> photo_counts_;

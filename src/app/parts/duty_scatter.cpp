@@ -189,9 +189,9 @@ void DutyScatter::paint_density(QPainter& painter) const {
             continue;
         constexpr double faintest = 0.18;
         ink.setAlphaF(static_cast<float>(faintest + (1 - faintest) * std::log1p(counts[i]) / std::log1p(most)));
-        painter.fillRect(QRectF(area.left() + static_cast<int>(i) % across * spot,
-                                area.top() + static_cast<int>(i) / across * spot, spot, spot),
-                         ink);
+        const int row = static_cast<int>(i) / across;
+        const int column = static_cast<int>(i) % across;
+        painter.fillRect(QRectF(area.left() + column * spot, area.top() + row * spot, spot, spot), ink);
     }
 }
 

@@ -67,7 +67,8 @@ struct Point {
 struct Component {
     double rate = 0, noise = 0, second_at = 0, second_rate = 0;
     bool second = false;
-    double log_weight = 0;
+    double log_weight = 0; // while it is fitted
+    double weight = 0;     // among all, once all are
     std::array<double, 3> mean{};
     std::array<std::array<double, 3>, 3> cov{};
 
@@ -152,10 +153,10 @@ std::vector<Component> fit_all(const std::vector<Point>& points) {
         best = std::max(best, c.log_weight);
     double sum = 0;
     for (Component& c : all)
-        sum += c.log_weight = std::exp(c.log_weight - best); // from here on a weight
+        sum += c.weight = std::exp(c.log_weight - best);
     for (Component& c : all)
-        c.log_weight /= sum;
-    std::erase_if(all, [](const Component& c) { return c.log_weight < 1e-6; });
+        c.weight /= sum;
+    std::erase_if(all, [](const Component& c) { return c.weight < 1e-6; });
     return all;
 }
 
@@ -166,28 +167,28 @@ struct Mixture {
     [[nodiscard]] double mean_at(double n) const {
         double m = 0;
         for (const Component& c : components)
-            m += c.log_weight * c.at(n);
+            m += c.weight * c.at(n);
         return m;
     }
     [[nodiscard]] double sigma_at(double n) const {
         const double m = mean_at(n);
         double v = 0;
         for (const Component& c : components)
-            v += c.log_weight * (c.variance(c.basis(n)) + (c.at(n) - m) * (c.at(n) - m));
+            v += c.weight * (c.variance(c.basis(n)) + (c.at(n) - m) * (c.at(n) - m));
         return std::sqrt(v);
     }
     [[nodiscard]] double over(double bar, double n) const {
         double p = 0;
         for (const Component& c : components) {
             const double sigma = std::sqrt(c.variance(c.basis(n))) + 1e-9;
-            p += c.log_weight * normal_cdf((c.at(n) - bar) / sigma);
+            p += c.weight * normal_cdf((c.at(n) - bar) / sigma);
         }
         return p;
     }
     [[nodiscard]] double noise() const {
         double m = 0;
         for (const Component& c : components)
-            m += c.log_weight * c.noise;
+            m += c.weight * c.noise;
         return m;
     }
 };
@@ -226,7 +227,7 @@ std::vector<double> level_histogram(const Mixture& mixture) {
             const double upper = (b + 1) * bin_share;
             const double now = normal_cdf((upper - c.level()) / sigma);
             const double over = std::max(0.0, (upper - bin_share / 2 - 1) / over_rated_sigma);
-            mass[static_cast<std::size_t>(b)] += c.log_weight * (now - before) * std::exp(-0.5 * over * over);
+            mass[static_cast<std::size_t>(b)] += c.weight * (now - before) * std::exp(-0.5 * over * over);
             before = now;
         }
     }
