@@ -12,7 +12,7 @@ void note(const QString& words);
 void objection(const QString& words);
 void alarm(const QString& words);
 
-inline constexpr std::size_t largest_bytes = 512 * 1024;
+inline constexpr std::size_t largest_bytes = 524'288;
 inline constexpr std::size_t most_files = 3;
 
 } // namespace ingot::app::event_log
