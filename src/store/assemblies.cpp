@@ -115,20 +115,23 @@ std::map<Id, std::vector<Placement>> Assemblies::placements() {
     return out;
 }
 
-std::vector<Placement> Assemblies::placements_of(Id assembly) {
+namespace {
+
+std::vector<Placement> placements_in(Query row) {
     std::vector<Placement> out;
-    Query row = connection_.query(PLACEMENT_COLUMNS "WHERE assembly_id = ? ORDER BY id", assembly);
     while (row.next())
         out.push_back(placement_at(row));
     return out;
 }
 
+} // namespace
+
+std::vector<Placement> Assemblies::placements_of(Id assembly) {
+    return placements_in(connection_.query(PLACEMENT_COLUMNS "WHERE assembly_id = ? ORDER BY id", assembly));
+}
+
 std::vector<Placement> Assemblies::placements_of_unit(Id unit) {
-    std::vector<Placement> out;
-    Query row = connection_.query(PLACEMENT_COLUMNS "WHERE unit_id = ? ORDER BY id", unit);
-    while (row.next())
-        out.push_back(placement_at(row));
-    return out;
+    return placements_in(connection_.query(PLACEMENT_COLUMNS "WHERE unit_id = ? ORDER BY id", unit));
 }
 
 } // namespace ingot::store

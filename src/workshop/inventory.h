@@ -65,6 +65,7 @@ public:
 
     [[nodiscard]] const Assembly* pack(Id id) const;
     [[nodiscard]] const Assembly* build(Id id) const;
+    [[nodiscard]] const Assembly* assembly(Id id) const; // a pack or a build
     [[nodiscard]] const UnitState* unit(Id id) const;
     [[nodiscard]] const UnitState* unit_by_code(const UnitCode& code) const;
     // A whole code, or the last figures of one where they are unique among the units.

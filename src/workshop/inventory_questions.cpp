@@ -30,6 +30,11 @@ const Assembly* Inventory::build(Id id) const {
     return assembly_in(builds_, id);
 }
 
+const Assembly* Inventory::assembly(Id id) const {
+    const Assembly* found = pack(id);
+    return found != nullptr ? found : build(id);
+}
+
 UnitState* Inventory::unit_at(Id id) {
     const auto found = unit_index_.find(id);
     return found == unit_index_.end() ? nullptr : &units_[found->second];

@@ -86,16 +86,15 @@ std::vector<Placement> LedgerService::placements(Id unit, Id assembly) const {
 std::string LedgerService::subject_of(const Measurement& m) const {
     if (const UnitState* unit = inventory_.unit(m.subject.unit))
         return unit->code();
-    const Assembly* assembly = inventory_.pack(m.subject.assembly);
-    if (assembly == nullptr)
-        assembly = inventory_.build(m.subject.assembly);
+    const Assembly* assembly = inventory_.assembly(m.subject.assembly);
     return assembly != nullptr ? assembly->label : std::string();
 }
 
 HistorySubject LedgerService::named(const std::string& label) const {
+    const std::string wanted = lower(label);
     for (const auto* assemblies : {&inventory_.packs(), &inventory_.builds()})
         for (const Assembly& assembly : *assemblies)
-            if (lower(assembly.label) == lower(label))
+            if (lower(assembly.label) == wanted)
                 return {0, assembly.id};
     if (looks_like_unit_code(label))
         if (const auto unit = inventory_.find_unit(label))

@@ -45,6 +45,7 @@ public:
     [[nodiscard]] const std::vector<UnitState>& units() const { return inventory_.units(); }
     [[nodiscard]] const Assembly* pack(Id id) const { return inventory_.pack(id); }
     [[nodiscard]] const Assembly* build_of(Id id) const { return inventory_.build(id); }
+    [[nodiscard]] const Assembly* assembly(Id id) const { return inventory_.assembly(id); }
     [[nodiscard]] const UnitState* unit(Id id) const { return inventory_.unit(id); }
     [[nodiscard]] Result<Id> find_unit(const std::string& typed) const { return inventory_.find_unit(typed); }
     [[nodiscard]] std::array<int, station_count> waiting() const { return inventory_.waiting(); }

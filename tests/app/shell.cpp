@@ -5,7 +5,7 @@
 #include "app/shell/pages.h"
 
 #include "app/parts/gauge.h"
-#include "app/shell/dialogs.h"
+#include "app/parts/questions.h"
 #include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/start_page.h"

@@ -32,12 +32,6 @@ protected:
     }
 };
 
-QString quoted(QString field, QChar between) {
-    if (!field.contains(between) && !field.contains(QLatin1Char('"')) && !field.contains(QLatin1Char('\n')))
-        return field;
-    return QLatin1Char('"') + field.replace(QLatin1Char('"'), QStringLiteral("\"\"")) + QLatin1Char('"');
-}
-
 } // namespace
 
 RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(parent), filter_(new RecordFilter(this)) {
@@ -85,13 +79,6 @@ Id RecordTable::selected() const {
                : 0;
 }
 
-std::vector<Id> RecordTable::marked() const {
-    std::vector<Id> ids;
-    for (const QModelIndex& index : selectionModel()->selectedRows())
-        ids.push_back(filter_->id_at(index.row()));
-    return ids;
-}
-
 void RecordTable::select(Id id) {
     quiet_ = true;
     const int row = id == 0 || filter_->records() == nullptr ? -1 : filter_->row_of(id);
@@ -107,30 +94,31 @@ void RecordTable::select(Id id) {
     quiet_ = false;
 }
 
-QString RecordTable::text(QChar between, bool only_marked) const {
-    QStringList lines;
+std::vector<QStringList> RecordTable::rows(bool only_marked) const {
     const QHeaderView* head = horizontalHeader();
-    std::vector<int> columns; // as they stand on screen
+    std::vector<int> columns;
     for (int at = 0; at < head->count(); ++at)
         if (!head->isSectionHidden(head->logicalIndex(at)))
             columns.push_back(head->logicalIndex(at));
-    QStringList fields;
+    std::vector<QStringList> out(1);
     for (const int column : columns)
-        fields << quoted(filter_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString(), between);
-    lines << fields.join(between);
+        out.front() << filter_->headerData(column, Qt::Horizontal, Qt::DisplayRole).toString();
     for (int row = 0; row < filter_->rowCount(); ++row) {
         if (only_marked && !selectionModel()->isRowSelected(row))
             continue;
-        fields.clear();
+        QStringList& fields = out.emplace_back();
         for (const int column : columns)
-            fields << quoted(filter_->index(row, column).data().toString(), between);
-        lines << fields.join(between);
+            fields << filter_->index(row, column).data().toString();
     }
-    return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+    return out;
 }
 
+// With tabs, as tables of other programs take it.
 void RecordTable::copy() const {
-    QApplication::clipboard()->setText(text(QLatin1Char('\t'), true));
+    QStringList lines;
+    for (const QStringList& fields : rows(true))
+        lines << fields.join(QLatin1Char('\t'));
+    QApplication::clipboard()->setText(lines.join(QLatin1Char('\n')) + QLatin1Char('\n'));
 }
 
 void RecordTable::keyPressEvent(QKeyEvent* event) {

@@ -18,10 +18,9 @@ public:
     [[nodiscard]] RecordFilter* filter() const { return filter_; }
     [[nodiscard]] RecordModel* records() const { return filter_->records(); }
     [[nodiscard]] Id selected() const; // 0: none
-    [[nodiscard]] std::vector<Id> marked() const;
-    void select(Id id); // without telling `chosen`; an unknown one: nothing is selected
-    // What is marked, or all that is shown, with the heads; fields apart by `between`.
-    [[nodiscard]] QString text(QChar between, bool only_marked) const;
+    void select(Id id);                // without telling `chosen`; an unknown one: nothing is selected
+    // What is marked, or all that is shown, as it stands on screen; the heads first.
+    [[nodiscard]] std::vector<QStringList> rows(bool only_marked) const;
     void copy() const;
 
 signals:

@@ -2,7 +2,7 @@
 
 #include "app/print/paper.h"
 
-#include <QFileInfo>
+#include <QFile>
 #include <QPdfWriter>
 #include <QTextCursor>
 #include <QTextDocument>
@@ -10,10 +10,12 @@
 
 namespace ingot::app {
 
-bool write_record_sheet(const QString& path, const QString& heading, const QString& shop, const QString& rows) {
-    if (!QFileInfo(QFileInfo(path).absolutePath()).isWritable())
+bool write_record_sheet(const QString& path, const QString& heading, const QString& shop,
+                        const std::vector<QStringList>& rows) {
+    QFile file(path);
+    if (rows.empty() || !file.open(QIODevice::WriteOnly))
         return false;
-    QPdfWriter writer(path);
+    QPdfWriter writer(&file);
     writer.setPageSize(QPageSize(QPageSize::A4));
     writer.setPageOrientation(QPageLayout::Landscape);
     writer.setPageMargins(QMarginsF(14, 14, 14, 14), QPageLayout::Millimeter);
@@ -30,24 +32,24 @@ bool write_record_sheet(const QString& path, const QString& heading, const QStri
     cursor.insertBlock();
     cursor.insertText(shop, QTextCharFormat());
     cursor.insertBlock();
-    const QStringList lines = rows.split(QLatin1Char('\n'), Qt::SkipEmptyParts);
-    const auto columns = static_cast<int>(lines.value(0).split(QLatin1Char('\t')).size());
+    const auto columns = static_cast<int>(rows.front().size());
     QTextTableFormat format;
     format.setHeaderRowCount(1);
     format.setBorder(0);
     format.setCellPadding(2);
-    QTextTable* table = cursor.insertTable(static_cast<int>(lines.size()), columns, format);
+    QTextTable* table = cursor.insertTable(static_cast<int>(rows.size()), columns, format);
     QTextCharFormat bold;
     bold.setFontWeight(QFont::Bold);
-    for (int row = 0; row < static_cast<int>(lines.size()); ++row) {
-        const QStringList fields = lines[row].split(QLatin1Char('\t'));
+    int row = 0;
+    for (const QStringList& fields : rows) {
         for (int column = 0; column < columns; ++column)
             table->cellAt(row, column)
                 .firstCursorPosition()
                 .insertText(fields.value(column), row == 0 ? bold : QTextCharFormat());
+        ++row;
     }
     document.print(&writer);
-    return true;
+    return file.flush() && file.error() == QFileDevice::NoError;
 }
 
 } // namespace ingot::app

@@ -1,12 +1,12 @@
 #include "app/rooms/hazards_page.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/theme/theme.h"
 #include "workshop/models/shop_models.h"
 #include "workshop/wording.h"
 
-#include <QInputDialog>
 #include <QLabel>
 #include <QVBoxLayout>
 
@@ -57,12 +57,10 @@ void HazardsPage::close_selected() {
     const Id id = table_->selected();
     if (id == 0 || !workshop().writable())
         return;
-    bool ok = false;
-    const QString reason =
-        QInputDialog::getText(this, tr("Close the quarantine"),
-                              tr("What was found, and what was done? It stays on record."), QLineEdit::Normal, {}, &ok);
-    if (ok)
-        fine(workshop().receive().close_quarantine(id, reason.trimmed().toStdString()));
+    const auto reason =
+        ask_reason(this, tr("Close the quarantine"), tr("What was found, and what was done? It stays on record."));
+    if (reason)
+        fine(workshop().receive().close_quarantine(id, reason->toStdString()));
 }
 
 bool HazardsPage::take_line(const QString& line) {

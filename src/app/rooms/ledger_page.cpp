@@ -5,6 +5,7 @@
 #include "app/parts/record_table.h"
 #include "app/print/record_sheet.h"
 #include "app/theme/theme.h"
+#include "exchange/csv.h"
 #include "exchange/text_file.h"
 #include "workshop/wording.h"
 
@@ -157,6 +158,7 @@ RecordTable* LedgerPage::make_table(List list) {
     connect(table, &RecordTable::export_wanted, this, &LedgerPage::export_csv);
     for (const auto signal : {&QAbstractItemModel::rowsInserted, &QAbstractItemModel::rowsRemoved})
         connect(table->filter(), signal, this, &LedgerPage::count);
+    connect(model, &RecordModel::slice_read, this, &LedgerPage::count);
     tables_->addWidget(table);
     return table;
 }
@@ -209,19 +211,22 @@ void LedgerPage::count() {
     const RecordTable* shown = made_[static_cast<std::size_t>(list_)];
     const int rows = shown->filter()->rowCount();
     QString words;
-    switch (list_) {
-    case List::measurements:
-    case List::runs:
-    case List::events:
+    if (sliced_searching())
+        words = tr("searching … %1 so far").arg(rows);
+    else if (rows == 0)
+        words = tr("nothing found");
+    else if (list_ == List::packs || list_ == List::units || list_ == List::builds)
+        words = tr("%1 of %2").arg(rows).arg(shown->records()->rowCount());
+    else
         words = shown->filter()->canFetchMore({}) ? tr("the newest %1; more as you scroll").arg(rows)
                                                   : tr("%1 found").arg(rows);
-        break;
-    default:
-        words = tr("%1 of %2").arg(rows).arg(shown->records()->rowCount());
-    }
     count_->setText(words);
     history_->setEnabled(!in_history() && shown->selected() != 0);
-    work_on_->setEnabled(true);
+}
+
+bool LedgerPage::sliced_searching() const {
+    return (list_ == List::measurements && measurements_->searching()) || (list_ == List::runs && runs_->searching()) ||
+           (list_ == List::events && events_->searching());
 }
 
 void LedgerPage::set_live(bool live) {
@@ -272,15 +277,14 @@ HistorySubject LedgerPage::subject_of(List list, Id id) const {
 }
 
 void LedgerPage::open_selected() {
-    const RecordTable* shown = made_[static_cast<std::size_t>(list_)];
-    const Id id = in_history() ? 0 : shown->selected();
-    const HistorySubject subject = id == 0 ? HistorySubject{} : subject_of(list_, id);
-    if (subject.nothing()) {
-        emit told(id == 0 ? tr("Select a row first: its history is opened.") : tr("This is about no pack and no unit."),
-                  true);
+    if (in_history() || table()->selected() == 0) {
+        emit told(tr("Select a row first: its history is opened."), true);
         return;
     }
-    show_history(subject);
+    if (const HistorySubject subject = selected_subject(); !subject.nothing())
+        show_history(subject);
+    else
+        emit told(tr("This is about no pack and no unit."), true);
 }
 
 void LedgerPage::show_history(const HistorySubject& subject) {
@@ -311,10 +315,15 @@ bool LedgerPage::step_back() {
     return true;
 }
 
+HistorySubject LedgerPage::selected_subject() const {
+    if (in_history())
+        return history_model_->subject();
+    const Id id = table()->selected();
+    return id == 0 ? HistorySubject{} : subject_of(list_, id);
+}
+
 void LedgerPage::work_on_selected() {
-    HistorySubject subject = history_model_->subject();
-    if (!in_history())
-        subject = table()->selected() == 0 ? HistorySubject{} : subject_of(list_, table()->selected());
+    const HistorySubject subject = selected_subject();
     if (subject.unit != 0)
         emit unit_wanted(subject.unit);
     else if (subject.assembly != 0)
@@ -324,9 +333,7 @@ void LedgerPage::work_on_selected() {
 }
 
 void LedgerPage::take_back() {
-    HistorySubject subject = history_model_->subject();
-    if (!in_history())
-        subject = table()->selected() == 0 ? HistorySubject{} : subject_of(list_, table()->selected());
+    const HistorySubject subject = selected_subject();
     if (workshop().pack(subject.assembly) == nullptr) {
         emit told(tr("Select a pack first."), true);
         return;
@@ -364,19 +371,11 @@ QString LedgerPage::scan_hint() const {
 }
 
 EvidenceContent LedgerPage::evidence() const {
-    HistorySubject subject = history_model_->subject();
-    EvidenceContent content;
-    if (!in_history()) {
-        const Id id = table()->selected();
-        if (id == 0)
-            return content;
-        subject = subject_of(list_, id);
-    }
+    const HistorySubject subject = selected_subject();
     if (subject.unit != 0)
         return unit_evidence(workshop(), subject.unit);
-    const Assembly* assembly = workshop().pack(subject.assembly);
-    if (assembly == nullptr)
-        assembly = workshop().build_of(subject.assembly);
+    EvidenceContent content;
+    const Assembly* assembly = workshop().assembly(subject.assembly);
     if (assembly == nullptr)
         return content;
     content.subject = text(assembly->label);
@@ -395,9 +394,14 @@ EvidenceContent LedgerPage::evidence() const {
 }
 
 void LedgerPage::write_csv(const QString& path) {
-    if (const auto done =
-            exchange::write_text(path.toStdString(), table()->text(QLatin1Char(','), false).toStdString());
-        fine(done))
+    std::string csv;
+    for (const QStringList& fields : table()->rows(false)) {
+        std::vector<std::string> line;
+        for (const QString& field : fields)
+            line.push_back(field.toStdString());
+        csv += exchange::csv_line(line);
+    }
+    if (fine(exchange::write_text(path.toStdString(), csv)))
         emit told(tr("%n rows written to %1.", nullptr, table()->filter()->rowCount()).arg(path), false);
 }
 
@@ -414,7 +418,7 @@ void LedgerPage::print() {
     if (path.isEmpty())
         return;
     const QString heading = in_history() ? tr("History of %1").arg(history_model_->title()) : list_name(list_);
-    if (write_record_sheet(path, heading, text(workshop().name()), table()->text(QLatin1Char('\t'), false)))
+    if (write_record_sheet(path, heading, text(workshop().name()), table()->rows(false)))
         emit told(tr("%n rows written to %1.", nullptr, table()->filter()->rowCount()).arg(path), false);
     else
         emit told(tr("%1 could not be written. Choose another place.").arg(path), true);

@@ -56,6 +56,8 @@ private:
     void open_selected();
     void work_on_selected();
     void take_back();
+    [[nodiscard]] HistorySubject selected_subject() const;
+    [[nodiscard]] bool sliced_searching() const;
     void export_csv();
     void print();
     [[nodiscard]] HistorySubject subject_of(List list, Id id) const; // what a row is about

@@ -52,9 +52,7 @@ void MainWindow::show_unit(Id unit) {
 
 // A pack or a build, at the station where it is worked on; where none is, its history.
 void MainWindow::show_pack(Id pack) {
-    const Assembly* assembly = workshop_->pack(pack);
-    if (assembly == nullptr)
-        assembly = workshop_->build_of(pack);
+    const Assembly* assembly = workshop_->assembly(pack);
     if (assembly == nullptr)
         return;
     std::optional<Station> where;
@@ -147,6 +145,9 @@ void MainWindow::run_command(const QString& words) {
     for (const QAction* action : menuBar()->actions())
         if (action->menu() != nullptr)
             collect(action->menu(), words, fitting);
+    for (QAction* whole : QList<QAction*>(fitting)) // the whole name of one is not the beginning of another's
+        if (plain_words(whole).compare(words, Qt::CaseInsensitive) == 0)
+            fitting = {whole};
     if (fitting.size() == 1) {
         if (fitting.front()->isEnabled())
             fitting.front()->trigger();

@@ -44,9 +44,7 @@ void HistoryModel::show_of(const HistorySubject& subject) {
 QString HistoryModel::title() const {
     if (const UnitState* unit = workshop_.unit(subject_.unit))
         return said_as(unit->code());
-    const Assembly* assembly = workshop_.pack(subject_.assembly);
-    if (assembly == nullptr)
-        assembly = workshop_.build_of(subject_.assembly);
+    const Assembly* assembly = workshop_.assembly(subject_.assembly);
     return assembly == nullptr ? QString() : said_as(assembly->label);
 }
 
@@ -109,9 +107,7 @@ void HistoryModel::add_runs() {
 
 void HistoryModel::add_placements() {
     const auto name = [this](Id assembly) {
-        const Assembly* known = workshop_.pack(assembly);
-        if (known == nullptr)
-            known = workshop_.build_of(assembly);
+        const Assembly* known = workshop_.assembly(assembly);
         return known == nullptr ? QString() : said_as(known->label);
     };
     for (const Placement& p : workshop_.ledger().placements(subject_.unit, subject_.assembly)) {

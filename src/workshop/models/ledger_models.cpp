@@ -37,6 +37,10 @@ LedgerSlice<Measurement> MeasurementsModel::read(const LedgerSearch& search, Id 
     return workshop().ledger().measurements(search, before);
 }
 
+bool MeasurementsModel::concerns(const Measurement& m, const ChangeSet& changes) const {
+    return changes.units.contains(m.subject.unit) || changes.assemblies.contains(m.subject.assembly);
+}
+
 RecordField MeasurementsModel::field(Id id, int column) const {
     const Measurement* m = record(id);
     if (m == nullptr)
@@ -104,6 +108,10 @@ LedgerSlice<Run> RunsModel::read(const LedgerSearch& search, Id before) const {
     return workshop().ledger().runs(search, before);
 }
 
+bool RunsModel::concerns(const Run& run, const ChangeSet& changes) const {
+    return changes.units.contains(run.unit);
+}
+
 RecordField RunsModel::field(Id id, int column) const {
     const Run* run = record(id);
     if (run == nullptr)
@@ -140,6 +148,11 @@ EventsModel::EventsModel(const Workshop& workshop, QObject* parent)
 
 LedgerSlice<Event> EventsModel::read(const LedgerSearch& search, Id before) const {
     return workshop().ledger().events(search, before);
+}
+
+// What happened stays as it was told.
+bool EventsModel::concerns(const Event& /*event*/, const ChangeSet& /*changes*/) const {
+    return false;
 }
 
 RecordField EventsModel::field(Id id, int column) const {

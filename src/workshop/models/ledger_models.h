@@ -56,9 +56,19 @@ protected:
         QObject::connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& c) { follow(c); });
     }
     [[nodiscard]] virtual LedgerSlice<Record> read(const LedgerSearch& search, Id before) const = 0;
+    // Whether a step may have changed what the record shows.
+    [[nodiscard]] virtual bool concerns(const Record& record, const ChangeSet& changes) const = 0;
     [[nodiscard]] const Workshop& workshop() const { return workshop_; }
 
 private:
+    // A list of one thing looks only at what touched that.
+    [[nodiscard]] bool may_concern(const ChangeSet& changes) const {
+        if (changes.everything)
+            return true;
+        if (search_.unit != 0)
+            return changes.units.contains(search_.unit);
+        return search_.assembly == 0 || changes.assemblies.contains(search_.assembly);
+    }
     void restart() {
         stale_ = !live_;
         timer_.stop();
@@ -81,10 +91,11 @@ private:
         add_rows(ids);
         if (!end_ && rowCount() < wanted_)
             timer_.start(0);
+        emit slice_read();
     }
     // The newest slice is read again: what came is put before the rest, what was struck out shows so.
     void follow(const ChangeSet& changes) {
-        if (empty_ || changes.nothing())
+        if (empty_ || changes.nothing() || !may_concern(changes))
             return;
         if (changes.everything || !live_) {
             restart();
@@ -92,10 +103,11 @@ private:
         }
         LedgerSlice<Record> slice = read(search_, 0);
         std::vector<Id> ids;
-        std::set<Id> looked;
+        std::set<Id> touched;
         for (Record& record : slice.records) {
             ids.push_back(record.id);
-            looked.insert(record.id);
+            if (concerns(record, changes))
+                touched.insert(record.id);
             records_[record.id] = std::move(record);
         }
         if (!slice.end)
@@ -103,7 +115,7 @@ private:
                 if (id_at(row) < slice.before)
                     ids.push_back(id_at(row));
         show_rows(std::move(ids));
-        touch(looked);
+        touch(touched);
     }
 
     const Workshop& workshop_;
@@ -126,6 +138,7 @@ protected:
     [[nodiscard]] QString tip(Id id) const override;
     [[nodiscard]] bool struck(Id id) const override;
     [[nodiscard]] LedgerSlice<Measurement> read(const LedgerSearch& search, Id before) const override;
+    [[nodiscard]] bool concerns(const Measurement& record, const ChangeSet& changes) const override;
 };
 
 class RunsModel : public SlicedModel<Run> {
@@ -137,6 +150,7 @@ public:
 protected:
     [[nodiscard]] RecordField field(Id id, int column) const override;
     [[nodiscard]] LedgerSlice<Run> read(const LedgerSearch& search, Id before) const override;
+    [[nodiscard]] bool concerns(const Run& record, const ChangeSet& changes) const override;
 };
 
 class EventsModel : public SlicedModel<Event> {
@@ -148,6 +162,7 @@ public:
 protected:
     [[nodiscard]] RecordField field(Id id, int column) const override;
     [[nodiscard]] LedgerSlice<Event> read(const LedgerSearch& search, Id before) const override;
+    [[nodiscard]] bool concerns(const Event& record, const ChangeSet& changes) const override;
 };
 
 } // namespace ingot

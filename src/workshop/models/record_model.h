@@ -49,6 +49,9 @@ public:
     // What a search looks at: every word of the record, in small letters. Kept until the record changes.
     [[nodiscard]] const QString& words_of(int row) const;
 
+signals:
+    void slice_read(); // of a list that is read in slices: more rows, or the end
+
 protected:
     [[nodiscard]] virtual RecordField field(Id id, int column) const = 0;
     [[nodiscard]] virtual QString tip(Id id) const;

@@ -1,4 +1,4 @@
-#include "app/shell/dialogs.h"
+#include "app/parts/questions.h"
 
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
