@@ -170,9 +170,11 @@ TEST_CASE("A strike-out shows in the list that is open, and a new reading comes 
     REQUIRE(shop->test().strike_reading(taken.value(), "probe slipped").ok());
     CHECK(list.index(0, 0).data(RecordModel::struck_role).toBool());
     CHECK(list.rowCount() == before + 1);
-    // Another unit's reading is none of its business.
+    // Another unit's reading is none of its business: nothing is told.
+    const int told = heard.rows_changed;
     REQUIRE(shop->test().record_reading(shop->units()[9].record.id, volts(3.6)).ok());
     CHECK(list.rowCount() == before + 1);
+    CHECK(heard.rows_changed == told);
 }
 
 TEST_CASE("The Ledger's measurements are read in slices and searched by label, quantity and instrument") {
