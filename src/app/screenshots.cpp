@@ -2,21 +2,17 @@
 
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
+#include "app/rooms/donors_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
-#include "app/stations/open/bench_dialog.h"
-#include "app/stations/receive/worth_dialog.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
-#include "app/stations/triage/donors_dialog.h"
 #include "app/stations/triage/triage_station.h"
 #include "app/theme/theme.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
-#include <QLabel>
-#include <QLineEdit>
 #include <QPixmap>
 #include <QProcess>
 #include <QTemporaryDir>
@@ -138,8 +134,9 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     Theme::instance().apply(Theme::Appearance::light);
     bench.detach();
     for (const auto& name : {QStringLiteral("alarm_read"), QStringLiteral("message_read")})
-        for (auto* read = window.findChild<PressButton*>(name); read != nullptr && read->isVisible();)
-            read->click();
+        for (int left = 100; left > 0; --left)
+            if (auto* read = window.findChild<PressButton*>(name); read != nullptr && read->isVisible())
+                read->click();
     settle([] { return true; });
 }
 
@@ -152,61 +149,41 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
         window.go_to(station);
         settle([] { return true; });
         window.view(station)->pose();
+        QElapsedTimer posed;
+        posed.start();
         settle([&] {
+            constexpr int begun_ms = 1000; // a search that has not begun by then has nothing to search in (K39)
             auto* match = qobject_cast<MatchStation*>(window.view(station));
             auto* test = qobject_cast<TestStation*>(window.view(station));
-            return (match == nullptr || (!match->searching() && match->has_answer())) &&
+            return (match == nullptr || (!match->searching() && (match->has_answer() || posed.elapsed() > begun_ms))) &&
                    (test == nullptr || !test->log_import()->reading());
         });
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
     };
     shoot(Station::receive, QStringLiteral("receive.png"));
-    {
-        const auto& packs = window.workshop()->packs();
-        const auto mower =
-            std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.state == AssemblyState::in_triage; });
-        WorthDialog worth(&window, *window.workshop(), mower == packs.end() ? 0 : mower->id);
-        worth.pose();
-        worth.show();
-        settle([] { return true; });
-        fine &= worth.grab().save(folder + QStringLiteral("/worth.png"));
-    }
-    shoot(Station::triage, QStringLiteral("triage.png"));
-    QTimer::singleShot(400, &window, [&] {
-        if (QWidget* dialog = QApplication::activeModalWidget()) {
-            auto* window_v = dialog->findChild<QLineEdit*>(QStringLiteral("donors_window"));
-            window_v->setText(QStringLiteral("0.15"));
-            emit window_v->editingFinished();
-            const auto* step = dialog->findChild<QLabel*>(QStringLiteral("donors_step"));
-            settle([step] { return !step->text().isEmpty(); }); // planned
-            fine &= dialog->grab().save(folder + QStringLiteral("/donors.png"));
-            dialog->close();
-        }
-    });
-    if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
-        show_donors(&window, *window.workshop(), triage->pack());
-    shoot(Station::open, QStringLiteral("open.png"));
-    const auto& packs = window.workshop()->packs();
-    const auto opening =
-        std::find_if(packs.begin(), packs.end(), [](const auto& p) { return p.state == AssemblyState::to_open; });
-    const auto picture = [&](QDialog& dialog, const QString& name) {
-        dialog.show();
-        settle([] { return true; });
-        fine &= dialog.grab().save(folder + QLatin1Char('/') + name);
-    };
-    if (opening != packs.end()) {
-        StripsDialog strips(&window, *window.workshop(), opening->id);
-        picture(strips, QStringLiteral("strips.png"));
-    }
-    TraysDialog trays(&window, *window.workshop());
-    picture(trays, QStringLiteral("trays.png"));
-    trays.close();
-    const auto shoot_room = [&](Room room, const QString& name) {
-        window.go_to(room);
+    const auto shoot_room = [&](Room room, const QString& name, Id pack = 0) {
+        window.go_to(room, pack);
         window.view(room)->pose();
-        settle([] { return true; });
+        settle([&] {
+            auto* donors = qobject_cast<DonorsPage*>(window.view(room));
+            return donors == nullptr || !donors->planning();
+        });
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
     };
+    const auto first_in = [&](AssemblyState state) {
+        for (const Assembly& pack : window.workshop()->packs())
+            if (pack.state == state)
+                return pack.id;
+        return Id(0);
+    };
+    shoot_room(Room::worth, QStringLiteral("worth.png"), first_in(AssemblyState::in_triage));
+    shoot(Station::triage, QStringLiteral("triage.png"));
+    if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
+        shoot_room(Room::donors, QStringLiteral("donors.png"), triage->pack());
+    shoot(Station::open, QStringLiteral("open.png"));
+    shoot_room(Room::strips, QStringLiteral("strips.png"), first_in(AssemblyState::to_open));
+    shoot_room(Room::units, QStringLiteral("units.png"), first_in(AssemblyState::opened));
+    shoot_room(Room::trays, QStringLiteral("trays.png"));
     shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
@@ -216,7 +193,6 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     window.go_to(Station::test);
     shoot_bench(window, [&](const QString& name) { fine &= window.grab().save(folder + QLatin1Char('/') + name); });
     Theme::instance().apply(Theme::Appearance::dark);
-    shoot(Station::match, QStringLiteral("match-dark.png"));
     shoot(Station::triage, QStringLiteral("triage-dark.png"));
     Theme::instance().apply(Theme::Appearance::light);
     return fine;

@@ -16,7 +16,6 @@
 
 #include <QComboBox>
 #include <QFileDialog>
-#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenuBar>
@@ -42,12 +41,7 @@ struct BenchWindow : Window {
     [[nodiscard]] app::BenchView& bench() const { return *window.bench(); }
     [[nodiscard]] Bays& bays() const { return bench().bays(); }
     void attach() {
-        answer([this](QWidget* dialog) {
-            auto* input = qobject_cast<QInputDialog*>(dialog);
-            REQUIRE(input != nullptr);
-            input->setTextValue(QString::fromStdString(sim.address()));
-            input->accept();
-        });
+        answer_line(QString::fromStdString(sim.address()));
         command(QStringLiteral("Attach a tester"));
         REQUIRE(wait_for([&] { return bays().ready(); }));
     }
@@ -195,12 +189,12 @@ TEST_CASE("The plan of the waiting modules is drawn, dragged and exported") {
     w.command(QStringLiteral("Attended hours"));
     CHECK(*w.bench().schedule().hours().supply_a == Approx(12.5));
     Window::answer([](QWidget* dialog) {
-        auto* input = qobject_cast<QInputDialog*>(dialog);
-        REQUIRE(input != nullptr);
-        for (const QString& item : input->comboBoxItems())
-            if (item.startsWith(QStringLiteral("BUO")) || item.contains(QStringLiteral("28 units")))
-                input->setTextValue(item);
-        input->accept();
+        auto* packs = dialog->findChild<QComboBox*>();
+        for (int i = 0; i < packs->count(); ++i)
+            if (packs->itemText(i).startsWith(QStringLiteral("BUO")) ||
+                packs->itemText(i).contains(QStringLiteral("28 units")))
+                packs->setCurrentIndex(i);
+        qobject_cast<QDialog*>(dialog)->accept();
     });
     w.command(QStringLiteral("Let units wait"));
     constexpr int patience_ms = 120'000; // a sanitizer makes the search slow

@@ -11,7 +11,6 @@
 #include "workshop/wording.h"
 
 #include <QComboBox>
-#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -226,19 +225,15 @@ TEST_CASE("An inspection finding at Test quarantines the unit, and its home can 
     CHECK(w.window.told().contains(QStringLiteral("Gloves")));
     CHECK(w.view<app::TestStation>(Station::test)->evidence().caution == "quarantine");
     const auto move = [&](const QString& text) {
-        Window::answer([text](QWidget* dialog) {
-            auto* edit = dialog->findChild<QLineEdit*>();
-            edit->selectAll();
-            QTest::keyClicks(edit, text);
-            QTest::keyClick(edit, Qt::Key_Return);
-        });
+        QString objected;
+        Window::answer_line(text, &objected);
         w.press(QStringLiteral("Give it a home…"));
+        return objected;
     };
     move(QStringLiteral("Box 7"));
     CHECK(w.shop().unit(id)->record.tray == "Box");
     CHECK(w.shop().unit(id)->record.well == 7);
-    move(QStringLiteral("nowhere"));
-    CHECK(w.window.told().contains(QStringLiteral("not a tray")));
+    CHECK(move(QStringLiteral("nowhere")).contains(QStringLiteral("not a tray")));
     const UnitState* neighbour = nullptr;
     for (const UnitState& u : w.shop().units())
         if (u.in_stock() && u.record.id != id && !u.record.tray.empty())

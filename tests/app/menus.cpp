@@ -15,7 +15,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFileDialog>
-#include <QInputDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -102,12 +101,28 @@ TEST_CASE("New and open through dialogs; what was opened is offered again") {
     QSettings().clear();
     Window w;
     const Temporary folder;
-    Window::answer([&folder](QWidget* dialog) {
-        choose_file(folder.file("second.ingot"));
-        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("Second shop"));
-        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
-    });
-    command(w, QStringLiteral("New workshop"));
+    // N50: name and place in one form; a place that is taken is objected to there.
+    const auto make = [&](const std::string& path) {
+        QString objected;
+        Window::answer([&objected, path](QWidget* dialog) {
+            auto* place = dialog->findChild<QLineEdit*>(QStringLiteral("new_place"));
+            QTest::keyClicks(dialog->findChild<QLineEdit*>(QStringLiteral("new_name")), QStringLiteral("Second shop"));
+            CHECK(place->text().endsWith(QStringLiteral("/Second shop.ingot")));
+            place->setText(QString::fromStdString(path));
+            QTest::keyClick(place, Qt::Key_Return);
+            if (!dialog->isVisible())
+                return;
+            for (const auto* label : dialog->findChildren<QLabel*>(QStringLiteral("objection")))
+                objected += label->text();
+            static_cast<QDialog*>(dialog)->reject();
+        });
+        command(w, QStringLiteral("New workshop"));
+        return objected;
+    };
+    CHECK(make(w.path()).contains(QStringLiteral("is there already")));
+    CHECK(make(folder.file("none/second.ingot")).contains(QStringLiteral("There is no folder")));
+    CHECK(make(folder.file("second")).isEmpty());
+    CHECK(w.window.windowTitle().startsWith(QStringLiteral("Second shop")));
     CHECK(w.shop().name() == "Second shop");
     choose_file(w.path());
     command(w, QStringLiteral("Open workshop"));
@@ -172,8 +187,11 @@ TEST_CASE("A lot is added with its source, and packs follow its label") {
     Window w;
     w.go(Station::receive);
     Window::answer([](QWidget* dialog) {
-        QTest::keyClicks(dialog->findChild<QLineEdit*>(), QStringLiteral("LAN-09, trail lanterns"));
-        QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
+        const auto fields = dialog->findChildren<QLineEdit*>();
+        REQUIRE(fields.size() == 2);
+        QTest::keyClicks(fields[0], QStringLiteral("LAN-09"));
+        QTest::keyClicks(fields[1], QStringLiteral("trail lanterns"));
+        QTest::keyClick(fields[1], Qt::Key_Return);
     });
     command(w, QStringLiteral("New lot"));
     CHECK(w.shop().lots().back().label == "LAN-09");
@@ -182,17 +200,10 @@ TEST_CASE("A lot is added with its source, and packs follow its label") {
     command(w, QStringLiteral("Add pack"));
     CHECK(w.shop().packs().back().lot == w.shop().lots().back().id);
     // N7: with a reason, and found again in the Ledger, from where it is taken back in.
-    const auto answer_why = [](const QString& why) {
-        Window::answer([why](QWidget* dialog) {
-            QTest::keyClicks(dialog->findChild<QLineEdit*>(), why);
-            QTest::keyClick(dialog->findChild<QLineEdit*>(), Qt::Key_Return);
-        });
-    };
-    answer_why(QString());
+    Window::answer_line(QString()); // no reason, no refusal: the box stays open
     command(w, QStringLiteral("Refuse pack"));
     CHECK(w.shop().packs().back().state == AssemblyState::received);
-    CHECK(w.window.told().contains(QStringLiteral("Say why")));
-    answer_why(QStringLiteral("wet, and smells sweet"));
+    Window::answer_line(QStringLiteral("wet, and smells sweet"));
     command(w, QStringLiteral("Refuse pack"));
     CHECK(w.shop().packs().back().state == AssemblyState::refused);
     const std::string label = w.shop().packs().back().label;
@@ -296,8 +307,8 @@ TEST_CASE("Counts are said as people say them, and no counted sentence is withou
     const auto said = [](const char* context, const char* words, int n) {
         return QCoreApplication::translate(context, words, nullptr, n);
     };
-    CHECK(said("DonorsDialog", "%n packs went to Open.", 1) == QStringLiteral("1 pack went to Open."));
-    CHECK(said("DonorsDialog", "%n packs went to Open.", 3) == QStringLiteral("3 packs went to Open."));
+    CHECK(said("ingot::app::DonorsPage", "%n packs went to Open.", 1) == QStringLiteral("1 pack went to Open."));
+    CHECK(said("ingot::app::DonorsPage", "%n packs went to Open.", 3) == QStringLiteral("3 packs went to Open."));
     CHECK(said("ingot::app::Route", "units", 1) == QStringLiteral("unit"));
     CHECK(said("print", "%n units of models without a mass in the library are counted, not weighed.", 1)
               .startsWith(QStringLiteral("1 unit of a model")));

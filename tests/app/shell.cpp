@@ -1,13 +1,12 @@
 #include "window.h"
 
-#include "app/parts/record_table.h"
-
-#include "app/shell/pages.h"
-
 #include "app/parts/gauge.h"
 #include "app/parts/questions.h"
+#include "app/parts/record_table.h"
+#include "app/screenshots.h"
 #include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
+#include "app/shell/pages.h"
 #include "app/shell/start_page.h"
 #include "app/stations/sort/sort_station.h"
 #include "app/stations/test/test_station.h"
@@ -394,4 +393,17 @@ TEST_CASE("What the window said is in a log file of limited size") {
     app::event_log::begin(QStringLiteral("/proc/nowhere/ingot.log"));
     app::event_log::note(QStringLiteral("lost"));
     qInstallMessageHandler(nullptr);
+}
+
+TEST_CASE("K39: pictures of a workshop with nothing in it come to an end") {
+    const Temporary folder;
+    REQUIRE(Workshop::create(folder.file("empty.ingot"), "Empty").ok());
+    Window w(folder.file("empty.ingot"));
+    QElapsedTimer clock;
+    clock.start();
+    CHECK(app::write_screenshots(w.window, QString::fromStdString(folder.file("pictures"))) == false); // no such folder
+    QDir().mkpath(QString::fromStdString(folder.file("pictures")));
+    CHECK(app::write_screenshots(w.window, QString::fromStdString(folder.file("pictures"))));
+    CHECK(clock.elapsed() < 60'000);
+    CHECK(QDir(QString::fromStdString(folder.file("pictures"))).entryList({QStringLiteral("*.png")}).size() >= 15);
 }

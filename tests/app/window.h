@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/shell/main_window.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
@@ -11,6 +12,8 @@
 #include <catch2/catch.hpp>
 
 #include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
 #include <QTest>
 #include <QTimer>
 
@@ -94,6 +97,21 @@ public:
             }
         });
         timer->start(20);
+    }
+    // Types into the next question's field and accepts. Where the box objects, it stays open: what it said is kept in
+    // `objected`, and the box is cancelled.
+    static void answer_line(const QString& text, QString* objected = nullptr) {
+        answer([text, objected](QWidget* dialog) {
+            auto* box = qobject_cast<app::QuestionBox*>(dialog);
+            REQUIRE(box != nullptr);
+            box->findChild<QLineEdit*>()->setText(text);
+            box->accept();
+            if (!box->isVisible())
+                return;
+            if (objected != nullptr)
+                *objected = box->findChild<QLabel*>(QStringLiteral("objection"))->text();
+            box->reject();
+        });
     }
     [[nodiscard]] Workshop& shop() const { return *window.workshop(); }
 

@@ -10,6 +10,9 @@
 
 namespace ingot::app {
 
+// Property of a widget on which letters act one by one: they do not go to the scan field.
+inline constexpr const char* single_letters = "single_letters";
+
 struct PaintedPart {
     QString name;  // "Group 3"
     QString value; // "3.812 V, working"

@@ -15,10 +15,10 @@ namespace {
 struct Lane {
     double from, to; // shares of the width
 };
-constexpr Lane name_lane{0.0, 0.27};
-constexpr Lane money_lane{0.28, 0.46};
-constexpr Lane hours_lane{0.49, 0.59};
-constexpr Lane chance_lane{0.62, 0.73};
+constexpr Lane name_lane{0.0, 0.35};
+constexpr Lane money_lane{0.36, 0.50};
+constexpr Lane hours_lane{0.53, 0.61};
+constexpr Lane chance_lane{0.64, 0.73};
 constexpr Lane gives_lane{0.76, 1.0};
 
 } // namespace
@@ -59,8 +59,8 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
         return QRectF(l.from * width(), top, (l.to - l.from) * width(), high);
     };
     painter.setPen(c.muted);
-    painter.setFont(type(13));
-    painter.drawText(lane(money_lane, 0, head), Qt::AlignVCenter, tr("cost a Wh and year"));
+    painter.setFont(type(11));
+    painter.drawText(lane(money_lane, 0, head), Qt::AlignVCenter, tr("a Wh and year"));
     painter.drawText(lane(hours_lane, 0, head), Qt::AlignVCenter, tr("hours"));
     painter.drawText(lane(chance_lane, 0, head), Qt::AlignVCenter, tr("it works"));
     painter.drawText(lane(gives_lane, 0, head), Qt::AlignVCenter, tr("what it gives"));
@@ -74,7 +74,7 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(QPen(c.hairline, 1));
         painter.drawLine(QPointF(0, top + row), QPointF(width(), top + row));
         painter.setPen(f.possible ? c.ink : c.muted);
-        painter.setFont(type(15, winner));
+        painter.setFont(type(14, winner));
         painter.drawText(lane(name_lane, top, row / 2 + 4).adjusted(10, 0, 0, 0), Qt::AlignVCenter,
                          wording::route(f.route));
         painter.setFont(type(12));
@@ -97,16 +97,16 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
             bar(hours_lane, f.hours / longest, figures::plain(f.hours, 1));
             bar(chance_lane, f.chance, figures::percent(f.chance, 0));
             painter.setPen(c.ink);
-            painter.setFont(type(14));
+            painter.setFont(type(13));
             painter.drawText(lane(gives_lane, top, row / 2 + 2), Qt::AlignBottom,
-                             tr("%1 Wh for %2 years").arg(figures::plain(f.wh, 0), figures::plain(f.years, 1)));
+                             tr("%1 Wh, %2 years").arg(figures::plain(f.wh, 0), figures::plain(f.years, 1)));
             painter.setPen(c.muted);
-            painter.setFont(type(12));
+            painter.setFont(type(11));
             QString more =
                 f.warranty_years > 0 ? tr("warranty %1 y").arg(figures::plain(f.warranty_years, 1)) : tr("no warranty");
             if (f.left_over > 0)
                 more += tr(", leaves %1").arg(figures::plain(f.left_over, 0));
-            painter.drawText(lane(gives_lane, top + row / 2 + 2, row / 2), Qt::AlignTop, more);
+            painter.drawText(lane(gives_lane, top + row / 2 + 2, row / 2), Qt::AlignTop | Qt::TextWordWrap, more);
         }
         top += row;
     }

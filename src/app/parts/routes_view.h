@@ -12,8 +12,8 @@ class RoutesView : public QWidget {
 public:
     explicit RoutesView(QWidget* parent = nullptr);
     void set(const WorthResult& result);
-    [[nodiscard]] QSize sizeHint() const override { return {720, 420}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {640, 380}; }
+    [[nodiscard]] QSize sizeHint() const override { return {560, 400}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {470, 340}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -9,7 +9,7 @@
 
 namespace ingot::app {
 
-StripPicture::StripPicture(QWidget* parent) : QWidget(parent) {
+StripPicture::StripPicture(QWidget* parent) : Painted(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setAccessibleName(tr("Strips, front and back"));
 }
@@ -30,6 +30,22 @@ void StripPicture::say() {
             words << (face == Face::front ? tr("front %1 to %2") : tr("back %1 to %2")).arg(a).arg(b);
     words << (drawing_.free_to_slide == Face::front ? tr("front free to slide") : tr("back free to slide"));
     setAccessibleDescription(words.join(QStringLiteral(", ")));
+    parts_changed();
+}
+
+std::vector<PaintedPart> StripPicture::parts() const {
+    std::vector<PaintedPart> out;
+    for (const Face face : {Face::front, Face::back})
+        for (int g = 1; g <= series_; ++g) {
+            QStringList joined;
+            for (const auto& [a, b] : drawing_.strips(face))
+                if (a == g || b == g)
+                    joined << tr("joined to %1").arg(a == g ? b : a);
+            out.push_back({(face == Face::front ? tr("Front, group %1") : tr("Back, group %1")).arg(g),
+                           joined.isEmpty() ? tr("no strip") : joined.join(QStringLiteral(", ")), group_at(face, g),
+                           face == face_ && g == here_, QAccessible::ListItem});
+        }
+    return out;
 }
 
 QRectF StripPicture::group_at(Face face, int group) const {
@@ -119,15 +135,17 @@ void StripPicture::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_Space:
         press(face_, here_);
         break;
-    case Qt::Key_F:
-        drawing_.free_to_slide = drawing_.free_to_slide == Face::front ? Face::back : Face::front;
-        say();
-        emit drawn();
-        break;
     default:
+        if (event->text().compare(QStringLiteral("f"), Qt::CaseInsensitive) == 0) {
+            drawing_.free_to_slide = drawing_.free_to_slide == Face::front ? Face::back : Face::front;
+            say();
+            emit drawn();
+            break;
+        }
         QWidget::keyPressEvent(event);
         return;
     }
+    parts_changed();
     update();
 }
 

@@ -2,19 +2,21 @@
 // appears or goes. Keys: arrows walk, Up and Down change the face, Space chooses, F says which face is free to slide.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "core/cells/strip_drawing.h"
-
-#include <QWidget>
 
 namespace ingot::app {
 
-class StripPicture : public QWidget {
+class StripPicture : public Painted {
     Q_OBJECT
 public:
     explicit StripPicture(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const StripDrawing& drawing, int series);
+    [[nodiscard]] int series() const { return series_; }
     [[nodiscard]] const StripDrawing& drawing() const { return drawing_; }
     [[nodiscard]] QSize sizeHint() const override { return {680, 300}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {300, 180}; }
 
 signals:
     void drawn();

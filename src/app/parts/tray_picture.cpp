@@ -58,14 +58,19 @@ void TrayPicture::paintEvent(QPaintEvent* /*event*/) {
         const QRectF at = well_at(i).adjusted(1.5, 1.5, -1.5, -1.5);
         const bool here = i == chosen_;
         painter.setPen(QPen(here ? (hasFocus() ? c.steel : c.ink) : well.warned ? c.plum : c.hairline, here ? 3 : 1));
-        painter.setBrush(well.text.isEmpty() ? c.well : well.warned ? c.plum_ground : c.surface);
+        if (well.gone && !here)
+            painter.setPen(QPen(c.hairline, 1, Qt::DashLine));
+        painter.setBrush(well.text.isEmpty() || well.gone ? c.well : well.warned ? c.plum_ground : c.surface);
         painter.drawEllipse(at);
         if (well.text.isEmpty())
             continue;
-        painter.setPen(well.warned ? c.plum : c.ink);
+        painter.setPen(well.gone ? c.muted : well.warned ? c.plum : c.ink);
         painter.setFont(type(std::clamp(static_cast<int>(at.height() / 3.6), 9, 15), true));
         painter.drawText(well.mark ? at.adjusted(0, 0, 0, -at.height() * 0.3) : at, Qt::AlignCenter, well.text);
-        if (well.mark)
+        if (well.gone) {
+            painter.drawLine(at.topLeft() + at.bottomRight() / 8,
+                             at.bottomRight() - QPointF(at.width(), at.height()) / 8);
+        } else if (well.mark)
             draw_duty(painter, {at.center().x(), at.bottom() - at.height() * 0.26}, at.height() * 0.28, *well.mark);
     }
 }

@@ -14,6 +14,7 @@ struct Well {
     QString spoken; // for the accessible description
     std::optional<Duty> mark;
     bool warned = false;
+    bool gone = false; // was here; its place is known
 };
 
 class TrayPicture : public Painted {

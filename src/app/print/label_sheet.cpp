@@ -5,6 +5,7 @@
 
 #include <QPainter>
 #include <QPdfWriter>
+#include <QSettings>
 #include <qrencode.h>
 
 #include <algorithm>
@@ -73,7 +74,21 @@ std::vector<LabelSheet> label_sheets() {
             {QStringLiteral("70 x 37 mm, 24 a sheet"), 3, 8, 70, 37, 0, 0}};
 }
 
-bool write_label_sheet(const QString& path, const std::vector<Label>& labels, const LabelSheet& sheet, LabelCode kind) {
+LabelChoice chosen_labels() {
+    const QSettings settings;
+    const int sizes = static_cast<int>(label_sheets().size());
+    return {std::clamp(settings.value(QStringLiteral("labels/sheet")).toInt(), 0, sizes - 1),
+            settings.value(QStringLiteral("labels/bars")).toBool() ? LabelCode::code128 : LabelCode::qr};
+}
+
+void choose_labels(const LabelChoice& choice) {
+    QSettings settings;
+    settings.setValue(QStringLiteral("labels/sheet"), choice.sheet);
+    settings.setValue(QStringLiteral("labels/bars"), choice.kind == LabelCode::code128);
+}
+
+bool write_label_sheet(const QString& path, const std::vector<Label>& labels, const LabelSheet& sheet, LabelCode kind,
+                       int first) {
     QPdfWriter writer(path);
     writer.setPageSize(QPageSize(QPageSize::A4));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
@@ -82,7 +97,7 @@ bool write_label_sheet(const QString& path, const std::vector<Label>& labels, co
     QPainter painter;
     if (!painter.begin(&writer))
         return false;
-    int at = 0;
+    int at = std::clamp(first, 1, sheet.columns * sheet.rows) - 1;
     for (const Label& label : labels) {
         if (at == sheet.columns * sheet.rows) {
             writer.newPage();

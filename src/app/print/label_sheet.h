@@ -24,8 +24,17 @@ struct LabelSheet {
 [[nodiscard]] std::vector<LabelSheet> label_sheets();
 enum class LabelCode { qr, code128 };
 
-// False if the file cannot be written.
+// The size and code that were chosen last on this machine.
+struct LabelChoice {
+    int sheet = 0; // of label_sheets()
+    LabelCode kind = LabelCode::qr;
+};
+[[nodiscard]] LabelChoice chosen_labels();
+void choose_labels(const LabelChoice& choice);
+
+// `first`: where on the sheet the labels begin, along the rows; 1 is the first, so that a sheet that was begun is used
+// up. False if the file cannot be written.
 [[nodiscard]] bool write_label_sheet(const QString& path, const std::vector<Label>& labels,
-                                     const LabelSheet& sheet = {}, LabelCode kind = LabelCode::qr);
+                                     const LabelSheet& sheet = {}, LabelCode kind = LabelCode::qr, int first = 1);
 
 } // namespace ingot::app

@@ -1,11 +1,11 @@
 #include "app/rooms/library_page.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/theme/theme.h"
 #include "exchange/protocol_toml.h"
 
 #include <QHBoxLayout>
-#include <QInputDialog>
 #include <QLabel>
 #include <QListWidget>
 #include <QPlainTextEdit>
@@ -144,23 +144,21 @@ void LibraryPage::copy() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
-    bool ok = false;
-    const QString id =
-        QInputDialog::getText(this, tr("Copy"), tr("Short name of the copy (letters, figures, dashes):"),
-                              QLineEdit::Normal, item->data(id_role).toString() + QStringLiteral("-own"), &ok)
-            .trimmed();
-    static const QRegularExpression plain(QStringLiteral("^[A-Za-z0-9-]+$"));
-    if (!ok)
+    const auto id =
+        ask_line(this, tr("Copy"), tr("Short name of the copy (letters, figures, dashes):"),
+                 item->data(id_role).toString() + QStringLiteral("-own"), [](const QString& answer) {
+                     static const QRegularExpression plain(QStringLiteral("^[A-Za-z0-9-]+$"));
+                     return plain.match(answer).hasMatch()
+                                ? QString()
+                                : tr("\"%1\" is not a short name: letters, figures and dashes only.").arg(answer);
+                 });
+    if (!id)
         return;
-    if (!plain.match(id).hasMatch()) {
-        say(tr("\"%1\" is not a short name: letters, figures and dashes only.").arg(id));
-        return;
-    }
     QString text = text_->toPlainText();
     static const QRegularExpression id_line(QStringLiteral("^id = .*$"), QRegularExpression::MultilineOption);
     const auto match = id_line.match(text);
     if (match.hasMatch())
-        text.replace(match.capturedStart(), match.capturedLength(), QStringLiteral("id = \"%1\"").arg(id));
+        text.replace(match.capturedStart(), match.capturedLength(), QStringLiteral("id = \"%1\"").arg(*id));
     text_->setPlainText(text);
     say(tr("Change it as you need, then save it. Nothing is kept until then."));
 }

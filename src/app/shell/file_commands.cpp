@@ -1,5 +1,7 @@
 #include "app/shell/file_commands.h"
 
+#include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/shell/main_window.h"
 #include "exchange/pool_csv.h"
 #include "exchange/text_file.h"
@@ -9,7 +11,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QInputDialog>
+#include <QLineEdit>
 #include <QMenu>
 #include <QSettings>
 #include <QStandardPaths>
@@ -66,21 +68,40 @@ void FileCommands::back_up() {
         emit told(tr("Backed up to %1. To go back to it, open that file; this one stays as it is.").arg(path), false);
 }
 
+// Name and place in one form; the place follows the name until somebody chooses another (N50).
 void FileCommands::ask_new() {
-    bool ok = false;
-    const QString name = QInputDialog::getText(&window_, tr("New workshop"), tr("What is the workshop called?"),
-                                               QLineEdit::Normal, {}, &ok);
-    if (!ok || name.trimmed().isEmpty())
-        return;
-    QString path = QFileDialog::getSaveFileName(&window_, tr("New workshop"),
-                                                QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation) +
-                                                    QLatin1Char('/') + name.trimmed() + QStringLiteral(".ingot"),
-                                                tr("Workshops (*.ingot)"));
-    if (path.isEmpty())
-        return;
-    if (!path.endsWith(QStringLiteral(".ingot")))
-        path += QStringLiteral(".ingot");
-    window_.make_file(path, name.trimmed());
+    const QString documents = QStandardPaths::writableLocation(QStandardPaths::DocumentsLocation);
+    const QString ending = QStringLiteral(".ingot");
+    const auto whole = [ending](const QString& path) { return path.endsWith(ending) ? path : path + ending; };
+    QuestionBox box(&window_, tr("New workshop"));
+    QLineEdit* name = box.add_line(tr("What the workshop is called"));
+    QLineEdit* place =
+        box.add_line(tr("File that keeps it"), documents + QLatin1Char('/'), [whole](const QString& path) {
+            const QFileInfo file(whole(path));
+            if (file.exists())
+                return tr("%1 is there already. Choose another name, or open it.").arg(file.fileName());
+            return file.absoluteDir().exists() ? QString() : tr("There is no folder %1.").arg(file.absolutePath());
+        });
+    name->setObjectName(QStringLiteral("new_name"));
+    place->setObjectName(QStringLiteral("new_place"));
+    connect(name, &QLineEdit::textEdited, place, [=](const QString& text) {
+        if (!place->isModified())
+            place->setText(documents + QLatin1Char('/') + text.trimmed().replace(QLatin1Char('/'), QLatin1Char('-')) +
+                           ending);
+    });
+    auto* browse = new PressButton(tr("&Choose the place…"), &box);
+    connect(browse, &PressButton::clicked, place, [&box, place, whole] {
+        const QString path =
+            QFileDialog::getSaveFileName(&box, tr("New workshop"), place->text(), tr("Workshops (*.ingot)"), nullptr,
+                                         QFileDialog::DontConfirmOverwrite);
+        if (path.isEmpty())
+            return;
+        place->setText(whole(path));
+        place->setModified(true);
+    });
+    box.add_row({}, browse);
+    if (box.ask())
+        window_.make_file(whole(place->text().trimmed()), name->text().trimmed());
 }
 
 void FileCommands::ask_open() {

@@ -462,6 +462,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
             qobject_cast<QPlainTextEdit*>(focus) != nullptr;
         if (watched == focus && wants_text && focus != scan_ && sense_->take(focus, *key))
             return true;
+        if (watched == focus && focus != nullptr && focus->property(single_letters).toBool() &&
+            !key->text().isEmpty() && (key->text()[0].isLetter() || sense_->busy()))
+            return sense_->take(focus, *key); // a letter acts on what is chosen there, unless a scanner types it
         const bool plain = !(key->modifiers() & (Qt::ControlModifier | Qt::AltModifier));
         const QString text = key->text();
         if (watched == focus && !wants_text && plain && !text.isEmpty() && text[0].isPrint() &&

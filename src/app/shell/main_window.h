@@ -41,7 +41,8 @@ public:
     [[nodiscard]] QStringList last_opened() const;
     [[nodiscard]] Workshop* workshop() const { return workshop_.get(); }
     void go_to(Station station);
-    void go_to(Room room);
+    // `pack`: what the room is about, for those that are about one.
+    void go_to(Room room, Id pack = 0);
     // Made where they have not been seen yet; nothing while no workshop is open.
     [[nodiscard]] StationView* view(Station station);
     [[nodiscard]] Page* view(Room room);

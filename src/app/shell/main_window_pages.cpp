@@ -1,9 +1,14 @@
 // The window's pages: made when they are first seen, entered, left.
 #include "app/shell/main_window.h"
 
+#include "app/rooms/donors_page.h"
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
+#include "app/rooms/strips_page.h"
+#include "app/rooms/trays_page.h"
+#include "app/rooms/units_page.h"
+#include "app/rooms/worth_page.h"
 #include "app/shell/scan_field.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
@@ -22,6 +27,8 @@ namespace ingot::app {
 
 void MainWindow::drop_pages() {
     current_page_ = nullptr;
+    if (QWidget* focus = stack_->focusWidget()) // a field that is left says so while its page is still whole
+        focus->clearFocus();
     const auto drop = [this](auto& pages) {
         for (auto*& page : pages) {
             if (page != nullptr)
@@ -66,6 +73,16 @@ Page* MainWindow::make_room(Room room) {
         return new LibraryPage(*workshop_, stack_);
     case Room::hazards:
         return new HazardsPage(*workshop_, stack_);
+    case Room::trays:
+        return new TraysPage(*workshop_, stack_);
+    case Room::strips:
+        return new StripsPage(*workshop_, stack_);
+    case Room::units:
+        return new UnitsPage(*workshop_, stack_);
+    case Room::donors:
+        return new DonorsPage(*workshop_, stack_);
+    case Room::worth:
+        return new WorthPage(*workshop_, stack_);
     }
     return nullptr;
 }
@@ -104,6 +121,8 @@ void MainWindow::listen_to(Page* page) {
     connect(page, &Page::go_to, this, [this](Station station) { go_to(station); });
     connect(page, &Page::unit_wanted, this, &MainWindow::show_unit);
     connect(page, &Page::pack_wanted, this, &MainWindow::show_pack);
+    connect(page, &Page::room_wanted, this, [this](Room room, Id pack) { go_to(room, pack); });
+    connect(page, &Page::left, this, [this] { go_to(current_); });
     connect(page, &Page::undo_pushed, undo_, &QUndoStack::push);
 }
 
@@ -115,13 +134,16 @@ void MainWindow::go_to(Station station) {
     enter(view(station));
 }
 
-void MainWindow::go_to(Room room) {
+void MainWindow::go_to(Room room, Id pack) {
     if (!workshop_) {
         tell(tr("No workshop is open. Make or open one first."), true);
         return;
     }
     route_->set_current(room);
-    enter(view(room));
+    Page* page = view(room);
+    if (auto* about_one = qobject_cast<PackRoom*>(page); about_one != nullptr && pack != 0)
+        about_one->set_pack(pack);
+    enter(page);
 }
 
 // The page's commands take the place of the last page's: a key never acts at a station that is not on screen.
@@ -144,7 +166,8 @@ void MainWindow::enter(Page* page) {
         refresh_evidence();
         scan_->set_hint(page->scan_hint());
     }
-    scan_->setFocus();
+    QWidget* hands_on = page->hands_on();
+    (hands_on == nullptr ? static_cast<QWidget*>(scan_) : hands_on)->setFocus();
 }
 
 } // namespace ingot::app

@@ -55,6 +55,16 @@ QString room_name(Room room) {
         return Route::tr("Library");
     case Room::hazards:
         return Route::tr("Hazards");
+    case Room::trays:
+        return Route::tr("Trays");
+    case Room::strips:
+        return Route::tr("Strips");
+    case Room::units:
+        return Route::tr("Units of a pack");
+    case Room::donors:
+        return Route::tr("Donors");
+    case Room::worth:
+        return Route::tr("Worth it?");
     }
     return {};
 }
@@ -115,7 +125,10 @@ void Route::set_current(Station station) {
 }
 
 void Route::set_current(Room room) {
-    room_ = room;
+    room_.reset(); // a room without a line of its own is shown where one went in from
+    if (!row_of(room).isEmpty())
+        room_ = room;
+    parts_changed();
     update();
 }
 
@@ -124,7 +137,7 @@ QRect Route::row_of(Station station) const {
 }
 
 QRect Route::row_of(Room room) const {
-    if (room == Room::hazards)
+    if (room != Room::ledger && room != Room::library)
         return {};
     const int first = row_of(Station::build).bottom() + scaled(14);
     return {0, first + static_cast<int>(room) * room_height(), width(), room_height()};

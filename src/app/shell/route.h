@@ -3,16 +3,12 @@
 #pragma once
 
 #include "app/parts/painted.h"
+#include "app/rooms/room.h"
 #include "workshop/workshop.h"
 
 #include <optional>
 
 namespace ingot::app {
-
-// Pages that belong to no station.
-enum class Room { ledger, library, hazards };
-inline constexpr int room_count = 3;
-QString room_name(Room room);
 
 class Route : public Painted {
     Q_OBJECT

@@ -22,6 +22,8 @@ public:
     // A key that goes to a form. True: it is kept back until it is known who typed.
     bool take(QWidget* form, const QKeyEvent& key);
 
+    [[nodiscard]] bool busy() const { return wait_.isActive(); } // keys are kept back
+
     static constexpr int usual_key_ms = 30; // a person's keys are 60 ms apart at best (common practice, no source)
     static constexpr int least_keys = 4;
 

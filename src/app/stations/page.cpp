@@ -19,6 +19,11 @@ QAction* Page::add_command(const QString& text, const QKeySequence& keys, const 
     return action;
 }
 
+QAction* Page::add_way_back() {
+    return add_command(tr("Bac&k"), QKeySequence(tr("Esc")), tr("Where this page was entered from"),
+                       [this] { emit left(); });
+}
+
 bool Page::do_step(const QString& text, const Act& forward, const Act& back) {
     if (!fine(forward()))
         return false;

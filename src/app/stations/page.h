@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/parts/explanation_bars.h"
+#include "app/rooms/room.h"
 #include "app/stations/step_command.h"
 #include "workshop/workshop.h"
 
@@ -55,6 +56,8 @@ public:
         Q_UNUSED(unit);
         return false;
     }
+    // What has the keys when the page comes on screen; nothing: the scan field.
+    [[nodiscard]] virtual QWidget* hands_on() const { return nullptr; }
     // Prepares the view for a picture in the documentation.
     virtual void pose() {}
     // The page's commands, for the menus. Their shortcuts work while the page is on screen, and nowhere else.
@@ -69,6 +72,8 @@ signals:
     void go_to(ingot::Station station);
     void unit_wanted(ingot::Id unit); // at the station where it is worked on
     void pack_wanted(ingot::Id pack);
+    void room_wanted(ingot::app::Room room, ingot::Id pack); // `pack` 0: a room that is about no pack
+    void left();                                             // back to the station
     void undo_pushed(QUndoCommand* command);
 
 protected:
@@ -89,6 +94,9 @@ protected:
 
     QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
                          const std::function<void()>& run);
+
+    // For a room that is entered from a station: Esc goes back there.
+    QAction* add_way_back();
 
 private:
     Workshop& workshop_;

@@ -19,7 +19,7 @@
     </message>
 </context>
 <context>
-    <name>DonorsDialog</name>
+    <name>ingot::app::DonorsPage</name>
     <message numerus="yes">
         <source>Planning for %n packs …</source>
         <translation>
@@ -156,7 +156,7 @@
     </message>
 </context>
 <context>
-    <name>ingot::app::TraysDialog</name>
+    <name>ingot::app::TraysPage</name>
     <message numerus="yes">
         <source>%n units stand beyond this size. Correct the wells.</source>
         <translation>
@@ -167,6 +167,13 @@
 </context>
 <context>
     <name>ingot::app::TriageStation</name>
+    <message numerus="yes">
+        <source>The group has %n units; those are more.</source>
+        <translation>
+            <numerusform>The group has %n unit; those are more.</numerusform>
+            <numerusform>The group has %n units; those are more.</numerusform>
+        </translation>
+    </message>
     <message numerus="yes">
         <source>%n readings brought in.</source>
         <translation>

@@ -2,10 +2,10 @@
 
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_combo.h"
 #include "app/print/label_sheet.h"
 #include "app/print/manifest_sheet.h"
-#include "app/stations/open/bench_dialog.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
@@ -17,7 +17,6 @@
 #include <QDate>
 #include <QFileDialog>
 #include <QFormLayout>
-#include <QInputDialog>
 #include <QLineEdit>
 #include <QVBoxLayout>
 
@@ -48,22 +47,14 @@ void OpenStation::add_commands() {
                          tr("Label sheet of the pack opened last, as PDF"), [this] { print_labels(); });
 
     add_command(tr("Label &sheet…"), {}, tr("Size of the labels, QR or Code 128"), [this] { choose_label_sheet(); });
-    units_ = add_command(tr("Look over its u&nits…"), QKeySequence(tr("F6")),
-                         tr("Findings by single keys, dead ones straight to recycling"), [this] {
-                             UnitsDialog dialog(this, this->workshop(), pack_to_label());
-                             connect(&dialog, &UnitsDialog::model_set, this, &OpenStation::keep_model_step);
-                             dialog.exec();
-                         });
-    trays_ =
-        add_command(tr("&Trays…"), QKeySequence(tr("F7")), tr("What stands where; fill a tray by scanning"), [this] {
-            TraysDialog dialog(this, this->workshop());
-            dialog.exec();
-        });
-    strips_ = add_command(tr("Dra&w the strips…"), QKeySequence(tr("F8")),
-                          tr("Who is joined to whom, and which side slides free"), [this] {
-                              StripsDialog dialog(this, this->workshop(), pack_);
-                              dialog.exec();
-                          });
+    units_ = add_command(tr("Look over its u&nits"), QKeySequence(tr("F6")),
+                         tr("Findings by single keys, dead ones straight to recycling"),
+                         [this] { emit room_wanted(Room::units, pack_to_label()); });
+    trays_ = add_command(tr("&Trays"), QKeySequence(tr("F7")), tr("What stands where; fill a tray by scanning"),
+                         [this] { emit room_wanted(Room::trays, 0); });
+    strips_ = add_command(tr("Dra&w the strips"), QKeySequence(tr("F8")),
+                          tr("Who is joined to whom, and which side slides free"),
+                          [this] { emit room_wanted(Room::strips, pack_); });
     photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
                          [this] { attach_photo(); });
     add_command(tr("Send &back to Receive"), {}, tr("This pack waits at Receive again"), [this] {
@@ -174,16 +165,6 @@ void OpenStation::refresh() {
 }
 
 // The teardown plan of the pack, ticked step by step.
-void OpenStation::keep_model_step(Id unit, const QString& before, const QString& after) {
-    const auto set = [this, unit](const QString& model) -> Act {
-        return [this, unit, id = model.toStdString()] { return workshop().open().set_unit_model(unit, id); };
-    };
-    const UnitState* state = workshop().unit(unit);
-    if (state == nullptr || before.isEmpty())
-        return;
-    keep_step(tr("model of %1").arg(QString::fromStdString(state->code())), set(after), set(before));
-}
-
 void OpenStation::show_steps() {
     const Assembly* pack = workshop().pack(pack_);
     const exchange::TeardownPlan* plan = pack != nullptr ? workshop().open().teardown_plan(*pack) : nullptr;
@@ -380,8 +361,8 @@ bool OpenStation::print_labels_to(const QString& path) {
                               .arg(unit->record.place),
                           QString::fromStdString(unit->record.model)});
     }
-    const auto sheets = label_sheets();
-    return write_label_sheet(path, labels, sheets[static_cast<std::size_t>(sheet_)], kind_);
+    const LabelChoice choice = chosen_labels();
+    return write_label_sheet(path, labels, label_sheets()[static_cast<std::size_t>(choice.sheet)], choice.kind);
 }
 
 void OpenStation::choose_label_sheet() {
@@ -389,15 +370,12 @@ void OpenStation::choose_label_sheet() {
     for (const LabelSheet& sheet : label_sheets())
         for (const auto& kind : {tr("QR"), tr("Code 128")})
             sizes << QStringLiteral("%1, %2").arg(sheet.name, kind);
-    bool ok = false;
-    const int last = 2 * sheet_ + (kind_ == LabelCode::code128 ? 1 : 0);
-    const QString wanted =
-        QInputDialog::getItem(this, tr("Label sheet"), tr("Labels and their code:"), sizes, last, false, &ok);
-    if (!ok)
+    const LabelChoice now = chosen_labels();
+    const int last = 2 * now.sheet + (now.kind == LabelCode::code128 ? 1 : 0);
+    const auto index = ask_choice(this, tr("Label sheet"), tr("Labels and their code:"), sizes, last);
+    if (!index)
         return;
-    const auto index = static_cast<int>(sizes.indexOf(wanted));
-    sheet_ = index / 2;
-    kind_ = index % 2 == 0 ? LabelCode::qr : LabelCode::code128;
+    choose_labels({*index / 2, *index % 2 == 0 ? LabelCode::qr : LabelCode::code128});
 }
 
 void OpenStation::print_labels() {

@@ -27,14 +27,12 @@ public:
     // For tests and for printing without a dialog.
     bool print_labels_to(const QString& path);
     bool write_manifest_to(const QString& path); // PDF, and CSV beside it
-    void choose_labels(int sheet, LabelCode kind) { sheet_ = sheet, kind_ = kind; }
 
 private:
     void add_commands();
     void build_pack(QBoxLayout* outer);
     void build_plan(QBoxLayout* outer);
     void build_last(QBoxLayout* outer);
-    void keep_model_step(Id unit, const QString& before, const QString& after);
     void choose_pack(Id pack);
     void open_pack();
     void print_labels();
@@ -67,8 +65,6 @@ private:
     Panel* steps_panel_ = nullptr;
     QVBoxLayout* steps_ = nullptr;
     std::string shown_plan_;
-    int sheet_ = 0;
-    LabelCode kind_ = LabelCode::qr;
     Id pack_ = 0;
     Id last_opened_ = 0;
     bool filling_ = false;

@@ -2,8 +2,8 @@
 
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
-#include "app/stations/receive/worth_dialog.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/models/shop_models.h"
@@ -14,7 +14,6 @@
 #include <QDate>
 #include <QGridLayout>
 #include <QHeaderView>
-#include <QInputDialog>
 #include <QLineEdit>
 #include <QRegularExpression>
 #include <QSpinBox>
@@ -53,21 +52,17 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
     again_ =
         add_command(tr("&Same again"), QKeySequence(tr("F4")),
                     tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
-    worth_ =
-        add_command(tr("&Worth it?…"), QKeySequence(tr("F9")), tr("Repair, rebuild, convert, buy or break?"), [this] {
-            WorthDialog dialog(this, this->workshop(), selected_);
-            dialog.exec();
-        });
+    worth_ = add_command(tr("&Worth it?"), QKeySequence(tr("F9")), tr("Repair, rebuild, convert, buy or break?"),
+                         [this] { emit room_wanted(Room::worth, selected_); });
     add_command(tr("New &lot…"), QKeySequence(tr("Ctrl+L")), tr("Add a lot: where packs come from"), [this] {
-        bool ok = false;
-        const QString text = QInputDialog::getText(
-            this, tr("New lot"), tr("Label, and where it comes from (MOW-08, municipal robot mowers):"),
-            QLineEdit::Normal, {}, &ok);
-        if (!ok)
+        QuestionBox box(this, tr("New lot"));
+        const QLineEdit* label = box.add_line(tr("Label, such as MOW-08"));
+        const QLineEdit* source = box.add_optional_line(tr("Where it comes from"));
+        if (!box.ask())
             return;
         Lot lot;
-        lot.label = text.section(QLatin1Char(','), 0, 0).trimmed().toStdString();
-        lot.source = text.section(QLatin1Char(','), 1).trimmed().toStdString();
+        lot.label = label->text().trimmed().toStdString();
+        lot.source = source->text().trimmed().toStdString();
         lot.received = QDate::currentDate().toString(Qt::ISODate).toStdString();
         if (fine(this->workshop().receive().add_lot(lot))) {
             refresh();
@@ -406,12 +401,10 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
         fine(workshop().receive().note_finding(selected_, 0, code));
         return;
     }
-    bool ok = false;
-    const QString reason =
-        QInputDialog::getText(this, tr("Strike out a finding"), tr("Why was it wrong? It stays on record, struck out."),
-                              QLineEdit::Normal, {}, &ok);
-    if (ok && !reason.trimmed().isEmpty())
-        fine(workshop().receive().strike_finding(selected_, 0, code, reason.toStdString()));
+    const auto reason =
+        ask_reason(this, tr("Strike out a finding"), tr("Why was it wrong? It stays on record, struck out."));
+    if (reason)
+        fine(workshop().receive().strike_finding(selected_, 0, code, reason->toStdString()));
     show_selected();
 }
 
@@ -419,12 +412,10 @@ void ReceiveStation::refuse() {
     const Assembly* pack = workshop().pack(selected_);
     if (pack == nullptr)
         return;
-    bool ok = false;
-    const QString reason =
-        QInputDialog::getText(this, tr("Refuse the pack"),
-                              tr("Why is %1 refused? It stays on record.").arg(QString::fromStdString(pack->label)),
-                              QLineEdit::Normal, {}, &ok);
-    if (ok && send_pack(selected_, AssemblyState::refused, tr("refuse %1"), reason.trimmed().toStdString()))
+    const auto reason =
+        ask_reason(this, tr("Refuse the pack"),
+                   tr("Why is %1 refused? It stays on record.").arg(QString::fromStdString(pack->label)));
+    if (reason && send_pack(selected_, AssemblyState::refused, tr("refuse %1"), reason->toStdString()))
         select(0);
 }
 

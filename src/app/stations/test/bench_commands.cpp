@@ -1,6 +1,7 @@
 // The commands of the test bench, for menus, keys and buttons.
 #include "app/parts/bay_wall.h"
 #include "app/parts/plan_lanes.h"
+#include "app/parts/questions.h"
 #include "app/parts/run_plot.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
@@ -11,16 +12,25 @@
 #include "workshop/meter.h"
 
 #include <QCheckBox>
-#include <QDialog>
-#include <QDialogButtonBox>
 #include <QFileDialog>
-#include <QFormLayout>
-#include <QInputDialog>
 #include <QLineEdit>
 
 #include <map>
 
 namespace ingot::app {
+
+namespace {
+
+QString not_an_address(const QString& text) {
+    const QString where = text.section(QLatin1Char(':'), 1);
+    return (text.startsWith(QStringLiteral("serial:")) || text.startsWith(QStringLiteral("socket:"))) &&
+                   !where.isEmpty()
+               ? QString()
+               : TestStation::tr("\"%1\" is no address. Begin with serial: or socket:, then the port or path.")
+                     .arg(text);
+}
+
+} // namespace
 
 void TestStation::add_bench_commands() {
     QAction* attach = add_command(tr("&Attach a tester…"), {}, tr("A tester on a serial port or a local socket"),
@@ -33,13 +43,11 @@ void TestStation::add_bench_commands() {
     add_command(tr("Disconnect the &tester"), {},
                 tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
     add_command(tr("Time of the simulated tester…"), {}, tr("How much faster than the clock its time runs"), [this] {
-        bool ok = false;
         constexpr double most = 10'000;
-        const double rate = QInputDialog::getDouble(this, tr("Time of the simulated tester"),
-                                                    tr("How many times faster than the clock?"), bench_->bays().rate(),
-                                                    1, most, 0, &ok);
-        if (ok)
-            bench_->set_rate(rate);
+        if (const auto rate =
+                ask_figure(this, tr("Time of the simulated tester"), tr("How many times faster than the clock?"), {}, 1,
+                           most, bench_->bays().rate()))
+            bench_->set_rate(*rate);
     });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
@@ -85,15 +93,12 @@ void TestStation::add_bench_commands() {
 }
 
 void TestStation::ask_tester() {
-    bool ok = false;
     const QString before = QString::fromStdString(workshop().catalogue().setting("tester_address"));
-    const QString address =
-        QInputDialog::getText(this, tr("Attach a tester"),
-                              tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH"),
-                              QLineEdit::Normal, before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, &ok)
-            .trimmed();
-    if (ok && !address.isEmpty())
-        bench_->attach(address.toStdString());
+    const auto address = ask_line(this, tr("Attach a tester"),
+                                  tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH"),
+                                  before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, not_an_address);
+    if (address)
+        bench_->attach(address->toStdString());
 }
 
 void TestStation::ask_bay() {
@@ -103,11 +108,16 @@ void TestStation::ask_bay() {
         emit told(unit_ == 0 ? tr("Scan a unit first.") : tr("No tester is on the bench. Attach one first."), true);
         return;
     }
-    bool ok = false;
-    const int bay = QInputDialog::getInt(this, tr("Put in a bay"), tr("Which bay?"), free == bays.end() ? 1 : free->bay,
-                                         1, static_cast<int>(bays.size()), 1, &ok);
-    if (ok)
-        bench_->bay_scanned(bay, unit_);
+    const auto numbers = [&] {
+        QStringList names;
+        for (const BayView& bay : bays)
+            names << tr("Bay %1").arg(bay.bay);
+        return names;
+    }();
+    const auto chosen = ask_choice(this, tr("Put in a bay"), tr("Which bay?"), numbers,
+                                   free == bays.end() ? 0 : static_cast<int>(free - bays.begin()));
+    if (chosen)
+        bench_->bay_scanned(bays[static_cast<std::size_t>(*chosen)].bay, unit_);
 }
 
 void TestStation::let_units_wait() {
@@ -121,13 +131,11 @@ void TestStation::let_units_wait() {
     QStringList names;
     for (const auto& [label, units] : packs)
         names << tr("%1 (%n units)", nullptr, static_cast<int>(units.size())).arg(label);
-    bool ok = false;
-    const QString chosen =
-        QInputDialog::getItem(this, tr("Let units wait for a bay"), tr("Units of which pack?"), names, 0, false, &ok);
-    if (!ok)
+    const auto chosen = ask_choice(this, tr("Let units wait for a bay"), tr("Units of which pack?"), names);
+    if (!chosen)
         return;
     auto at = packs.begin();
-    std::advance(at, names.indexOf(chosen));
+    std::advance(at, *chosen);
     const UnitState* first = workshop().unit(at->second.front());
     // Modules stay clamped in their row: neighbours never run at once.
     const bool clamped = first->reference.cells_in_series > 1;
@@ -144,40 +152,40 @@ void TestStation::let_units_wait() {
 
 void TestStation::ask_hours() {
     const BenchHours now = bench_->schedule().hours();
-    QDialog dialog(this);
-    dialog.setWindowTitle(tr("Attended hours and supply"));
-    auto* form = new QFormLayout(&dialog);
-    auto* shift = new QLineEdit(QString::fromStdString(exchange::write_shift(now.attended)), &dialog);
-    auto* days = new QLineEdit(QString::fromStdString(exchange::write_days(now.attended)), &dialog);
-    auto* supply = new QLineEdit(now.supply_a ? figures::plain(*now.supply_a, 1) : QString(), &dialog);
+    BenchHours wanted;
+    QuestionBox box(this, tr("Attended hours and supply"));
+    const auto said = [](const auto& result) {
+        return result.ok() ? QString() : QString::fromStdString(result.problem().sentence);
+    };
+    QLineEdit* shift =
+        box.add_line(tr("Somebody is there (08:00-18:00)"), QString::fromStdString(exchange::write_shift(now.attended)),
+                     [said](const QString& text) { return said(exchange::parse_shift(text.toStdString())); });
+    QLineEdit* days = box.add_line(tr("on (mon-fri)"), QString::fromStdString(exchange::write_days(now.attended)),
+                                   [said](const QString& text) {
+                                       AttendedHours tried;
+                                       return said(exchange::parse_days(text.toStdString(), tried));
+                                   });
+    QLineEdit* supply = box.add_optional_line(
+        tr("Charge currents together, A (empty: no limit)"),
+        now.supply_a ? figures::plain(*now.supply_a, 1) : QString(), [](const QString& text) {
+            return text.isEmpty() || figures::typed(text).value_or(0) > 0
+                       ? QString()
+                       : tr("\"%1\" is not a current. Give amperes over 0, or leave it empty.").arg(text);
+        });
     shift->setObjectName(QStringLiteral("shift"));
     days->setObjectName(QStringLiteral("days"));
     supply->setObjectName(QStringLiteral("supply"));
-    form->addRow(tr("Somebody is there (08:00-18:00)"), shift);
-    form->addRow(tr("on (mon-fri)"), days);
-    form->addRow(tr("Charge currents together, A (empty: no limit)"), supply);
-    auto* frees = new QCheckBox(tr("A module whose verdict is in frees its bay by itself"), &dialog);
+    auto* frees = new QCheckBox(tr("A module whose verdict is in frees its bay by itself"), &box);
     frees->setObjectName(QStringLiteral("frees_itself"));
     frees->setChecked(workshop().catalogue().setting("keeps_bay") != "yes");
-    form->addRow(frees);
-    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel, &dialog);
-    form->addRow(buttons);
-    connect(buttons, &QDialogButtonBox::accepted, &dialog, &QDialog::accept);
-    connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
-    if (dialog.exec() != QDialog::Accepted)
+    box.add_row({}, frees);
+    if (!box.ask())
         return;
-    auto hours = exchange::parse_shift(shift->text().trimmed().toStdString());
-    if (!fine(hours) || !fine(exchange::parse_days(days->text().trimmed().toStdString(), hours.value())))
+    wanted.attended = exchange::parse_shift(shift->text().trimmed().toStdString()).value();
+    if (!fine(exchange::parse_days(days->text().trimmed().toStdString(), wanted.attended)))
         return;
-    BenchHours wanted;
-    wanted.attended = hours.value();
-    if (!supply->text().trimmed().isEmpty()) {
+    if (!supply->text().trimmed().isEmpty())
         wanted.supply_a = figures::typed(supply->text());
-        if (!wanted.supply_a || *wanted.supply_a <= 0) {
-            emit told(tr("\"%1\" is not a current. Give amperes over 0, or leave it empty.").arg(supply->text()), true);
-            return;
-        }
-    }
     if (!fine(bench_->schedule().set_hours(wanted)) ||
         !fine(workshop().catalogue().set_setting("keeps_bay", frees->isChecked() ? "no" : "yes")))
         return;
@@ -186,21 +194,20 @@ void TestStation::ask_hours() {
 }
 
 void TestStation::ask_due() {
-    bool ok = false;
-    const QString text =
-        QInputDialog::getText(this, tr("Due date"),
-                              tr("When is this unit wanted? Such as 2026-01-07 17:00; empty: no date."),
-                              QLineEdit::Normal,
-                              QDateTime::currentDateTime().addDays(2).toString(QStringLiteral("yyyy-MM-dd HH:00")), &ok)
-            .trimmed();
-    if (!ok)
+    const auto when = [](const QString& text) {
+        return QDateTime::fromString(text, QStringLiteral("yyyy-MM-dd HH:mm"));
+    };
+    QuestionBox box(this, tr("Due date"), tr("When is this unit wanted? Such as 2026-01-07 17:00; empty: no date."));
+    const QLineEdit* line = box.add_optional_line(
+        tr("Due date"), QDateTime::currentDateTime().addDays(2).toString(QStringLiteral("yyyy-MM-dd HH:00")),
+        [when](const QString& text) {
+            return text.isEmpty() || when(text).isValid()
+                       ? QString()
+                       : tr("\"%1\" is not a date and time. Write it as 2026-01-07 17:00.").arg(text);
+        });
+    if (!box.ask())
         return;
-    const QDateTime due = QDateTime::fromString(text, QStringLiteral("yyyy-MM-dd HH:mm"));
-    if (!text.isEmpty() && !due.isValid()) {
-        emit told(tr("\"%1\" is not a date and time. Write it as 2026-01-07 17:00.").arg(text), true);
-        return;
-    }
-    if (fine(bench_->schedule().set_due(unit_, due)))
+    if (fine(bench_->schedule().set_due(unit_, when(line->text().trimmed()))))
         bench_->plan();
 }
 
@@ -254,14 +261,13 @@ void TestStation::read_meter() {
     }
     if (meter_ == nullptr)
         meter_ = new MeterReader(this);
-    bool ok = true;
     QString address = QString::fromStdString(workshop().catalogue().setting("meter_address"));
     if (address.isEmpty())
-        address = QInputDialog::getText(this, tr("Bench meter"),
-                                        tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB1, or socket:PATH"),
-                                        QLineEdit::Normal, QStringLiteral("serial:/dev/ttyUSB1"), &ok)
-                      .trimmed();
-    if (!ok || address.isEmpty())
+        address = ask_line(this, tr("Bench meter"),
+                           tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB1, or socket:PATH"),
+                           QStringLiteral("serial:/dev/ttyUSB1"), not_an_address)
+                      .value_or(QString());
+    if (address.isEmpty())
         return;
     const Id unit = unit_;
     const BayView* bay = bench_->bays().bay_of(unit);

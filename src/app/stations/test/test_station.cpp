@@ -2,6 +2,7 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
@@ -15,7 +16,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHeaderView>
-#include <QInputDialog>
 #include <QLineEdit>
 #include <QRegularExpression>
 #include <QScrollArea>
@@ -350,10 +350,8 @@ void TestStation::strike() {
     const Id selected = readings_->selected();
     if (selected == 0)
         return;
-    bool ok = false;
-    const QString reason = QInputDialog::getText(
-        this, tr("Strike out"), tr("Why is this reading struck out? It stays on record."), QLineEdit::Normal, {}, &ok);
-    if (ok && fine(workshop().test().strike_reading(selected, reason.trimmed().toStdString()))) {
+    const auto reason = ask_reason(this, tr("Strike out"), tr("Why is this reading struck out? It stays on record."));
+    if (reason && fine(workshop().test().strike_reading(selected, reason->toStdString()))) {
         refresh();
         emit evidence_changed();
     }
@@ -364,12 +362,10 @@ void TestStation::note_finding() {
     for (const auto& finding : workshop().library().findings)
         names << QStringLiteral("%1: %2").arg(QString::fromStdString(finding.name),
                                               wording::consequence(finding.consequence));
-    bool ok = false;
-    const QString chosen = QInputDialog::getItem(this, tr("Inspection finding"), tr("What do you see on this unit?"),
-                                                 names, 0, false, &ok);
-    if (!ok)
+    const auto chosen = ask_choice(this, tr("Inspection finding"), tr("What do you see on this unit?"), names);
+    if (!chosen)
         return;
-    const auto& finding = workshop().library().findings[static_cast<std::size_t>(names.indexOf(chosen))];
+    const auto& finding = workshop().library().findings[static_cast<std::size_t>(*chosen)];
     if (fine(workshop().receive().note_finding(0, unit_, finding.id))) {
         emit told(QString::fromStdString(finding.consequence_text), finding.consequence >= Consequence::quarantine);
         refresh();
@@ -379,24 +375,15 @@ void TestStation::note_finding() {
 
 void TestStation::move_home() {
     const UnitState* unit = workshop().unit(unit_);
-    bool ok = false;
-    const QString text =
-        QInputDialog::getText(
-            this, tr("Home"), tr("Tray and well, such as S3 14:"), QLineEdit::Normal,
-            QStringLiteral("%1 %2").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well), &ok)
-            .simplified();
-    if (!ok)
+    if (unit == nullptr)
         return;
-    const QString tray = text.section(QLatin1Char(' '), 0, -2);
-    const int well = text.section(QLatin1Char(' '), -1).toInt();
-    if (tray.isEmpty() || well <= 0) {
-        emit told(tr("\"%1\" is not a tray and a well. Write them like S3 14.").arg(text), true);
+    const auto wanted = ask_home(this, unit->record);
+    if (!wanted)
         return;
-    }
     const auto home = [this, id = unit_](const std::string& name, int place) {
         return [this, id, name, place] { return workshop().open().set_home(id, name, place); };
     };
-    do_step(tr("home of %1").arg(QString::fromStdString(unit->code())), home(tray.toStdString(), well),
+    do_step(tr("home of %1").arg(QString::fromStdString(unit->code())), home(wanted->tray, wanted->well),
             home(unit->record.tray, unit->record.well));
 }
 

@@ -1,10 +1,10 @@
 #include "app/stations/triage/triage_station.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/reading_boxes.h"
 #include "app/parts/record_combo.h"
 #include "app/parts/voltage_ladder.h"
-#include "app/stations/triage/donors_dialog.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
@@ -14,7 +14,6 @@
 #include "workshop/wording.h"
 
 #include <QFileDialog>
-#include <QInputDialog>
 #include <QLineEdit>
 #include <QMenu>
 #include <QRegularExpression>
@@ -221,65 +220,76 @@ void TriageStation::add_notes() {
           [this](int group) { return ask_temperature(group); });
     add_command(tr("Bring in readings from a &file…"), {},
                 tr("A CSV with one line a reading, or the snapshot a board recorded"), [this] { import_file(); });
-    add_command(tr("&Donors…"), QKeySequence(tr("F9")),
+    add_command(tr("&Donors"), QKeySequence(tr("F9")),
                 tr("Which groups move where so that most packs of this kind live"), [this] {
                     if (pack_ == 0)
                         emit told(tr("Choose a pack first: the plan is made for packs of its kind."), true);
                     else
-                        show_donors(this, workshop(), pack_);
+                        emit room_wanted(Room::donors, pack_);
                 });
 }
 
-Result<bool> TriageStation::ask_unit_voltages(int group) {
-    const Assembly* pack = workshop().pack(pack_);
-    bool ok = false;
-    const QString text = QInputDialog::getText(this, tr("Unit voltages"),
-                                               tr("Group %1: the voltage of each of its %2 units in order, such as "
-                                                  "3.61 3.60 0.20 3.61 (a dash where one is not read). "
-                                                  "Cut one link at a time; never bridge two strips.")
-                                                   .arg(group)
-                                                   .arg(pack->layout.parallel),
-                                               QLineEdit::Normal, {}, &ok);
-    if (!ok)
-        return true;
+namespace {
+
+// Voltages in order, a dash where one is not read; the objection to the first that is none.
+Result<std::vector<std::optional<double>>> volts_of(const QString& text) {
     std::vector<std::optional<double>> volts;
     static const QRegularExpression apart(QStringLiteral("[;\\s]+"));
     for (const QString& part : text.split(apart, Qt::SkipEmptyParts)) {
-        if (part == QStringLiteral("-")) {
-            volts.emplace_back();
-            continue;
-        }
         const auto value = figures::typed(part);
-        if (!value)
-            return Problem{"", 0, tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
+        if (!value && part != QStringLiteral("-"))
+            return Problem{
+                "", 0, TriageStation::tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
         volts.push_back(value);
     }
-    return workshop().triage().note_unit_voltages(pack_, group, volts);
+    return volts;
+}
+
+} // namespace
+
+Result<bool> TriageStation::ask_unit_voltages(int group) {
+    const int units = workshop().pack(pack_)->layout.parallel;
+    const auto text = ask_line(this, tr("Unit voltages"),
+                               tr("Group %1: the voltage of each of its %2 units in order, such as "
+                                  "3.61 3.60 0.20 3.61 (a dash where one is not read). "
+                                  "Cut one link at a time; never bridge two strips.")
+                                   .arg(group)
+                                   .arg(units),
+                               {}, [units](const QString& answer) {
+                                   const auto volts = volts_of(answer);
+                                   if (!volts)
+                                       return QString::fromStdString(volts.problem().sentence);
+                                   return static_cast<int>(volts.value().size()) > units
+                                              ? tr("The group has %n units; those are more.", nullptr, units)
+                                              : QString();
+                               });
+    if (!text)
+        return true;
+    return workshop().triage().note_unit_voltages(pack_, group, volts_of(*text).value());
 }
 
 Result<bool> TriageStation::ask_temperature(int group) {
-    bool ok = false;
-    const double celsius =
-        QInputDialog::getDouble(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group), 20, -40, 150, 1, &ok);
-    return ok ? workshop().triage().note_temperature(pack_, group, celsius,
-                                                     condition_ == Condition::load && active_ >= 0)
-              : Result<bool>(true);
+    constexpr double coldest = -40;
+    constexpr double hottest = 150;
+    const auto celsius = ask_figure(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group),
+                                    QStringLiteral("\u00B0C"), coldest, hottest);
+    return celsius ? workshop().triage().note_temperature(pack_, group, *celsius,
+                                                          condition_ == Condition::load && active_ >= 0)
+                   : Result<bool>(true);
 }
 
 Result<bool> TriageStation::ask_capacity(int group) {
-    bool ok = false;
-    const QString text = QInputDialog::getText(
+    const auto text = ask_line(
         this, tr("Capacity"),
         tr("Group %1: what a full discharge of the group alone gave, Ah. Charge and discharge it under supervision, "
            "inside its voltage limits.")
             .arg(group),
-        QLineEdit::Normal, {}, &ok);
-    if (!ok)
-        return true;
-    const auto value = figures::typed(text);
-    if (!value)
-        return Problem{"", 0, tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(text).toStdString()};
-    return workshop().triage().note_group_capacity(pack_, group, *value);
+        {}, [](const QString& answer) {
+            return figures::typed(answer)
+                       ? QString()
+                       : tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(answer);
+        });
+    return text ? workshop().triage().note_group_capacity(pack_, group, *figures::typed(*text)) : Result<bool>(true);
 }
 
 void TriageStation::fill_symptoms() {

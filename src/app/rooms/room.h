@@ -1,0 +1,13 @@
+// The rooms beside the route: pages that belong to no station, or to one thing that lies at a station.
+#pragma once
+
+#include <QString>
+
+namespace ingot::app {
+
+// The first two have a line of their own under the route.
+enum class Room { ledger, library, hazards, trays, strips, units, donors, worth };
+inline constexpr int room_count = 8;
+QString room_name(Room room);
+
+} // namespace ingot::app
