@@ -2,6 +2,7 @@
 // it.
 #pragma once
 
+#include "exchange/text_file.h"
 #include "store/connection.h"
 #include "store/measurements.h"
 #include "store/units.h"
@@ -15,7 +16,12 @@ namespace ingot::benchmarks {
 
 // Units of two known models, each with so many rounds of readings (voltage, capacity, DC resistance, self-discharge).
 inline void make_large_shop(const std::string& path, int units, int rounds) {
-    (void)Workshop::create(path, "Large");
+    {
+        const auto made = Workshop::create(path, "Large");
+        const std::string models = Workshop::shipped_folder("demo") + "/models.toml";
+        if (const auto text = exchange::read_text(models); made && text)
+            (void)made.value()->catalogue().bring_in_models(text.value(), models);
+    }
     auto file = store::WorkshopFile::open(path).value();
     store::Units unit_rows(file->connection());
     store::Measurements measurements(file->connection());

@@ -86,6 +86,8 @@ struct LibraryText {
 [[nodiscard]] Result<Library> read_library(const std::string& folder);
 // One rule set, for a file a shop wrote itself.
 [[nodiscard]] Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file);
+// One unit model as a file of its own; reads back equal.
+[[nodiscard]] std::string write_model(const UnitModel& model);
 // One teardown plan as a file of its own; reads back equal.
 [[nodiscard]] std::string write_teardown_plan(const TeardownPlan& plan);
 [[nodiscard]] std::string write_rule_set(const RuleSet& rules);

@@ -3,6 +3,8 @@
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 namespace ingot {
@@ -55,6 +57,55 @@ Result<bool> CatalogueService::keep_text(const std::string& kind, const std::str
     if (!done)
         inventory_.set_library(before);
     return done;
+}
+
+Result<bool> CatalogueService::save_model(UnitModel model) {
+    const exchange::Library& library = inventory_.library();
+    if (model.id.empty() || model.rated_ah <= 0 || model.cells_in_series < 1)
+        return Problem{"model", 0, "needs what is printed on it, a rating over 0 Ah and 1 cell or more in series."};
+    if (library.chemistry(model.chemistry) == nullptr)
+        return Problem{"model", 0, "chemistry \"" + model.chemistry + "\" is not in the library."};
+    const CellFormat* format = library.format(model.format);
+    if (!model.format.empty() && format == nullptr)
+        return Problem{"model", 0, "format \"" + model.format + "\" is not in the library."};
+    const FormatCapacity* holds = format == nullptr ? nullptr : format->capacity_for(model.chemistry);
+    if (holds != nullptr && model.rated_ah > holds->impossible_above_ah)
+        return Problem{"model", 0,
+                       fmt::format("No {} holds {} Ah: {} Ah is the most that its volume can. Check the print.",
+                                   model.format, model.rated_ah, holds->impossible_above_ah)};
+    if (model.name.empty())
+        model.name = model.id;
+    if (model.source.empty())
+        model.source = "entered in this shop";
+    const UnitModel* there = library.model(model.id);
+    model.version = there == nullptr ? 1 : there->version + 1;
+    return keep_text("models", model.id + ".toml", model.version, exchange::write_model(model));
+}
+
+Result<int> CatalogueService::bring_in_models(const std::string& text, const std::string& file) {
+    std::vector<exchange::LibraryText> texts; // a model's chemistry must be known
+    for (const LibraryRow& row : session_.catalogue.library())
+        if (row.kind == "ocv" || row.kind == "chemistries")
+            texts.push_back({row.kind, row.name, row.text});
+    texts.push_back({"models", file, text});
+    const auto read = exchange::parse_library(texts);
+    if (!read)
+        return read.problem();
+    const exchange::Library before = inventory_.library();
+    int kept = 0;
+    const auto done = session_.batch([&]() -> Result<bool> {
+        for (const auto& [id, model] : read.value().models) {
+            if (auto saved = save_model(model); !saved)
+                return Problem{file, 0, id + ": " + saved.problem().sentence};
+            ++kept;
+        }
+        return true;
+    });
+    if (!done) {
+        inventory_.set_library(before);
+        return done.problem();
+    }
+    return kept;
 }
 
 Result<std::string> CatalogueService::save_protocol(const std::string& text) {

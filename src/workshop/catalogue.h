@@ -15,6 +15,13 @@ public:
     Result<std::string> save_protocol(const std::string& text);
     Result<std::string> save_teardown_plan(const std::string& text);
 
+    // A unit model of this shop's, as its next version: what is printed on the unit is its id, so that units that were
+    // written down with it before are known by it from now on. Refused: a chemistry that is not in the library, a
+    // rating that its format cannot hold.
+    Result<bool> save_model(UnitModel model);
+    // Models as TOML, each with a version of its own; all or nothing.
+    Result<int> bring_in_models(const std::string& text, const std::string& file);
+
     [[nodiscard]] std::string setting(const std::string& key) const { return session_.catalogue.value(key); }
     Result<bool> set_setting(const std::string& key, const std::string& value);
 

@@ -59,14 +59,26 @@ public:
     }
 
     Result<bool> run() {
-        for (const auto part : {&Importer::lots, &Importer::packs, &Importer::units, &Importer::readings,
-                                &Importer::builds, &Importer::logs})
+        for (const auto part : {&Importer::models, &Importer::lots, &Importer::packs, &Importer::units,
+                                &Importer::readings, &Importer::builds, &Importer::logs})
             if (auto done = (this->*part)(); !done)
                 return done;
         return true;
     }
 
 private:
+    // The models printed on its units.
+    Result<bool> models() {
+        const fs::path file = folder_ / "models.toml";
+        if (!fs::exists(file))
+            return true;
+        const auto text = exchange::read_text(file.string());
+        if (!text)
+            return text.problem();
+        const auto kept = shop_.catalogue().bring_in_models(text.value(), file.string());
+        return kept ? Result<bool>(true) : kept.problem();
+    }
+
     Result<bool> lots() {
         const fs::path file = folder_ / "lots.csv";
         const auto rows = read_rows(file, exchange::read_lots);
@@ -259,7 +271,11 @@ private:
 Result<bool> Workshop::import_folder(const std::string& folder) {
     if (auto problem = session_.objection())
         return *problem;
-    return session_.batch([&] { return Importer(*this, folder).run(); });
+    const exchange::Library before = library();
+    auto done = session_.batch([&] { return Importer(*this, folder).run(); });
+    if (!done)
+        inventory_.set_library(before);
+    return done;
 }
 
 } // namespace ingot

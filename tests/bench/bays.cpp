@@ -1,5 +1,6 @@
 // Runs on the bays of the simulated tester, from putting in to the reading on the unit; faults, holes, and picking up.
 #include "workshop/bays.h"
+#include "shop.h"
 
 #include "bench_process.h"
 
@@ -19,7 +20,7 @@ namespace {
 struct Shop {
     Temporary folder;
     std::string file = folder.file("w.ingot");
-    std::unique_ptr<Workshop> workshop = Workshop::create(file, "Bench shop").value();
+    std::unique_ptr<Workshop> workshop = new_shop(file, "Bench shop");
     std::vector<Id> cells, modules;
 
     Shop() {

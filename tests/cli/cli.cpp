@@ -108,11 +108,14 @@ TEST_CASE("sort: duties, reasons and counts") {
     const Json list = run("sort --list --json").json();
     CHECK(list["rule_sets"][0]["name"] == "capacity-tested");
     const Json j = run("sort - --rules capacity-tested --json",
-                       "Cell ID,Capacity / Ah,DC Resistance / mOhm,Self-discharge / mAh/day,Model,Voltage / V\n"
-                       "a,2.40,50,0.8,H26,3.64\nb,1.90,70,0.8,H26,3.64\nc,1.62,70,,H26,3.64\nd,1.2,70,,H26,3.64\n"
-                       "e,,50,,H26,3.64\nf,2.40,50,0.8,H26,2.2\ng,2.40,50,30,H26,3.64\n")
+                       "Cell ID,Capacity / Ah,DC Resistance / mOhm,Self-discharge / mAh/day,Model,Voltage / V,"
+                       "Rated Capacity / Ah,Chemistry\n"
+                       "a,2.40,50,0.8,H26,3.64,2.6,nmc\nb,1.90,70,0.8,H26,3.64,2.6,nmc\nc,1.62,70,,H26,3.64,2.6,nmc\n"
+                       "d,1.2,70,,H26,3.64,2.6,nmc\ne,,50,,H26,3.64,2.6,nmc\nf,2.40,50,0.8,H26,2.2,2.6,nmc\n"
+                       "g,2.40,50,30,H26,3.64,2.6,nmc\n")
                        .json();
-    const char* duties[] = {"drive", "store", "light", "scrap", "rest-again", "quarantine", "scrap"};
+    // None is fit to drive: nobody knows the model's resistance when new, and seven are too few to be its measure.
+    const char* duties[] = {"store", "store", "light", "scrap", "rest-again", "quarantine", "scrap"};
     REQUIRE(j["cells"].size() == 7);
     for (std::size_t i = 0; i < 7; ++i) {
         CHECK(j["cells"][i]["duty"] == duties[i]);

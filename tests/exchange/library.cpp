@@ -13,9 +13,8 @@ const std::string shipped = std::string(INGOT_SOURCE_DIR) + "/data";
 // The shipped files with one of them replaced.
 Result<Library> with(const std::string& kind, const std::string& name, const std::string& text) {
     auto texts = read_library_texts(shipped).value();
-    for (auto& t : texts)
-        if (t.kind == kind && t.name == name)
-            t.text = text;
+    std::erase_if(texts, [&](const auto& t) { return t.kind == kind && t.name == name; });
+    texts.push_back({kind, name, text});
     return parse_library(texts);
 }
 } // namespace
@@ -128,4 +127,35 @@ TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve 
     REQUIRE_FALSE(slip.ok());
     CHECK(slip.problem().where == "practice.toml");
     CHECK(slip.problem().sentence.find("rise") != std::string::npos);
+}
+
+TEST_CASE("N49: no unit model is shipped; one that a shop wrote reads back equal") {
+    const auto library = read_library(shipped).value();
+    CHECK(library.models.empty());
+    UnitModel made;
+    made.id = "RED \"10\", 2.2 Ah"; // what is printed on it
+    made.name = "Red ten";
+    made.chemistry = "nmc";
+    made.format = "18650";
+    made.rated_ah = 2.2;
+    made.new_dc_resistance_ohm = 0.045;
+    made.continuous_a = 4.4;
+    made.mass_kg = 0.0441;
+    made.version = 3;
+    made.source = "printed on it";
+    const auto again = with("models", "own.toml", write_model(made));
+    REQUIRE(again.ok());
+    const UnitModel& read = again.value().models.at(made.id);
+    CHECK(read.name == made.name);
+    CHECK(read.format == made.format);
+    CHECK(read.rated_ah == made.rated_ah);
+    CHECK(read.new_dc_resistance_ohm == made.new_dc_resistance_ohm);
+    CHECK_FALSE(read.new_ac_resistance_ohm);
+    CHECK(read.mass_kg == made.mass_kg);
+    CHECK(read.version == 3);
+    CHECK(read.source == made.source);
+    const auto none = with("models", "own.toml",
+                           "[[model]]\nid = \"A\"\nname = \"A\"\nsource = \"x\"\nchemistry = \"nmc\"\nrated_ah = 2\n"
+                           "cells_in_series = 0\n");
+    CHECK(none.problem().line == 7);
 }

@@ -1,6 +1,7 @@
 // Packs as assemblies: groups that move, packs that open in part, folders that come in by the same steps as by hand.
 #include "workshop/workshop.h"
 
+#include "shop.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -14,7 +15,7 @@ namespace {
 
 struct TwoPacks {
     Temporary folder;
-    std::unique_ptr<Workshop> shop = Workshop::create(folder.file("w.ingot"), "Two packs").value();
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Two packs");
     Id lot = shop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
     Id donor = pack("donor", 3.640);
     Id host = pack("host", 3.650);
@@ -124,7 +125,7 @@ TEST_CASE("Home, model and state changes leave events; recycling can be taken ba
 TEST_CASE("K6: a folder comes in by the same rules as by hand, with file and line, and nothing stays half in") {
     const auto refused = [](const std::string& file, const std::string& text) {
         const Temporary folder;
-        auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+        auto shop = tests::new_shop(folder.file("w.ingot"), "x");
         const std::string in = folder.file("in");
         std::filesystem::create_directories(in);
         std::ofstream(in + "/lots.csv") << "Lot\nL\n";
@@ -159,7 +160,7 @@ TEST_CASE("K6: a folder comes in by the same rules as by hand, with file and lin
 
 TEST_CASE("K2: a log that is brought in late replaces no newer capacity") {
     const Temporary folder;
-    auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+    auto shop = tests::new_shop(folder.file("w.ingot"), "x");
     Unit loose;
     loose.code = {"K4", 1};
     loose.model = "H26";
@@ -184,7 +185,7 @@ TEST_CASE("K2: a log that is brought in late replaces no newer capacity") {
 
 TEST_CASE("K5: modules of a model that nobody entered are judged by their pack's cells per unit") {
     const Temporary folder;
-    auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+    auto shop = tests::new_shop(folder.file("w.ingot"), "x");
     Assembly row;
     row.lot = shop->receive().add_lot({0, "BUO-01", "", "", "", {}}).value();
     row.label = "row";

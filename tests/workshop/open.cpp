@@ -1,6 +1,7 @@
 // Open: trays, recycling, photos, teardown steps, yield.
 #include "workshop/workshop.h"
 
+#include "shop.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -17,7 +18,7 @@ struct OpenShop {
     std::vector<Id> units;
 
     OpenShop() {
-        workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
+        workshop = tests::new_shop(folder.file("w.ingot"), "Fellside");
         const Id lot = workshop->receive().add_lot({0, "LAN-31", "trail lanterns", "", "", {}}).value();
         Assembly record;
         record.lot = lot;

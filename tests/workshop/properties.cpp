@@ -1,6 +1,7 @@
 // A workshop after any sequence of steps equals the same file opened again: nothing lives in memory alone.
 #include "workshop/workshop.h"
 
+#include "shop.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -56,7 +57,7 @@ TEST_CASE("Random steps, some of them refused, leave window and file alike") {
     for (const unsigned seed : {1U, 2U, 3U}) {
         const Temporary folder;
         const std::string path = folder.file("w.ingot");
-        auto shop = Workshop::create(path, "Random").value();
+        auto shop = tests::new_shop(path, "Random");
         std::mt19937 random(seed);
         const auto pick = [&](std::size_t n) {
             return n == 0 ? std::size_t{0} : std::uniform_int_distribution<std::size_t>(0, n - 1)(random);
@@ -174,7 +175,7 @@ TEST_CASE("The demo workshop opens again as it was left") {
 
 TEST_CASE("A folder is not brought in twice") {
     const Temporary folder;
-    auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+    auto shop = tests::new_shop(folder.file("w.ingot"), "x");
     REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
     const auto readings = shop->ledger().counts().measurements;
     const auto again = shop->import_folder(Workshop::shipped_folder("demo"));
@@ -186,7 +187,7 @@ TEST_CASE("A folder is not brought in twice") {
 
 TEST_CASE("A log for the wrong unit is refused") {
     const Temporary folder;
-    auto shop = Workshop::create(folder.file("w.ingot"), "x").value();
+    auto shop = tests::new_shop(folder.file("w.ingot"), "x");
     REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
     Id cell = 0;
     for (const UnitState& u : shop->units())

@@ -1,6 +1,7 @@
 // What the workshop does at Triage: rounds with their conditions, symptoms, swaps, snapshots, and what explains it.
 #include "workshop/workshop.h"
 
+#include "shop.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -17,7 +18,7 @@ struct Shop {
     QDateTime today = QDateTime(QDate(2026, 1, 5), QTime(9, 0), Qt::UTC);
 
     Shop() {
-        workshop = std::move(Workshop::create(folder.file("w.ingot"), "Fellside").value());
+        workshop = tests::new_shop(folder.file("w.ingot"), "Fellside");
         workshop->set_clock([this] { return today; });
         const Id lot = workshop->receive().add_lot({0, "MOW-21", "", "", "", {}}).value();
         Assembly record;

@@ -2,6 +2,7 @@
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
+#include "shop.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -13,7 +14,7 @@ namespace {
 
 struct Fixture {
     Temporary folder;
-    std::unique_ptr<Workshop> shop = Workshop::create(folder.file("w.ingot"), "Test shop").value();
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Test shop");
     Id lot = shop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
 
     Assembly pack(const std::string& label, int series = 2, int parallel = 2) const {

@@ -1,5 +1,6 @@
 #include "app/rooms/library_page.h"
 
+#include "app/parts/model_form.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/theme/theme.h"
@@ -28,7 +29,9 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
                         [this] { copy(); });
     save_ = add_command(tr("&Save as the next version"), QKeySequence(tr("Ctrl+S")),
                         tr("Checks the text and keeps it; what ran before keeps its version"), [this] { save(); });
-    auto* panel = new Panel(tr("Library: protocols and teardown plans"), this);
+    model_ = add_command(tr("New unit &model…"), QKeySequence(tr("F4")),
+                         tr("What is printed on a cell or module, with its rating"), [this] { ask_new_model(); });
+    auto* panel = new Panel(tr("Library: unit models, protocols, teardown plans"), this);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(panel);
@@ -40,7 +43,7 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     auto* row = new QHBoxLayout;
     entries_ = new QListWidget(panel);
     entries_->setObjectName(QStringLiteral("library_entries"));
-    entries_->setAccessibleName(tr("Protocols and teardown plans"));
+    entries_->setAccessibleName(tr("Unit models, protocols, teardown plans"));
     entries_->setMaximumWidth(270);
     entries_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     entries_->setTextElideMode(Qt::ElideRight);
@@ -57,6 +60,7 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     says_->setObjectName(QStringLiteral("library_says"));
     layout->addWidget(says_);
     auto* buttons = new QHBoxLayout;
+    buttons->addWidget(new PressButton(model_, panel));
     buttons->addWidget(new PressButton(copy_, panel));
     buttons->addStretch(1);
     buttons->addWidget(new PressButton(save_, panel, true));
@@ -68,6 +72,7 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
 // A text that is being changed is not taken away by what happens elsewhere.
 void LibraryPage::refresh() {
     copy_->setEnabled(workshop().writable());
+    model_->setEnabled(workshop().writable());
     save_->setEnabled(workshop().writable());
     const QListWidgetItem* item = entries_->currentItem();
     if (text_->toPlainText() != shown_)
@@ -110,6 +115,9 @@ void LibraryPage::fill(const QString& choose) {
         if (id == choose)
             row = entries_->count() - 1;
     };
+    for (const auto& [id, model] : workshop().library().models)
+        add(QStringLiteral("model"), QString::fromStdString(id),
+            tr("Unit: %1, v%2").arg(QString::fromStdString(model.name)).arg(model.version));
     for (const auto& [id, protocol] : workshop().library().protocols)
         add(QStringLiteral("protocol"), QString::fromStdString(id),
             tr("%1, v%2").arg(QString::fromStdString(protocol.name)).arg(protocol.version));
@@ -129,6 +137,9 @@ void LibraryPage::show_entry() {
     if (item->data(kind_role) == QStringLiteral("protocol")) {
         if (const Protocol* protocol = workshop().library().protocol(id))
             text = exchange::write_protocol(*protocol);
+    } else if (item->data(kind_role) == QStringLiteral("model")) {
+        if (const UnitModel* model = workshop().library().model(id))
+            text = exchange::write_model(*model);
     } else {
         for (const auto& plan : workshop().library().teardown)
             if (plan.id == id)
@@ -163,14 +174,32 @@ void LibraryPage::copy() {
     say(tr("Change it as you need, then save it. Nothing is kept until then."));
 }
 
+void LibraryPage::ask_new_model() {
+    const auto model = ask_model(this, workshop().library());
+    if (!model || !fine(workshop().catalogue().save_model(*model)))
+        return;
+    fill(QString::fromStdString(model->id));
+    say(tr("Kept. Units with this print are known by it from now on."));
+}
+
+// The text as it was given, once it is kept.
+Result<std::string> LibraryPage::save_models(const std::string& text) {
+    const auto kept = workshop().catalogue().bring_in_models(text, "model");
+    if (!kept)
+        return kept.problem();
+    return text;
+}
+
 void LibraryPage::save() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
     const std::string text = text_->toPlainText().toStdString();
-    const auto kept = item->data(kind_role) == QStringLiteral("protocol")
-                          ? workshop().catalogue().save_protocol(text)
-                          : workshop().catalogue().save_teardown_plan(text);
+    CatalogueService& catalogue = workshop().catalogue();
+    const QString kind = item->data(kind_role).toString();
+    const auto kept = kind == QStringLiteral("protocol") ? catalogue.save_protocol(text)
+                      : kind == QStringLiteral("model")  ? save_models(text)
+                                                         : catalogue.save_teardown_plan(text);
     if (!kept) {
         say(QString::fromStdString(kept.problem().text()));
         return;

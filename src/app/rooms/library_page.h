@@ -25,11 +25,14 @@ private:
     void show_entry();
     void copy();
     void save();
+    void ask_new_model();
+    Result<std::string> save_models(const std::string& text);
 
     void say(const QString& sentence);
 
     QAction* copy_ = nullptr;
     QAction* save_ = nullptr;
+    QAction* model_ = nullptr;
     QListWidget* entries_ = nullptr;
     QPlainTextEdit* text_ = nullptr;
     QLabel* says_ = nullptr;

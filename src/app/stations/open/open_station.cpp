@@ -1,5 +1,6 @@
 #include "app/stations/open/open_station.h"
 
+#include "app/parts/model_form.h"
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
@@ -57,6 +58,8 @@ void OpenStation::add_commands() {
                           [this] { emit room_wanted(Room::strips, pack_); });
     photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
                          [this] { attach_photo(); });
+    add_command(tr("New unit mo&del…"), {}, tr("What is printed on the units, with its rating, for the library"),
+                [this] { make_model(); });
     add_command(tr("Send &back to Receive"), {}, tr("This pack waits at Receive again"), [this] {
         if (send_pack(pack_, AssemblyState::received, tr("send %1 back to Receive")))
             choose_pack(0);
@@ -291,9 +294,17 @@ void OpenStation::choose_pack(Id id) {
         for (const auto& [model_id, model] : workshop().library().models)
             if (model.chemistry == pack->chemistry && model.cells_in_series == pack->layout.cells_per_unit)
                 model_->addItem(QString::fromStdString(model.name), QString::fromStdString(model_id));
-        const int printed = model_->findData(QString::fromStdString(pack->model));
-        if (printed >= 0)
-            model_->setCurrentIndex(printed);
+        // What is known to be in it, else what came out of its lot last; nothing that nobody read off a unit (N49).
+        std::string print = pack->model;
+        for (const UnitState& unit : workshop().units())
+            if (const Assembly* from = workshop().pack(unit.record.pack);
+                pack->model.empty() && from != nullptr && from->lot == pack->lot && from->format == pack->format &&
+                from->chemistry == pack->chemistry)
+                print = unit.record.model;
+        const int printed = model_->findData(QString::fromStdString(print));
+        model_->setCurrentIndex(printed);
+        if (printed < 0)
+            model_->setEditText(QString::fromStdString(print));
         // The roll that this chemistry used last, else the one that stands there.
         for (const UnitState& unit : workshop().units())
             if (unit.facts.chemistry == pack->chemistry) {
@@ -333,6 +344,24 @@ void OpenStation::show_plan() {
                             tray_->text().trimmed().isEmpty()
                                 ? tr(", without a home yet")
                                 : tr(" and the next free wells of tray %1").arg(tray_->text().trimmed())));
+}
+
+// Made on the spot, where it is chosen (N3): of the pack's chemistry, with what is typed already.
+void OpenStation::make_model() {
+    const Assembly* pack = workshop().pack(pack_);
+    UnitModel first;
+    if (pack != nullptr) {
+        first.chemistry = pack->chemistry;
+        first.format = pack->format;
+        first.cells_in_series = pack->layout.cells_per_unit;
+        if (model_->findText(model_->currentText()) < 0)
+            first.id = model_->currentText().trimmed().toStdString();
+    }
+    const auto model = ask_model(this, workshop().library(), first);
+    if (!model || !fine(workshop().catalogue().save_model(*model)))
+        return;
+    choose_pack(pack_);
+    model_->setCurrentIndex(model_->findData(QString::fromStdString(model->id)));
 }
 
 void OpenStation::open_pack() {

@@ -34,6 +34,7 @@ private:
     void build_plan(QBoxLayout* outer);
     void build_last(QBoxLayout* outer);
     void choose_pack(Id pack);
+    void make_model();
     void open_pack();
     void print_labels();
     void choose_label_sheet();

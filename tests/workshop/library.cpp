@@ -1,0 +1,104 @@
+// The library is the shop's own: unit models made on the spot, versioned, known by what is printed on the units.
+#include "shop.h"
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+#include <filesystem>
+#include <fstream>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+UnitModel green_sleeve() {
+    UnitModel model;
+    model.id = "green sleeve 2600";
+    model.chemistry = "nmc";
+    model.format = "18650";
+    model.rated_ah = 2.6;
+    return model;
+}
+
+// Two units with that print, their capacities typed.
+std::vector<Id> two_units(Workshop& shop) {
+    std::vector<Id> ids;
+    for (const int number : {1, 2}) {
+        Unit unit;
+        unit.code = UnitCode{"K4", number};
+        unit.model = "green sleeve 2600";
+        ids.push_back(shop.open().add_unit(unit).value());
+        Measurement capacity;
+        capacity.quantity = Quantity::capacity;
+        capacity.value = number == 1 ? 2.4 : 1.7;
+        REQUIRE(shop.test().record_reading(ids.back(), capacity).ok());
+    }
+    return ids;
+}
+
+} // namespace
+
+TEST_CASE("N49: a new workshop knows no unit model; the demo brings its own") {
+    const Temporary folder;
+    const auto shop = Workshop::create(folder.file("w.ingot"), "New").value();
+    CHECK(shop->library().models.empty());
+    CHECK_FALSE(shop->library().chemistries.empty());
+    CHECK_FALSE(shop->library().protocols.empty());
+    REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")).ok());
+    CHECK(shop->library().models.size() >= 5);
+}
+
+TEST_CASE("N3, N36: a model made on the spot is known at once by the units with its print, and keeps its versions") {
+    const Temporary folder;
+    const std::string path = folder.file("w.ingot");
+    {
+        const auto shop = Workshop::create(path, "Own").value();
+        const auto units = two_units(*shop);
+        CHECK(shop->unit(units[0])->verdict.duty == Duty::undecided); // two units are no measure of each other
+        REQUIRE(shop->catalogue().save_model(green_sleeve()).ok());
+        CHECK(shop->unit(units[0])->reference.rated_ah == Approx(2.6));
+        CHECK(shop->unit(units[0])->verdict.duty == Duty::store);
+        CHECK(shop->unit(units[1])->verdict.duty == Duty::light);
+        UnitModel better = green_sleeve();
+        better.rated_ah = 2.5;
+        better.source = "the maker's sheet";
+        REQUIRE(shop->catalogue().save_model(better).ok());
+        CHECK(shop->library().model("green sleeve 2600")->version == 2);
+    }
+    const auto again = Workshop::open(path).value();
+    REQUIRE(again->library().model("green sleeve 2600") != nullptr);
+    CHECK(again->library().model("green sleeve 2600")->source == "the maker's sheet");
+    CHECK(again->units()[0].reference.rated_ah == Approx(2.5));
+}
+
+TEST_CASE("A model that cannot be is refused, and nothing of a file with one is kept") {
+    const Temporary folder;
+    const auto shop = Workshop::create(folder.file("w.ingot"), "Own").value();
+    UnitModel wrong = green_sleeve();
+    wrong.rated_ah = 9.9; // N4: no cell of this size holds it
+    const auto impossible = shop->catalogue().save_model(wrong);
+    REQUIRE_FALSE(impossible.ok());
+    CHECK(impossible.problem().sentence.find("No 18650 holds 9.9 Ah") == 0);
+    wrong = green_sleeve();
+    wrong.chemistry = "plutonium";
+    CHECK_FALSE(shop->catalogue().save_model(wrong).ok());
+    wrong = green_sleeve();
+    wrong.format = "brick";
+    CHECK_FALSE(shop->catalogue().save_model(wrong).ok());
+    CHECK_FALSE(shop->catalogue().save_model(UnitModel{}).ok());
+    const std::string two = exchange::write_model(green_sleeve()) +
+                            "[[model]]\nid = \"Z\"\nname = \"Z\"\nchemistry = \"nmc\"\nformat = \"18650\"\n"
+                            "rated_ah = 7.5\nsource = \"a label\"\n";
+    const auto refused = shop->catalogue().bring_in_models(two, "two.toml");
+    REQUIRE_FALSE(refused.ok());
+    CHECK(refused.problem().text().find("two.toml: Z: No 18650") == 0);
+    CHECK(shop->library().models.empty());
+    // The same when a folder fails later on.
+    const std::string bad = folder.file("bad");
+    std::filesystem::copy(Workshop::shipped_folder("demo"), bad, std::filesystem::copy_options::recursive);
+    std::ofstream(bad + "/units.csv", std::ios::app) << "K4-0001-0,,,,H26,,,\n";
+    CHECK_FALSE(shop->import_folder(bad).ok());
+    CHECK(shop->library().models.empty());
+    CHECK(Workshop::open(folder.file("w.ingot")).value()->library().models.empty());
+}
