@@ -61,6 +61,9 @@ public:
     Result<Id> attach_photo(Id pack, const std::string& file, const std::string& bytes);
 
     [[nodiscard]] std::vector<Yield> yields(YieldBy by) const;
+    // What packs like this one gave here so far: of its chemistry, from its lot's source. Nothing where no unit of them
+    // is judged yet (N30).
+    [[nodiscard]] std::optional<Yield> yield_of_kind(const Assembly& pack) const;
     [[nodiscard]] std::vector<ManifestLine> recycling_manifest() const;
     [[nodiscard]] static std::string manifest_csv(const std::vector<ManifestLine>& manifest);
 

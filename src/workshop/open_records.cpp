@@ -59,6 +59,38 @@ Result<Id> OpenService::attach_photo(Id pack_id, const std::string& file, const 
         ChangeSet::remark(pack_id, 0));
 }
 
+namespace {
+
+void count(Yield& yield, const UnitState& unit) {
+    ++yield.units;
+    if (unit.record.whereabouts == Whereabouts::recycled || unit.verdict.duty == Duty::scrap || unit.quarantined)
+        ++yield.scrap;
+    else if (unit.verdict.duty <= Duty::light)
+        ++yield.usable;
+    else
+        ++yield.undecided;
+}
+
+std::string source_of(const Assembly& pack, const std::vector<Lot>& lots) {
+    const auto lot = std::find_if(lots.begin(), lots.end(), [&](const Lot& l) { return l.id == pack.lot; });
+    return lot == lots.end() ? std::string() : lot->source;
+}
+
+} // namespace
+
+std::optional<Yield> OpenService::yield_of_kind(const Assembly& pack) const {
+    Yield yield;
+    yield.of = source_of(pack, inventory_.lots());
+    for (const UnitState& unit : inventory_.units()) {
+        const Assembly* from = inventory_.pack(unit.record.pack);
+        if (from != nullptr && from->chemistry == pack.chemistry && source_of(*from, inventory_.lots()) == yield.of)
+            count(yield, unit);
+    }
+    if (yield.usable + yield.scrap == 0)
+        return std::nullopt;
+    return yield;
+}
+
 std::vector<Yield> OpenService::yields(YieldBy by) const {
     std::map<std::string, Yield> rows;
     for (const UnitState& unit : inventory_.units()) {
@@ -74,13 +106,7 @@ std::vector<Yield> OpenService::yields(YieldBy by) const {
         }
         Yield& row = rows[of];
         row.of = of;
-        ++row.units;
-        if (unit.record.whereabouts == Whereabouts::recycled || unit.verdict.duty == Duty::scrap || unit.quarantined)
-            ++row.scrap;
-        else if (unit.verdict.duty <= Duty::light)
-            ++row.usable;
-        else
-            ++row.undecided;
+        count(row, unit);
     }
     std::vector<Yield> out;
     out.reserve(rows.size());

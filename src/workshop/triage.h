@@ -59,6 +59,14 @@ public:
     [[nodiscard]] std::optional<Problem> objection(const Assembly& pack, const Measurement& reading,
                                                    bool reversed) const;
 
+    // Voltages of a group (0: the terminals; -1: any) that stand, the newest first.
+    [[nodiscard]] std::vector<Measurement> standing_readings(Id pack, int group = -1) const;
+    // What was read together last under a condition, in order.
+    [[nodiscard]] std::vector<Measurement> last_round(Id pack, Condition condition) const;
+    // That round was read on another pack (N23): there it stands with its moments, here it is struck out. All or
+    // nothing; how many readings it has.
+    Result<int> move_round(Id from, Condition condition, Id into);
+
     [[nodiscard]] std::vector<std::string> symptoms_of_pack(Id pack) const;
     Result<bool> note_symptom(Id pack, const std::string& id, bool present);
     Result<bool> note_replaced(Id pack, int group);

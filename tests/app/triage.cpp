@@ -154,6 +154,59 @@ TEST_CASE("Triage: voltages of single units and a temperature, typed for the sel
     CHECK(again.value()->triage().triage_case(id).units.size() == 2);
 }
 
+TEST_CASE("N23: a reading is struck out, a round goes to the right pack and back, the report is on paper") {
+    Window w;
+    const Id right = pack_at_triage(w, "MOW-99 · pack 6", 4);
+    const Id wrong = pack_at_triage(w, "MOW-99 · pack 7", 4);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.702", "3.701", "3.310", "3.703", "14.42"})
+        w.scan(QString::fromLatin1(volts));
+    REQUIRE(w.shop().triage().group_readings(wrong, Condition::rest).size() == 5);
+    auto* station = w.view<app::TriageStation>(Station::triage);
+    REQUIRE(station->print_report_to(QString::fromStdString(w.file("report.pdf"))));
+    REQUIRE(std::system(("pdftotext -layout " + w.file("report.pdf") + " " + w.file("report.txt")).c_str()) == 0);
+    const std::string report = Temporary::read(w.file("report.txt"));
+    CHECK(report.find("Triage of MOW-99") != std::string::npos);
+    CHECK(report.find("3.310") != std::string::npos);
+    CHECK(report.find("group 3") != std::string::npos);
+    const auto trigger = [&](const QString& words) {
+        for (QAction* action : station->commands())
+            if (action->text().remove(QLatin1Char('&')).startsWith(words))
+                action->trigger();
+        w.settle();
+    };
+    // Group 3 was read again; the slip is struck out and stays on record.
+    w.window.findChildren<app::VoltageLadder*>().front()->set_selected(3);
+    REQUIRE(w.shop().triage().record_group_reading(wrong, 3, 3.699, Condition::rest, "meter").ok());
+    w.settle();
+    Window::answer_line(QStringLiteral("the probe slipped"));
+    trigger(QStringLiteral("Strike out a reading"));
+    CHECK(w.shop().triage().group_readings(wrong, Condition::rest).at(3) == Approx(3.310)); // the one before counts
+    // The whole round was read on the other pack.
+    QString objected;
+    Window::answer_line(QStringLiteral("MOW-99 · pack 60"), &objected);
+    trigger(QStringLiteral("Move a round"));
+    CHECK(objected.contains(QStringLiteral("no other pack")));
+    Window::answer_line(QStringLiteral("mow-99 · pack 6"));
+    trigger(QStringLiteral("Move a round"));
+    CHECK(w.shop().triage().group_readings(wrong, Condition::rest).empty());
+    CHECK(w.shop().triage().group_readings(right, Condition::rest).at(3) == Approx(3.310));
+    CHECK(w.shop().triage().group_readings(right, Condition::rest).size() == 5);
+    w.window.undo_stack()->undo();
+    CHECK(w.shop().triage().group_readings(wrong, Condition::rest).size() == 5);
+    CHECK(w.shop().triage().group_readings(right, Condition::rest).empty());
+    // Where it does not fit nothing is moved.
+    Assembly small = *w.shop().pack(right);
+    small.label = "MOW-99 · pack 8";
+    small.layout.series = 3;
+    const Id narrow = w.shop().receive().add_pack(small).value();
+    const auto refused = w.shop().triage().move_round(wrong, Condition::rest, narrow);
+    REQUIRE_FALSE(refused.ok());
+    CHECK(refused.problem().sentence.find("does not fit MOW-99 · pack 8") != std::string::npos);
+    CHECK(w.shop().triage().group_readings(wrong, Condition::rest).size() == 5);
+    CHECK(w.shop().triage().group_readings(narrow, Condition::rest).empty());
+}
+
 TEST_CASE("Triage: a large case is weighed beside the window") {
     Window w;
     const Id id = pack_at_triage(w, "MOW-99 · pack 5", 14);

@@ -102,3 +102,36 @@ TEST_CASE("A model that cannot be is refused, and nothing of a file with one is 
     CHECK(shop->library().models.empty());
     CHECK(Workshop::open(folder.file("w.ingot")).value()->library().models.empty());
 }
+
+TEST_CASE("N30: the yield that is expected is the shop's own as soon as one unit of the kind is judged") {
+    const Temporary folder;
+    const auto shop = Workshop::create(folder.file("w.ingot"), "Own").value();
+    Assembly pack;
+    pack.lot = shop->receive().add_lot({0, "MOW-01", "municipal robot mowers", "", "", {}}).value();
+    pack.label = "one";
+    pack.chemistry = "nmc";
+    pack.layout = {2, 2, 1};
+    pack.state = AssemblyState::to_open;
+    const Id first = shop->receive().add_pack(pack).value();
+    CHECK_FALSE(shop->open().yield_of_kind(*shop->pack(first)));
+    const auto units = shop->open().open_pack(first, "K4", "green sleeve 2600", "").value();
+    CHECK_FALSE(shop->open().yield_of_kind(*shop->pack(first))); // nothing is judged
+    REQUIRE(shop->catalogue().save_model(green_sleeve()).ok());
+    const double ah[] = {2.5, 2.4, 0.9};
+    for (std::size_t i = 0; i < 3; ++i) {
+        Measurement capacity;
+        capacity.quantity = Quantity::capacity;
+        capacity.value = ah[i];
+        REQUIRE(shop->test().record_reading(units[i], capacity).ok());
+    }
+    const auto yield = shop->open().yield_of_kind(*shop->pack(first));
+    REQUIRE(yield);
+    CHECK(yield->of == "municipal robot mowers");
+    CHECK(yield->usable == 2);
+    CHECK(yield->scrap == 1);
+    CHECK(yield->undecided == 1);
+    // Another source is another kind.
+    pack.lot = shop->receive().add_lot({0, "LAN-01", "trail lanterns", "", "", {}}).value();
+    pack.label = "two";
+    CHECK_FALSE(shop->open().yield_of_kind(*shop->pack(shop->receive().add_pack(pack).value())));
+}

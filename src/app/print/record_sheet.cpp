@@ -11,7 +11,7 @@
 namespace ingot::app {
 
 bool write_record_sheet(const QString& path, const QString& heading, const QString& shop,
-                        const std::vector<QStringList>& rows) {
+                        const std::vector<QStringList>& rows, const QStringList& notes) {
     QFile file(path);
     if (rows.empty() || !file.open(QIODevice::WriteOnly))
         return false;
@@ -47,6 +47,11 @@ bool write_record_sheet(const QString& path, const QString& heading, const QStri
                 .firstCursorPosition()
                 .insertText(fields.value(column), row == 0 ? bold : QTextCharFormat());
         ++row;
+    }
+    cursor.movePosition(QTextCursor::End);
+    for (const QString& note : notes) {
+        cursor.insertBlock();
+        cursor.insertText(note, QTextCharFormat());
     }
     document.print(&writer);
     return file.flush() && file.error() == QFileDevice::NoError;

@@ -7,8 +7,8 @@
 
 namespace ingot::app {
 
-// `rows`: the heads of the columns first. False: it could not be written.
+// `rows`: the heads of the columns first; `notes`: paragraphs under the list. False: it could not be written.
 [[nodiscard]] bool write_record_sheet(const QString& path, const QString& heading, const QString& shop,
-                                      const std::vector<QStringList>& rows);
+                                      const std::vector<QStringList>& rows, const QStringList& notes = {});
 
 } // namespace ingot::app

@@ -13,6 +13,7 @@
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
 #include "app/shell/scan_sense.h"
+#include "app/shell/sleep_block.h"
 #include "app/shell/start_page.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
@@ -109,6 +110,9 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     auto* completer = new WordCompleter(scan_, [this](const QString& typed) { return offer(typed); });
     connect(completer, &WordCompleter::wanted, this, &MainWindow::take_line);
     sense_ = new ScanSense(this);
+    sleep_ = new SleepBlock(this);
+    connect(sleep_, &SleepBlock::refused, this,
+            [] { event_log::note(QStringLiteral("nobody keeps this computer awake while bays run")); });
     connect(sense_, &ScanSense::scanned, this, &MainWindow::take_line);
     connect(scan_, &ScanField::textEdited, this, [this](const QString& text) {
         if (Page* v = current_view())
@@ -305,6 +309,7 @@ void MainWindow::show_bench() {
     clock_->set_slim(current_page_ !=
                      views_[static_cast<std::size_t>(Station::test)]); // the other stations need the height
     b->fill_clock(*clock_);
+    sleep_->hold(b->running() > 0, tr("Cells are being charged or discharged."));
     const int hands = b->wanting_hand();
     route_->set_hand(Station::test, hands > 0 ? tr("%1 now").arg(hands) : QString());
 }

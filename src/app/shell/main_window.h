@@ -26,6 +26,7 @@ class FileCommands;
 class MessageBar;
 class ScanField;
 class ScanSense;
+class SleepBlock;
 class StartPage;
 
 class MainWindow : public QMainWindow {
@@ -53,6 +54,7 @@ public:
     [[nodiscard]] QUndoStack* undo_stack() const { return undo_; }
     [[nodiscard]] BenchView* bench() const;
     [[nodiscard]] BenchClock* bench_clock() const { return clock_; }
+    [[nodiscard]] SleepBlock* sleep_block() const { return sleep_; }
     [[nodiscard]] ScanSense* scan_sense() const { return sense_; }
     // A file or folder that was dropped: a workshop is opened, a log goes to Test, a folder is brought in.
     void take_file(const QString& path);
@@ -108,6 +110,7 @@ private:
     QMenu* work_menu_ = nullptr; // the commands of the page on screen
     FileCommands* file_ = nullptr;
     ScanSense* sense_ = nullptr;
+    SleepBlock* sleep_ = nullptr;
     QTimer* refresh_timer_ = nullptr;
     QUndoStack* undo_ = nullptr;
     std::array<StationView*, station_count> views_{};

@@ -168,6 +168,13 @@
 <context>
     <name>ingot::app::TriageStation</name>
     <message numerus="yes">
+        <source>%1, %n readings</source>
+        <translation>
+            <numerusform>%1, %n reading</numerusform>
+            <numerusform>%1, %n readings</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>The group has %n units; those are more.</source>
         <translation>
             <numerusform>The group has %n unit; those are more.</numerusform>

@@ -22,6 +22,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace ingot::app {
 
@@ -428,6 +429,22 @@ bool OpenStation::take_line(const QString& line) {
     return line.isEmpty();
 }
 
+// The shop's own packs of the kind, as soon as there are any; else what the trade says.
+QString OpenStation::expected_yield(const Assembly& pack) const {
+    const auto yield = workshop().open().yield_of_kind(pack);
+    if (!yield)
+        return tr("No unit of this kind was judged here yet. Elsewhere 50 to 90 of 100 units of such packs are usable "
+                  "(common practice).");
+    const int judged = yield->usable + yield->scrap;
+    const QString of = yield->of.empty() ? tr("packs like this") : QString::fromStdString(yield->of);
+    return tr("%1 of %2 units judged here from %3 are usable; at that rate %4 of this pack's %5.")
+        .arg(yield->usable)
+        .arg(judged)
+        .arg(of)
+        .arg(std::lround(static_cast<double>(pack.layout.units()) * yield->usable / judged))
+        .arg(pack.layout.units());
+}
+
 EvidenceContent OpenStation::evidence() const {
     EvidenceContent content;
     content.caution = "open";
@@ -448,7 +465,7 @@ EvidenceContent OpenStation::evidence() const {
                 break;
             }
     }
-    content.notes << tr("About half the units of a discarded pack are usable.");
+    content.notes << expected_yield(*pack);
     return content;
 }
 

@@ -43,6 +43,7 @@ private:
     void attach_photo();
     void write_manifest();
     [[nodiscard]] QString yield_words() const;
+    [[nodiscard]] QString expected_yield(const Assembly& pack) const;
     // The pack opened here last, else the one whose units are the newest; 0: none.
     [[nodiscard]] Id pack_to_label() const;
     [[nodiscard]] std::vector<Id> units_to_label() const;

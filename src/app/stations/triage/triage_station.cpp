@@ -1,25 +1,17 @@
 #include "app/stations/triage/triage_station.h"
 
 #include "app/parts/panel.h"
-#include "app/parts/questions.h"
 #include "app/parts/reading_boxes.h"
 #include "app/parts/record_combo.h"
 #include "app/parts/voltage_ladder.h"
 #include "app/theme/theme.h"
-#include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/models/shop_models.h"
-#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
-#include <QMenu>
-#include <QRegularExpression>
 #include <QVBoxLayout>
-
-#include <cmath>
 
 namespace ingot::app {
 
@@ -142,7 +134,7 @@ void TriageStation::refresh() {
     const bool may = pack != nullptr && workshop().writable();
     const TriageResult triage = pack != nullptr ? workshop().triage().result(pack_) : TriageResult{};
     for (QAction* action :
-         QList<QAction*>{round_rest_, round_charge_, round_stored_, to_open_, symptoms_} + about_group_)
+         QList<QAction*>{round_rest_, round_charge_, round_stored_, to_open_, symptoms_} + about_group_ + about_pack_)
         action->setEnabled(may);
     symptoms_->setText(pack != nullptr && !workshop().triage().symptoms_of_pack(pack_).empty()
                            ? tr("S&ymptoms: %1…").arg(workshop().triage().symptoms_of_pack(pack_).size())
@@ -180,148 +172,6 @@ void TriageStation::refresh() {
     if (ladder_->selected() == 0 && triage.worst)
         ladder_->set_selected(static_cast<int>(*triage.worst) + 1);
     show_boxes();
-}
-
-// What else can be said of a pack: symptoms in plain words, and what was done to the selected group.
-void TriageStation::add_notes() {
-    symptom_menu_ = new QMenu(this);
-    symptom_menu_->setObjectName(QStringLiteral("symptoms"));
-    symptoms_ = add_command(tr("S&ymptoms…"), {}, tr("What people say about the pack"), [this] {
-        fill_symptoms();
-        symptom_menu_->popup(mapToGlobal(QPoint(width() / 2, 60)));
-    });
-    const auto about = [this](const QString& text, const QKeySequence& keys, const QString& tip,
-                              const std::function<Result<bool>(int)>& note) {
-        about_group_ << add_command(text, keys, tip, [this, note] {
-            if (ladder_->selected() < 1) {
-                emit told(tr("Choose a group on the ladder first."), true);
-                return;
-            }
-            if (fine(note(ladder_->selected())))
-                emit evidence_changed();
-        });
-    };
-    about(tr("Lead swapped: the error &moved with it"), {},
-          tr("The selected group's sense lead was exchanged with a good one"),
-          [this](int group) { return workshop().triage().note_lead_swap(pack_, group, true); });
-    about(tr("Lead swapped: the error stay&ed"), {},
-          tr("The selected group's sense lead was exchanged with a good one"),
-          [this](int group) { return workshop().triage().note_lead_swap(pack_, group, false); });
-    about(tr("&Unit of this group was replaced"), {},
-          tr("If the group stays low all the same, the measuring side is suspect"),
-          [this](int group) { return workshop().triage().note_replaced(pack_, group); });
-    about(tr("Unit &voltages of this group…"), {},
-          tr("Single units whose links are cut: one that differs is not joined, or is the one that leaks"),
-          [this](int group) { return ask_unit_voltages(group); });
-    about(tr("Capac&ity of this group…"), {},
-          tr("What a full discharge of the group alone gave: tells a weak group, and what donors match"),
-          [this](int group) { return ask_capacity(group); });
-    about(tr("Temper&ature of this group…"), {}, tr("A group that is warmer than its neighbours"),
-          [this](int group) { return ask_temperature(group); });
-    add_command(tr("Bring in readings from a &file…"), {},
-                tr("A CSV with one line a reading, or the snapshot a board recorded"), [this] { import_file(); });
-    add_command(tr("&Donors"), QKeySequence(tr("F9")),
-                tr("Which groups move where so that most packs of this kind live"), [this] {
-                    if (pack_ == 0)
-                        emit told(tr("Choose a pack first: the plan is made for packs of its kind."), true);
-                    else
-                        emit room_wanted(Room::donors, pack_);
-                });
-}
-
-namespace {
-
-// Voltages in order, a dash where one is not read; the objection to the first that is none.
-Result<std::vector<std::optional<double>>> volts_of(const QString& text) {
-    std::vector<std::optional<double>> volts;
-    static const QRegularExpression apart(QStringLiteral("[;\\s]+"));
-    for (const QString& part : text.split(apart, Qt::SkipEmptyParts)) {
-        const auto value = figures::typed(part);
-        if (!value && part != QStringLiteral("-"))
-            return Problem{
-                "", 0, TriageStation::tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
-        volts.push_back(value);
-    }
-    return volts;
-}
-
-} // namespace
-
-Result<bool> TriageStation::ask_unit_voltages(int group) {
-    const int units = workshop().pack(pack_)->layout.parallel;
-    const auto text = ask_line(this, tr("Unit voltages"),
-                               tr("Group %1: the voltage of each of its %2 units in order, such as "
-                                  "3.61 3.60 0.20 3.61 (a dash where one is not read). "
-                                  "Cut one link at a time; never bridge two strips.")
-                                   .arg(group)
-                                   .arg(units),
-                               {}, [units](const QString& answer) {
-                                   const auto volts = volts_of(answer);
-                                   if (!volts)
-                                       return QString::fromStdString(volts.problem().sentence);
-                                   return static_cast<int>(volts.value().size()) > units
-                                              ? tr("The group has %n units; those are more.", nullptr, units)
-                                              : QString();
-                               });
-    if (!text)
-        return true;
-    return workshop().triage().note_unit_voltages(pack_, group, volts_of(*text).value());
-}
-
-Result<bool> TriageStation::ask_temperature(int group) {
-    constexpr double coldest = -40;
-    constexpr double hottest = 150;
-    const auto celsius = ask_figure(this, tr("Temperature"), tr("Group %1, \u00B0C:").arg(group),
-                                    QStringLiteral("\u00B0C"), coldest, hottest);
-    return celsius ? workshop().triage().note_temperature(pack_, group, *celsius,
-                                                          condition_ == Condition::load && active_ >= 0)
-                   : Result<bool>(true);
-}
-
-Result<bool> TriageStation::ask_capacity(int group) {
-    const auto text = ask_line(
-        this, tr("Capacity"),
-        tr("Group %1: what a full discharge of the group alone gave, Ah. Charge and discharge it under supervision, "
-           "inside its voltage limits.")
-            .arg(group),
-        {}, [](const QString& answer) {
-            return figures::typed(answer)
-                       ? QString()
-                       : tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(answer);
-        });
-    return text ? workshop().triage().note_group_capacity(pack_, group, *figures::typed(*text)) : Result<bool>(true);
-}
-
-void TriageStation::fill_symptoms() {
-    symptom_menu_->clear();
-    const auto noted = workshop().triage().symptoms_of_pack(pack_);
-    for (const Symptom& symptom : workshop().library().triage.symptoms) {
-        QAction* action = symptom_menu_->addAction(QString::fromStdString(symptom.name));
-        action->setCheckable(true);
-        action->setChecked(std::find(noted.begin(), noted.end(), symptom.id) != noted.end());
-        connect(action, &QAction::triggered, this, [this, id = symptom.id, name = action->text()](bool on) {
-            const auto note = [this, pack = pack_, id](bool noted_now) {
-                return [this, pack, id, noted_now] { return workshop().triage().note_symptom(pack, id, noted_now); };
-            };
-            if (do_step(tr("symptom: %1").arg(name), note(on), note(!on)))
-                emit evidence_changed();
-        });
-    }
-}
-
-void TriageStation::import_file() {
-    if (pack_ == 0)
-        return;
-    const QString path = QFileDialog::getOpenFileName(this, tr("Readings of this pack"), {},
-                                                      tr("Readings (*.csv *.txt);;All files (*)"));
-    if (path.isEmpty())
-        return;
-    const auto text = exchange::read_text(path.toStdString());
-    if (!fine(text))
-        return;
-    const auto read = workshop().triage().import_group_readings(pack_, text.value(), path.toStdString());
-    if (fine(read))
-        emit told(tr("%n readings brought in.", nullptr, read.value()), false);
 }
 
 RoundConditions TriageStation::round_conditions() const {
@@ -508,103 +358,6 @@ QString TriageStation::scan_hint() const {
     return active_ < pack->layout.series
                ? tr("goes to group %1, %2").arg(active_ + 1).arg(wording::condition(condition_))
                : tr("goes to the terminals");
-}
-
-EvidenceContent TriageStation::evidence() const {
-    EvidenceContent content;
-    content.caution = "triage";
-    const Assembly* pack = workshop().pack(pack_);
-    if (pack == nullptr)
-        return content;
-    const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
-    const TriageResult triage = workshop().triage().result(pack_);
-    const int group = ladder_->selected();
-    content.subject = QString::fromStdString(pack->label) + (group > 0 ? tr(", group %1").arg(group) : QString());
-    content.line = wording::triage_summary(triage);
-    if (const auto verdict = workshop().triage().group_verdict(pack_, group)) {
-        add_group(content, *verdict);
-    } else if (const auto& empty = workshop().triage().groups_taken_out(pack_);
-               group > 0 && std::find(empty.begin(), empty.end(), group) != empty.end()) {
-        content.verdict = tr("Taken out");
-        content.line = tr("Nothing stands in this place. A donor's group or new units go there.");
-    } else {
-        content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
-    }
-    add_explanations(content);
-    if (!triage.load_round_allowed)
-        content.notes << tr("No load round while a group is under its floor of %1 a cell.")
-                             .arg(figures::volts(chemistry->floor_v, 2));
-    if (triage.difference_v && !triage.sum_agrees)
-        content.notes << tr("Sum and terminals differ by %1: a lead, a joint or a reading is wrong.")
-                             .arg(figures::volts(*triage.difference_v));
-    content.decided_by = tr("bands of %1, v%2").arg(QString::fromStdString(chemistry->name)).arg(chemistry->version);
-    return content;
-}
-
-void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& group) const {
-    content.mark = group.mark;
-    content.verdict = group.mark == Duty::quarantine       ? tr("Quarantine")
-                      : group.outlier                      ? tr("Stands out")
-                      : group.state == GroupState::working ? tr("Working")
-                                                           : wording::state(group.state);
-    content.reasons.push_back(group.evidence);
-    if (group.from_median_v)
-        content.notes << tr("%1 from the middle of the other groups.")
-                             .arg(std::fabs(*group.from_median_v) < 0.1
-                                      ? figures::millivolts_signed(*group.from_median_v)
-                                      : figures::volts(*group.from_median_v));
-    if (group.capacity_ah)
-        content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(*group.capacity_ah));
-    if (group.never_charge) {
-        const Chemistry* chemistry = workshop().library().chemistry(workshop().pack(pack_)->chemistry);
-        content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
-                             .arg(figures::volts(chemistry->bands.deep_below_v, 1));
-    }
-}
-
-void TriageStation::add_explanations(EvidenceContent& content) const {
-    const TriageCase known = workshop().triage().triage_case(pack_);
-    const bool said = !known.readings.empty() || !known.symptoms.empty();
-    if (said && !explained_or_begun(known)) {
-        content.notes << tr("Weighing the readings …");
-    } else if (said) {
-        const Explained& explained = workshop().triage().explained(pack_);
-        constexpr std::size_t most_bars = 4;
-        constexpr double least = 0.02;
-        for (const Explanation& e : explained.explanations) {
-            if (content.explanations.size() == most_bars || e.probability < least)
-                break;
-            const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
-            QString below = wording::reason(e, known);
-            if (!e.with.empty())
-                below +=
-                    tr(" Beside it: %1, %2.")
-                        .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
-            content.explanations.push_back({wording::fault(e.fault) + where, e.probability, below});
-        }
-        if (explained.something_else > 0.05)
-            content.explanations.push_back(
-                {tr("Something else"), explained.something_else, tr("A fault without a name.")});
-        if (explained.settle_by)
-            content.tell_apart = wording::next_reading(*explained.settle_by);
-        constexpr std::size_t most_ways = 4;
-        for (const Way& way : workshop().triage().ways(pack_))
-            if (content.ways.size() < most_ways)
-                content.ways.push_back({tr("%1, %2").arg(wording::way_forward(way.way), wording::groups(way.groups)),
-                                        wording::way_reason(way), way.advised});
-    }
-}
-
-// Small cases at once; what takes longer than a person notices is weighed beside the window.
-bool TriageStation::explained_or_begun(const TriageCase& known) const {
-    constexpr std::size_t at_once = 40; // readings: about 20 ms
-    if (workshop().triage().explained_at_hand(pack_) || known.readings.size() <= at_once)
-        return true;
-    if (weighing_->busy()) // one at a time; the window asks again when it is done
-        return false;
-    auto* self = const_cast<TriageStation*>(this);
-    self->workshop().triage().explain_beside(*weighing_, pack_, [self] { emit self->evidence_changed(); });
-    return false;
 }
 
 void TriageStation::pose() {

@@ -35,6 +35,7 @@ public:
     void pose() override;
     [[nodiscard]] int active_box() const { return active_; } // 0-based; series = terminals; -1: no round
     [[nodiscard]] Id pack() const { return pack_; }
+    bool print_report_to(const QString& path); // PDF; false: it could not be written
 
 private:
     void add_commands();
@@ -48,6 +49,9 @@ private:
     void move_to(int box);
     void show_boxes();
     void add_notes();
+    void strike_reading();
+    void move_round();
+    void print_report();
     void fill_symptoms();
     Result<bool> ask_unit_voltages(int group);
     Result<bool> ask_temperature(int group);
@@ -76,6 +80,7 @@ private:
     QAction* symptoms_ = nullptr;
     QMenu* symptom_menu_ = nullptr;
     QList<QAction*> about_group_; // what can be noted of the selected group
+    QList<QAction*> about_pack_;  // what can be done with its readings
     QWidget* condition_field_ = nullptr;
     QLabel* condition_name_ = nullptr;
     QLineEdit* condition_value_ = nullptr; // amperes under load, days after storage

@@ -1,0 +1,111 @@
+// What Evidence says of a pack at Triage: the selected group, what explains the readings, the ways.
+#include "app/parts/voltage_ladder.h"
+#include "app/stations/triage/triage_station.h"
+#include "workshop/figures.h"
+#include "workshop/job.h"
+#include "workshop/triage_wording.h"
+#include "workshop/wording.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ingot::app {
+
+EvidenceContent TriageStation::evidence() const {
+    EvidenceContent content;
+    content.caution = "triage";
+    const Assembly* pack = workshop().pack(pack_);
+    if (pack == nullptr)
+        return content;
+    const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
+    const TriageResult triage = workshop().triage().result(pack_);
+    const int group = ladder_->selected();
+    content.subject = QString::fromStdString(pack->label) + (group > 0 ? tr(", group %1").arg(group) : QString());
+    content.line = wording::triage_summary(triage);
+    if (const auto verdict = workshop().triage().group_verdict(pack_, group)) {
+        add_group(content, *verdict);
+    } else if (const auto& empty = workshop().triage().groups_taken_out(pack_);
+               group > 0 && std::find(empty.begin(), empty.end(), group) != empty.end()) {
+        content.verdict = tr("Taken out");
+        content.line = tr("Nothing stands in this place. A donor's group or new units go there.");
+    } else {
+        content.verdict = triage.summary == PackTriage::healthy ? tr("In order") : QString();
+    }
+    add_explanations(content);
+    if (!triage.load_round_allowed)
+        content.notes << tr("No load round while a group is under its floor of %1 a cell.")
+                             .arg(figures::volts(chemistry->floor_v, 2));
+    if (triage.difference_v && !triage.sum_agrees)
+        content.notes << tr("Sum and terminals differ by %1: a lead, a joint or a reading is wrong.")
+                             .arg(figures::volts(*triage.difference_v));
+    content.decided_by = tr("bands of %1, v%2").arg(QString::fromStdString(chemistry->name)).arg(chemistry->version);
+    return content;
+}
+
+void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& group) const {
+    content.mark = group.mark;
+    content.verdict = group.mark == Duty::quarantine       ? tr("Quarantine")
+                      : group.outlier                      ? tr("Stands out")
+                      : group.state == GroupState::working ? tr("Working")
+                                                           : wording::state(group.state);
+    content.reasons.push_back(group.evidence);
+    if (group.from_median_v)
+        content.notes << tr("%1 from the middle of the other groups.")
+                             .arg(std::fabs(*group.from_median_v) < 0.1
+                                      ? figures::millivolts_signed(*group.from_median_v)
+                                      : figures::volts(*group.from_median_v));
+    if (group.capacity_ah)
+        content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(*group.capacity_ah));
+    if (group.never_charge) {
+        const Chemistry* chemistry = workshop().library().chemistry(workshop().pack(pack_)->chemistry);
+        content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")
+                             .arg(figures::volts(chemistry->bands.deep_below_v, 1));
+    }
+}
+
+void TriageStation::add_explanations(EvidenceContent& content) const {
+    const TriageCase known = workshop().triage().triage_case(pack_);
+    const bool said = !known.readings.empty() || !known.symptoms.empty();
+    if (said && !explained_or_begun(known)) {
+        content.notes << tr("Weighing the readings …");
+    } else if (said) {
+        const Explained& explained = workshop().triage().explained(pack_);
+        constexpr std::size_t most_bars = 4;
+        constexpr double least = 0.02;
+        for (const Explanation& e : explained.explanations) {
+            if (content.explanations.size() == most_bars || e.probability < least)
+                break;
+            const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
+            QString below = wording::reason(e, known);
+            if (!e.with.empty())
+                below +=
+                    tr(" Beside it: %1, %2.")
+                        .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
+            content.explanations.push_back({wording::fault(e.fault) + where, e.probability, below});
+        }
+        if (explained.something_else > 0.05)
+            content.explanations.push_back(
+                {tr("Something else"), explained.something_else, tr("A fault without a name.")});
+        if (explained.settle_by)
+            content.tell_apart = wording::next_reading(*explained.settle_by);
+        constexpr std::size_t most_ways = 4;
+        for (const Way& way : workshop().triage().ways(pack_))
+            if (content.ways.size() < most_ways)
+                content.ways.push_back({tr("%1, %2").arg(wording::way_forward(way.way), wording::groups(way.groups)),
+                                        wording::way_reason(way), way.advised});
+    }
+}
+
+// Small cases at once; what takes longer than a person notices is weighed beside the window.
+bool TriageStation::explained_or_begun(const TriageCase& known) const {
+    constexpr std::size_t at_once = 40; // readings: about 20 ms
+    if (workshop().triage().explained_at_hand(pack_) || known.readings.size() <= at_once)
+        return true;
+    if (weighing_->busy()) // one at a time; the window asks again when it is done
+        return false;
+    auto* self = const_cast<TriageStation*>(this);
+    self->workshop().triage().explain_beside(*weighing_, pack_, [self] { emit self->evidence_changed(); });
+    return false;
+}
+
+} // namespace ingot::app
