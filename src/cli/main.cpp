@@ -6,6 +6,7 @@
 #include <CLI/CLI.hpp>
 #include <QCoreApplication>
 #include <QDateTime>
+#include <QLocale>
 
 #include <algorithm>
 #include <cstdio>
@@ -239,6 +240,7 @@ void add_demo(CLI::App& app, Work& work) {
 
 int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
+    QLocale::setDefault(QLocale::c()); // files and pipes read the same everywhere
     CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
                  "donors, worth, resistance, conditioning, the bay plan."};
     app.name("ingot-cli");

@@ -2,6 +2,8 @@
 
 #include "exchange/csv.h"
 
+#include <QLocale>
+
 #include <cmath>
 
 namespace ingot::figures {
@@ -16,13 +18,12 @@ QString with_unit(double value, int digits, const char* unit) {
 } // namespace
 
 QString plain(double value, int digits) {
-    QString text = QString::number(value, 'f', digits);
-    if (text.startsWith(QLatin1Char('-'))) {
-        if (text.count(QLatin1Char('0')) + text.count(QLatin1Char('.')) + 1 == text.size())
-            return text.mid(1); // no minus before a rounded zero
-        text[0] = QChar(minus);
-    }
-    return text;
+    QLocale locale;
+    locale.setNumberOptions(QLocale::OmitGroupSeparator);
+    const QString text = locale.toString(std::fabs(value), 'f', digits);
+    bool some_digit = false;
+    const double shown = locale.toDouble(text, &some_digit);
+    return value < 0 && (!some_digit || shown > 0) ? QChar(minus) + text : text; // no minus before a rounded zero
 }
 
 QString volts(double v, int digits) {

@@ -1,5 +1,5 @@
 // The one place where stored units meet shown units: V to 0.001, unit capacity in Ah to 0.001, pack capacity to 0.01,
-// milliohms to 0.1, leak in mAh/day. Thin space between figure and unit.
+// milliohms to 0.1, leak in mAh/day. Thin space between figure and unit; decimal point or comma as the locale has it.
 #pragma once
 
 #include <QString>

@@ -16,7 +16,7 @@ int main(int argc, char** argv) {
     QApplication::setApplicationName(QStringLiteral("ingot-test"));
     QApplication::setOrganizationName(QStringLiteral("ingot-test"));
     QSettings().clear();
-    ingot::app::choose_words();
+    ingot::app::choose_words(QLocale::c());
     ingot::app::Theme::instance().apply(ingot::app::Theme::Appearance::light);
     return Catch::Session().run(argc, argv);
 }

@@ -1,6 +1,9 @@
 #include "app/theme/words.h"
 
+#include "workshop/workshop.h"
+
 #include <QCoreApplication>
+#include <QLibraryInfo>
 #include <QTranslator>
 
 // Outside the namespace, as the macro demands: the words are part of a static library.
@@ -10,11 +13,23 @@ static void take_in_resource() {
 
 namespace ingot::app {
 
-void choose_words() {
+void choose_words(const QLocale& locale) {
     take_in_resource();
-    auto* translator = new QTranslator(QCoreApplication::instance());
-    if (translator->load(QStringLiteral(":/translations/ingot_en.qm")))
-        QCoreApplication::installTranslator(translator);
+    QLocale::setDefault(locale);
+    const auto install = [](auto... where) {
+        auto* translator = new QTranslator(QCoreApplication::instance());
+        if (translator->load(where...))
+            QCoreApplication::installTranslator(translator);
+        else
+            delete translator;
+    };
+    // What is installed later is asked first.
+    install(QStringLiteral(":/translations/ingot_en.qm"));
+    if (locale.language() == QLocale::English || locale.language() == QLocale::C)
+        return;
+    const QString apart = QStringLiteral("_");
+    install(locale, QStringLiteral("qtbase"), apart, QLibraryInfo::path(QLibraryInfo::TranslationsPath));
+    install(locale, QStringLiteral("ingot"), apart, QString::fromStdString(Workshop::shipped_folder("translations")));
 }
 
 } // namespace ingot::app
