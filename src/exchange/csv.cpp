@@ -46,6 +46,14 @@ std::string shown(std::string_view field) {
 
 } // namespace
 
+double last_digit(std::string_view text) {
+    text = strip(text);
+    const auto mark = text.find_first_of(".,");
+    if (mark == std::string_view::npos || text.find_first_of("eE") != std::string_view::npos)
+        return 1;
+    return std::pow(10.0, -static_cast<double>(text.size() - mark - 1));
+}
+
 std::optional<double> parse_number(std::string_view text) {
     text = strip(text);
     if (!text.empty() && text.front() == '+')

@@ -51,6 +51,8 @@ private:
 };
 
 // Decimal point or comma; nothing for anything that is not one finite number.
+// What one step of the last written digit is worth: 0.1 for "7.6", 1 for "12", 0.001 for "3,612". 1 where none is read.
+[[nodiscard]] double last_digit(std::string_view text);
 [[nodiscard]] std::optional<double> parse_number(std::string_view text);
 
 // One CSV line, fields quoted where needed, ended by a line feed.

@@ -214,18 +214,24 @@ TriageKnowledge parse_triage(const TableReader& t) {
     k.usual_capacity = share(expect, "usual_capacity");
     k.usual_resistance = share(expect, "usual_resistance");
     k.usual_ocv_v = share(expect, "usual_ocv_v");
-    const auto of_each_fault = [](const TableReader& from) {
+    // Files of older workshops do not name what was added later.
+    const auto of_each_fault = [](const TableReader& from, double all_discharged, double elsewhere) {
         std::array<double, fault_count> values{};
-        for (int f = 0; f < fault_count; ++f)
-            values[static_cast<std::size_t>(f)] = share(from, code(static_cast<Fault>(f)));
+        for (int f = 0; f < fault_count; ++f) {
+            const auto fault = static_cast<Fault>(f);
+            const bool later = fault == Fault::all_discharged || fault == Fault::elsewhere;
+            values[static_cast<std::size_t>(f)] = later && !from.raw().contains(code(fault))
+                                                      ? (fault == Fault::elsewhere ? elsewhere : all_discharged)
+                                                      : share(from, code(fault));
+        }
         return values;
     };
     const TableReader prior = t.table("prior");
-    k.prior = of_each_fault(prior);
+    k.prior = of_each_fault(prior, 0.004, 0.004);
     if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)
         prior.fail("the chances must add up to less than 1; the rest is \"something else\".");
     for (const TableReader& s : t.tables("symptom"))
-        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"))});
+        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1)});
     return k;
 }
 

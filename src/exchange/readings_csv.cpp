@@ -109,6 +109,7 @@ Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout)
             GroupReading reading;
             reading.group = static_cast<int>(g) + 1;
             reading.voltage_v = *volts.value();
+            reading.resolution_v = last_digit(text_in(fields, blocks[g])) * blocks[g].factor;
             if (a < -no_current_a) {
                 reading.condition = Condition::load;
                 reading.current_a = a;
@@ -158,6 +159,7 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
             if (!volts)
                 return volts.problem();
             reading.voltage_v = volts.value();
+            reading.resolution_v = last_digit(text_in(fields, voltage)) * voltage.factor;
             if (const std::string word = text_in(fields, condition); !word.empty()) {
                 const auto known = condition_from(word);
                 if (!known)

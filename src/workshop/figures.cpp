@@ -65,6 +65,10 @@ QString or_dash(const std::optional<double>& value, QString (*show)(double)) {
     return value ? show(*value) : QStringLiteral("\u2013");
 }
 
+double last_digit(const QString& text) {
+    return exchange::last_digit(text.trimmed().toStdString());
+}
+
 std::optional<double> typed(const QString& text) {
     return exchange::parse_number(text.trimmed().replace(QChar(minus), QLatin1Char('-')).toStdString());
 }

@@ -24,5 +24,7 @@ QString plain(double value, int digits);
 
 // What a person typed: decimal point or comma; nothing if it is not one number.
 std::optional<double> typed(const QString& text);
+// What one step of its last digit is worth.
+double last_digit(const QString& text);
 
 } // namespace ingot::figures

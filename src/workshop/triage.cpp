@@ -190,6 +190,7 @@ Result<int> TriageService::import_group_readings(Id pack_id, const std::string& 
         else if (reading.current_a)
             m.conditions.discharge_current_a = std::fabs(*reading.current_a);
         m.conditions.days_since_charge = reading.days;
+        m.resolution = reading.resolution_v;
         measured.push_back(std::move(m));
     }
     for (const GroupCapacity& held : read.value().capacities) {

@@ -114,6 +114,10 @@ QString fault(Fault fault) {
         return tr("Unit not joined");
     case Fault::reversed_unit:
         return tr("Reversed unit");
+    case Fault::all_discharged:
+        return tr("Run down all through");
+    case Fault::elsewhere:
+        return tr("Not the battery");
     }
     return {};
 }
@@ -150,10 +154,15 @@ QString reason(const Explanation& e, const TriageCase& pack) {
         const QString rate = e.amount && shift_of(e, Condition::stored) != nullptr
                                  ? tr(" About %1 of its capacity a day.").arg(figures::percent(*e.amount, 2))
                                  : QString();
-        return low_group(e, tr("charge is missing, while it carries load like its siblings.")) + rate;
+        return low_group(e, shift_of(e, Condition::load) != nullptr
+                                ? tr("charge is missing, while it carries load like its siblings.")
+                                : tr("charge is missing.")) +
+               rate;
     }
     case Fault::weak_group:
-        return low_group(e, tr("it holds less and sags more than its siblings.")) +
+        return low_group(e, shift_of(e, Condition::load) != nullptr
+                                ? tr("it holds less and sags more than its siblings.")
+                                : tr("it seems to hold less than its siblings.")) +
                (e.amount ? tr(" About %1 of the capacity is gone.").arg(figures::percent(*e.amount, 0)) : QString());
     case Fault::imbalance: {
         if (e.amount && !e.groups.empty())
@@ -165,6 +174,12 @@ QString reason(const Explanation& e, const TriageCase& pack) {
         return tr("All groups lie apart, in every reading alike: the charger stops for group %1.")
             .arg(e.groups.empty() ? 0 : e.groups.front());
     }
+    case Fault::all_discharged:
+        return tr(
+            "Nearly every group stands under its floor, and none is left to compare with. Check the meter on a known "
+            "cell first.");
+    case Fault::elsewhere:
+        return tr("Nothing in the readings speaks against the groups: charger, device, lead or connector.");
     case Fault::latched_board: {
         double sum = 0;
         for (const GroupReading& r : pack.readings)
@@ -277,6 +292,8 @@ QString way_forward(WayForward way) {
         return tr("Remake the joint");
     case WayForward::break_for_units:
         return tr("Break for units");
+    case WayForward::check_meter:
+        return tr("Check the meter");
     case WayForward::none:
         return tr("Nothing to mend");
     }
@@ -342,6 +359,8 @@ QString way_reason(const Way& way) {
                         "eyes and lungs: gloves, goggles, air.")
                              .arg(where) +
                          (way.joint_ohm ? tr(" Now about %1.").arg(figures::milliohms(*way.joint_ohm)) : QString());
+    case WayForward::check_meter:
+        return tr("Read a cell that you know. A pack dead all through is rarer than a probe or a range that is wrong.");
     case WayForward::break_for_units:
         return tr("More than half of the groups are gone: what is left is worth more as units and as donors.");
     case WayForward::none:

@@ -8,6 +8,8 @@
 
 namespace ingot::triage_detail {
 
+inline constexpr double terminals_stray = 0.004; // a terminal voltage that has nothing to do with the groups' sum
+
 inline double log_normal(double x, double sd) {
     return -0.5 * x * x / (sd * sd) - std::log(sd) - 0.5 * std::log(2 * std::numbers::pi);
 }

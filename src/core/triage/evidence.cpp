@@ -17,7 +17,6 @@ namespace {
 // form "strays" keep one odd figure from ruling an explanation out altogether.
 constexpr double cannot_be = -25.0; // as a log: seen only by a slip
 
-constexpr double terminals_stray = 0.004;       // a terminal voltage that has nothing to do with the groups' sum
 constexpr double board_opens_when_low = 0.35;   // a sound board that opened because a group is under the cutoff
 constexpr double open_board_shows_little = 0.6; // nearly nothing; else anything, through the board's leakage
 constexpr double open_board_below = 0.97;       // of the sum: more than that at the terminals is a closed board

@@ -14,13 +14,14 @@ using namespace triage_detail;
 namespace {
 
 constexpr std::array<const char*, fault_count> fault_codes{
-    "healthy",       "dead-group",  "leaking-cell",          "weak-group",        "imbalance",
-    "latched-board", "sense-fault", "high-resistance-joint", "disconnected-cell", "reversed-unit"};
+    "healthy",           "dead-group",    "leaking-cell",   "weak-group",
+    "imbalance",         "latched-board", "sense-fault",    "high-resistance-joint",
+    "disconnected-cell", "reversed-unit", "all-discharged", "elsewhere"};
 constexpr std::array<const char*, 8> reading_codes{"rest",     "load",          "end-of-charge", "stored",
                                                    "terminal", "unit-voltages", "lead-swap",     "repeat"};
-constexpr std::array<const char*, 9> way_codes{"refill",         "donor",           "rebalance",
-                                               "recover-slowly", "replace-board",   "check-lead",
-                                               "remake-joint",   "break-for-units", "none"};
+constexpr std::array<const char*, 10> way_codes{"refill",        "donor",      "rebalance",    "recover-slowly",
+                                                "replace-board", "check-lead", "remake-joint", "break-for-units",
+                                                "check-meter",   "none"};
 constexpr double least_shown = 0.005;
 
 // The part that explains most leads; a board that latched follows what made it.
@@ -148,6 +149,8 @@ Explained explain(const TriageCase& pack, const Chemistry& chemistry, const Tria
         out.something_else -= e.probability;
     out.something_else = std::max(0.0, out.something_else);
     out.settle_by = settle(posterior);
+    if (const auto& slip = out.explanations.front().misread; slip && !out.settle_by) // seconds, and then it is known
+        out.settle_by = NextReading{ReadingKind::repeat, {slip->group}, 0, 0, slip->condition};
     if (!out.disagreeing.empty())
         out.settle_by = NextReading{ReadingKind::repeat, out.disagreeing, 0, 0, std::nullopt};
     return out;

@@ -24,8 +24,10 @@ enum class Fault {
     high_resistance_joint, // sags under load, fine at rest
     disconnected_cell,     // a unit of the group is not joined any more
     reversed_unit,         // a unit or a cell of a module the wrong way round
+    all_discharged,        // the whole pack run down: nearly every group under its floor, none to compare with
+    elsewhere,             // not the battery: charger, device, lead, connector
 };
-inline constexpr int fault_count = 10;
+inline constexpr int fault_count = 12;
 [[nodiscard]] const char* code(Fault fault);
 [[nodiscard]] std::optional<Fault> fault_from(const std::string& code);
 
@@ -35,7 +37,8 @@ struct GroupReading {
     Condition condition = Condition::rest;
     double voltage_v = 0;
     std::optional<double> current_a;
-    std::optional<double> days; // stored: days since the reading at rest
+    std::optional<double> days;         // stored: days since the reading at rest
+    std::optional<double> resolution_v; // of the last written digit; none: finer than the meter's error
 };
 // A single unit whose links are cut.
 struct UnitVoltage {
@@ -82,7 +85,7 @@ struct Symptom {
 // What a shop expects before it has read anything. From data/triage/*.toml.
 struct TriageKnowledge {
     std::array<double, fault_count> prior{}; // sums to less than 1
-    double second_fault = 0.12;              // chance of another fault beside one
+    double second_fault = 0.12;              // chance that a fault beside another one is of another kind
     double misread = 0.004;                  // chance that one group's reading is not what the meter showed
     double meter_error_v = 0.003;            // k = 2 of one reading
     double usual_charge = 0.010;             // one standard deviation of a sound group's state of charge
@@ -143,6 +146,7 @@ enum class WayForward {
     check_lead,
     remake_joint,
     break_for_units,
+    check_meter, // on a cell that is known
     none
 };
 [[nodiscard]] const char* code(WayForward way);

@@ -121,6 +121,7 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
             if (m.conditions.discharge_current_a)
                 reading.current_a = -*m.conditions.discharge_current_a;
             reading.days = m.conditions.days_since_charge;
+            reading.resolution_v = m.resolution;
             out.known.readings.push_back(reading);
         }
     }

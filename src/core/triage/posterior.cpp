@@ -14,31 +14,23 @@ namespace ingot::triage_detail {
 
 namespace {
 
-constexpr std::size_t most_searched_groups = 24; // the most surprising ones; the others cannot matter
-constexpr std::size_t most_paired_groups = 6;
-constexpr std::array<std::size_t, 4> beam{0, 24, 12, 8}; // hypotheses extended to 2, 3, 4 and 5 faults
-constexpr double hopeless = 9;                           // log units under the best: not extended further
-// The spreads are rather wide, and the more so the more kinds of readings are weighed together. Measured on simulated
-// packs (docs/methods/triage.md).
-constexpr double sharpness_of_one = 1.0, sharpness_of_more = 1.35;
-constexpr double never = 20;             // log units
-constexpr double same_fault_twice = 2.5; // one cause often meets two groups alike
-constexpr double persists_after_replacing = 0.06;
-constexpr double spread_share = 0.3; // of imbalance: all groups apart, not one
+constexpr double never = 20; // log units
+constexpr double unseen = 4;
 constexpr std::array<double, 4> spread_sds{0.025, 0.05, 0.10, 0.20};
+
+// Counts that differ little are one, so that packs of many groups share their frames.
+double about(std::size_t count) {
+    constexpr std::array<double, 9> steps{1, 2, 3, 4, 6, 9, 14, 22, 40};
+    double nearest = steps.front();
+    for (const double step : steps)
+        if (std::fabs(step - static_cast<double>(count)) < std::fabs(nearest - static_cast<double>(count)))
+            nearest = step;
+    return nearest;
+}
 
 // A distance from the siblings with no fault in mind.
 double log_anything(double v) {
     return log_sum({std::log(0.5) + log_normal(v, 0.1), std::log(0.5) + log_normal(v, 1.5)});
-}
-
-bool is_of_the_unit(Fault fault) {
-    return fault == Fault::dead_group || fault == Fault::leaking_cell || fault == Fault::weak_group ||
-           fault == Fault::disconnected_cell || fault == Fault::reversed_unit;
-}
-
-bool better(const Hypothesis& a, const Hypothesis& b) {
-    return a.log_weight > b.log_weight;
 }
 
 } // namespace
@@ -70,19 +62,68 @@ Posterior::Posterior(const TriageCase& pack, const Chemistry& chemistry, const T
     }
 }
 
+// The level at which the sound groups stand may be anywhere: a pack that has one pays for it, so that a pack without a
+// single sound group can be compared with it.
+double Posterior::level_log(const std::vector<int>& faulted) const {
+    constexpr double range_v = 1.3; // of a cell's working voltages
+    if (!still_read())
+        return 0;
+    const double sound = std::max(1.0, static_cast<double>(pack_.layout.series) - static_cast<double>(faulted.size()));
+    const double cells = pack_.layout.cells_per_unit;
+    const double sd = std::hypot(knowledge_.meter_error_v / 2, knowledge_.usual_ocv_v * std::sqrt(cells)) * 2;
+    return std::log(std::min(1.0, sd * std::sqrt(2 * std::numbers::pi / sound) / (range_v * cells)));
+}
+
+bool Posterior::still_read() const {
+    return std::any_of(rounds_.begin(), rounds_.end(), [](const Round& round) {
+        return round.condition == Condition::rest || round.condition == Condition::stored;
+    });
+}
+
+// Every group on its own somewhere under the floor; a single one may have kept some charge.
+double Posterior::run_down_log() const {
+    constexpr double keeps_some = 0.03;
+    constexpr double sinks_sd_v = 0.15;
+    const double cells = pack_.layout.cells_per_unit;
+    const double floor = std::max(chemistry_.floor_v, chemistry_.bands.low_below_v) * cells;
+    double sum = 0;
+    for (int g = 0; g < pack_.layout.series; ++g) {
+        std::optional<double> first;
+        for (const Round& round : rounds_) {
+            const auto& v = round.volts[static_cast<std::size_t>(g)];
+            if (!v)
+                continue;
+            const bool still = round.condition == Condition::rest || round.condition == Condition::stored;
+            if (!first && still) {
+                const double anywhere = std::log(keeps_some) - std::log(1.2 * chemistry_.full_v * cells);
+                sum += *v >= -0.1 * cells && *v < floor ? std::log(1 - keeps_some) - std::log(floor + 0.1 * cells)
+                                                        : anywhere;
+                first = v;
+            } else if (first && still) {
+                sum += log_normal(*v - *first, (sinks_sd_v + 0.2 * std::fabs(*first) / cells) * cells);
+            } else {
+                sum += log_anything((*v - first.value_or(floor / 2)) / cells);
+            }
+        }
+    }
+    return sum;
+}
+
 // How far this pack's own sound groups lie apart, against the usual. Some packs age evenly, some do not; most of the
 // groups tell, whatever is wrong with a few.
 void Posterior::estimate_looseness() {
-    constexpr std::array<double, 5> scales{0.5, 0.7, 1.0, 1.4, 2.0};
-    constexpr std::array<double, 5> priors{0.12, 0.22, 0.34, 0.22, 0.10};
+    constexpr std::array<double, 7> scales{0.5, 0.7, 1.0, 1.4, 2.0, 3.0, 4.5};
+    constexpr std::array<double, 7> priors{0.11, 0.20, 0.31, 0.20, 0.10, 0.05, 0.03};
     constexpr double faulted_share = 0.1;
     double best = -1e300;
     const bool loaded = std::any_of(rounds_.begin(), rounds_.end(),
                                     [](const Round& round) { return round.condition == Condition::load; });
     std::vector<double> by_charge(scales.size(), -1e300);
     std::size_t chosen = 0;
-    for (std::size_t k = 0; k < scales.size(); ++k)
-        for (std::size_t j = 0; j < scales.size(); ++j) {
+    constexpr std::size_t up_to_twice = 5; // rows of nickel modules lie farther apart than lithium groups ever do
+    const std::size_t tried_scales = chemistry_.lithium ? up_to_twice : scales.size();
+    for (std::size_t k = 0; k < tried_scales; ++k)
+        for (std::size_t j = 0; j < up_to_twice; ++j) {
             const Looseness tried{scales[k], loaded ? scales[j] : 1};
             const Frame& made = frame(references({}, rounds_), tried);
             double sum = std::log(priors[k]) + std::log(priors[j]);
@@ -116,8 +157,9 @@ void Posterior::sort_readings() {
             return r.condition == reading.condition && std::fabs(r.days - days) < 0.02 + 0.05 * days;
         });
         if (round == rounds_.end()) {
-            rounds_.push_back({reading.condition, days, reading.current_a, {}, {}});
+            rounds_.push_back({reading.condition, days, reading.current_a, {}, {}, {}, 0});
             rounds_.back().volts.resize(count);
+            rounds_.back().resolutions.resize(count);
             rounds_.back().confirmed.resize(count);
             round = rounds_.end() - 1;
         }
@@ -125,14 +167,18 @@ void Posterior::sort_readings() {
             round->current_a = reading.current_a;
         auto& slot = round->volts[static_cast<std::size_t>(reading.group - 1)];
         if (slot) { // a third reading settles which of two was right
-            if (std::fabs(*slot - reading.voltage_v) > 4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit)
+            if (std::fabs(*slot - reading.voltage_v) >
+                4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit + reading.resolution_v.value_or(0))
                 disagreeing.insert(reading.group);
             else
                 disagreeing.erase(reading.group);
             round->confirmed[static_cast<std::size_t>(reading.group - 1)] = disagreeing.count(reading.group) == 0;
         }
         slot = reading.voltage_v;
+        round->resolutions[static_cast<std::size_t>(reading.group - 1)] = reading.resolution_v.value_or(0);
     }
+    for (Round& round : rounds_)
+        round.resolution_v = median(round.resolutions);
     disagreeing_.assign(disagreeing.begin(), disagreeing.end());
     for (auto r = rounds_.begin(); rounds_.size() > most_rounds;) // the first and the last tell most
         r = r->condition == Condition::stored && r + 1 != rounds_.end() && r != rounds_.begin() ? rounds_.erase(r)
@@ -144,7 +190,9 @@ void Posterior::sort_readings() {
                 terminal_sum_ += *v;
             terminal_shift_ = *pack_.terminal_v - terminal_sum_;
             terminal_sd_ = std::sqrt(static_cast<double>(count) * std::pow(knowledge_.meter_error_v / 2, 2) +
-                                     std::pow(0.0008 * terminal_sum_, 2) + 0.01 * 0.01);
+                                     std::pow(0.0008 * terminal_sum_, 2) + 0.01 * 0.01 +
+                                     // Groups that stand alike are rounded alike.
+                                     std::pow(static_cast<double>(count) * round.resolution_v, 2) / 12);
         }
 }
 
@@ -154,6 +202,17 @@ std::vector<std::size_t> Posterior::taken(int group) const {
         if (rounds_[r].volts[static_cast<std::size_t>(group)])
             out.push_back(r);
     return out;
+}
+
+// A written figure stands for all that round to it, each by its own digits.
+void Posterior::widen_by_digits(std::vector<Severity>& list, int group, const std::vector<std::size_t>& rounds,
+                                std::size_t from) const {
+    for (std::size_t k = 0; k < rounds.size(); ++k) {
+        const double digit = rounds_[rounds[k]].resolutions[static_cast<std::size_t>(group)];
+        if (digit > 0)
+            for (Severity& s : list)
+                s.covariance[Severity::at(from + k, from + k)] += digit * digit / 12;
+    }
 }
 
 std::vector<double> Posterior::shifts(int group, const std::vector<std::size_t>& rounds,
@@ -176,8 +235,10 @@ std::vector<Reference> Posterior::references(const std::vector<int>& faulted, co
         Reference reference;
         if (!sound.empty()) {
             reference.known = true;
-            reference.inflation = 1 + median_price / static_cast<double>(sound.size());
-            reference.volts = median(std::move(sound));
+            reference.inflation = 1 + median_price / about(sound.size());
+            constexpr double finer_than_any_meter_v = 0.0005;
+            const double step = finer_than_any_meter_v * pack_.layout.cells_per_unit; // levels that close are one
+            reference.volts = std::round(median(std::move(sound)) / step) * step;
         }
         out.push_back(reference);
     }
@@ -197,12 +258,18 @@ Frame& Posterior::frame(std::vector<Reference> references, Looseness looseness) 
     made.predictor =
         std::make_unique<Predictor>(pack_, chemistry_, knowledge_, ocv_, rounds_, std::move(references), looseness);
     const double range = 5.0 * pack_.layout.cells_per_unit;
+    std::map<std::vector<std::size_t>, std::vector<Severity>> sound_by_rounds; // most groups were read alike
     for (int g = 0; g < pack_.layout.series; ++g) {
         const auto rounds = taken(g);
         const auto x = shifts(g, rounds, *made.predictor);
         std::vector<double> logs;
         std::vector<std::vector<double>> misread(x.size());
-        for (const Severity& s : made.predictor->healthy(rounds)) {
+        auto [kept, is_first] = sound_by_rounds.try_emplace(rounds);
+        if (is_first)
+            kept->second = made.predictor->healthy(rounds);
+        auto sound = kept->second;
+        widen_by_digits(sound, g, rounds, 0);
+        for (const Severity& s : sound) {
             logs.push_back(s.log_weight + log_density(s, x));
             for (std::size_t k = 0; k < x.size(); ++k) { // one reading may be anything
                 Severity loose = s;
@@ -236,6 +303,13 @@ Context& Posterior::context(const std::vector<int>& faulted) {
     return made;
 }
 
+const std::vector<Severity>& Frame::of(Fault fault, const std::vector<std::size_t>& taken) {
+    const auto [at, is_new] = predicted.try_emplace(std::make_pair(fault, taken));
+    if (is_new)
+        at->second = predictor->fault(fault, taken);
+    return at->second;
+}
+
 Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) const {
     Weighed out;
     for (const int g : part.groups) {
@@ -247,7 +321,7 @@ Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) co
     if (part.fault == Fault::sense_fault && part.groups.size() == 2) {
         out.severities = context.predictor().sense_pair(taken(part.groups[0]), taken(part.groups[1]));
     } else {
-        out.severities = context.predictor().fault(part.fault, out.taken);
+        out.severities = context.frame->of(part.fault, out.taken);
         if (part.fault != Fault::dead_group && part.fault != Fault::reversed_unit && part.fault != Fault::sense_fault &&
             context.predictor().under_deep(out.taken, out.x) &&
             !(part.fault == Fault::leaking_cell && context.predictor().held_charge(out.taken, out.x)))
@@ -264,6 +338,12 @@ Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) co
             }
         }
     }
+    std::size_t from = 0;
+    for (const int g : part.groups) {
+        const auto rounds = taken(g);
+        widen_by_digits(out.severities, g, rounds, from);
+        from += rounds.size();
+    }
     for (const Severity& s : out.severities)
         out.logs.push_back(s.log_weight + log_density(s, out.x));
     return out;
@@ -275,9 +355,27 @@ double Posterior::part_log(const Part& part, const Context& context) {
         return found->second;
     const Weighed weighed = weigh(part, context);
     double log = log_sum(weighed.logs);
+    if (!stands_out(part, context))
+        log -= unseen;
     if (slips_in_parts_)
         log = log_mix(knowledge_.misread, log, log_but_for_a_slip(part, context, weighed));
     return context.frame->part_logs[part] = log;
+}
+
+// A fault that shows in no reading is not named: what two readings of sound groups may differ by says nothing.
+bool Posterior::stands_out(const Part& part, const Context& context) const {
+    constexpr double meters = 2, digits = 1.1;
+    for (const int g : part.groups) {
+        if (taken(g).empty()) // nothing was read that could show it
+            return true;
+        for (const std::size_t r : taken(g)) {
+            const double away = *rounds_[r].volts[static_cast<std::size_t>(g)] - context.predictor().reference(r);
+            if (std::fabs(away) >
+                meters * knowledge_.meter_error_v + digits * rounds_[r].resolutions[static_cast<std::size_t>(g)])
+                return true;
+        }
+    }
+    return false;
 }
 
 double Posterior::log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const {
@@ -306,36 +404,6 @@ double Posterior::gain(const Part& part, Context& context) const {
     return log_sum(weigh(part, context).logs) - sound;
 }
 
-double Posterior::prior_log(const std::vector<Part>& parts) const {
-    if (parts.empty())
-        return std::log(knowledge_.prior[0]);
-    const double faults = std::accumulate(knowledge_.prior.begin() + 1, knowledge_.prior.end(), 0.0);
-    const double series = pack_.layout.series;
-    double sum = 0;
-    for (std::size_t i = 0; i < parts.size(); ++i) {
-        const Part& part = parts[i];
-        sum += std::log(knowledge_.prior[static_cast<std::size_t>(part.fault)]);
-        if (part.fault == Fault::sense_fault) {
-            const bool pair = part.groups.size() == 2;
-            sum += series < 2 ? 0.0 : pair ? std::log(0.7 / (series - 1)) : std::log(0.3 / series);
-        } else if (part.fault == Fault::imbalance) {
-            sum += part.whole_pack_spread ? std::log(spread_share) : std::log((1 - spread_share) / series);
-        } else if (!part.groups.empty()) {
-            sum -= std::log(series);
-        }
-        if (i > 0) {
-            sum += std::log(knowledge_.second_fault / faults);
-            if (std::any_of(parts.begin(), parts.begin() + static_cast<std::ptrdiff_t>(i),
-                            [&](const Part& p) { return p.fault == part.fault; }))
-                sum += std::log(same_fault_twice);
-        }
-        if (is_of_the_unit(part.fault) &&
-            std::any_of(pack_.replaced.begin(), pack_.replaced.end(), [&](int g) { return touches(part, g - 1); }))
-            sum += std::log(persists_after_replacing);
-    }
-    return sum;
-}
-
 double Posterior::spread_log() {
     if (spread_log_)
         return *spread_log_;
@@ -347,7 +415,9 @@ double Posterior::spread_log() {
             const auto rounds = taken(g);
             const auto x = shifts(g, rounds, usual);
             std::vector<double> offsets;
-            for (const Severity& s : usual.spread(rounds, sd))
+            auto apart = usual.spread(rounds, sd);
+            widen_by_digits(apart, g, rounds, 0);
+            for (const Severity& s : apart)
                 offsets.push_back(s.log_weight + log_density(s, x));
             sum += log_sum(offsets) - (usual.under_deep(rounds, x) ? never : 0);
         }
@@ -360,14 +430,16 @@ double Posterior::spread_log() {
 double Posterior::weight_of(Hypothesis& h) {
     const auto faulted = h.faulted();
     double sum = prior_log(h.parts) + evidence_log(h.parts);
-    if (h.parts.empty()) {
+    if (!h.parts.empty() && h.parts.front().fault == Fault::all_discharged) {
+        sum += run_down_log();
+    } else if (h.parts.empty()) {
         const auto& plain = context({}).frame->plain;
-        sum += std::accumulate(plain.begin(), plain.end(), 0.0);
+        sum += std::accumulate(plain.begin(), plain.end(), 0.0) + level_log({});
     } else if (h.parts.front().whole_pack_spread) {
-        sum += spread_log() - looseness_log_; // it needs no looseness in charge
+        sum += spread_log() - looseness_log_ + level_log({}); // it needs no looseness in charge
     } else {
         const Context& now = context(faulted);
-        sum += now.robust_sum;
+        sum += now.robust_sum + level_log(faulted);
         for (const Part& part : h.parts)
             if (!part.groups.empty())
                 sum += part_log(part, now);
@@ -422,130 +494,6 @@ std::vector<double> Posterior::chances_to_lead() {
     return chances;
 }
 
-std::vector<Part> Posterior::single_parts(const std::vector<int>& groups) const {
-    std::vector<Part> parts;
-    const int series = pack_.layout.series;
-    std::set<int> pairs; // by the lower group
-    for (const int g : groups) {
-        for (const Fault f :
-             {Fault::dead_group, Fault::leaking_cell, Fault::weak_group, Fault::imbalance, Fault::sense_fault,
-              Fault::high_resistance_joint, Fault::disconnected_cell, Fault::reversed_unit}) {
-            if ((f == Fault::disconnected_cell && pack_.layout.parallel < 2) || (f == Fault::imbalance && series < 2))
-                continue;
-            parts.push_back({f, {g}});
-        }
-        if (g > 0)
-            pairs.insert(g - 1);
-        if (g + 1 < series)
-            pairs.insert(g);
-    }
-    for (const int g : pairs)
-        parts.push_back({Fault::sense_fault, {g, g + 1}});
-    return parts;
-}
-
-std::vector<int> Posterior::most_surprising() {
-    const int series = pack_.layout.series;
-    const Context& all = context({});
-    std::vector<int> order(static_cast<std::size_t>(series));
-    std::iota(order.begin(), order.end(), 0);
-    std::vector<double> sound;
-    sound.reserve(order.size());
-    for (int g = 0; g < series; ++g)
-        sound.push_back(all.frame->plain[static_cast<std::size_t>(g)] + units_log(nullptr, g) +
-                        temperature_log(nullptr, g) + capacity_log(nullptr, g));
-    std::stable_sort(order.begin(), order.end(), [&](int a, int b) {
-        return sound[static_cast<std::size_t>(a)] < sound[static_cast<std::size_t>(b)];
-    });
-    return order;
-}
-
-Hypothesis Posterior::weighed(std::vector<Part> parts) {
-    Hypothesis h;
-    h.parts = std::move(parts);
-    weight_of(h);
-    return h;
-}
-
-std::vector<Hypothesis> Posterior::single_faults(std::vector<int> groups) {
-    std::sort(groups.begin(), groups.end());
-    std::vector<Hypothesis> level;
-    for (const Part& part : single_parts(groups))
-        level.push_back(weighed({part}));
-    level.push_back(weighed({{Fault::latched_board, {}}}));
-    if (pack_.layout.series > 2 && !rounds_.empty()) { // all groups apart
-        const auto chances = chances_to_lead();
-        for (int g = 0; g < pack_.layout.series; ++g)
-            if (const double chance = chances[static_cast<std::size_t>(g)]; chance > 0.01) {
-                level.push_back(weighed({{Fault::imbalance, {g}, true}}));
-                level.back().log_weight += std::log(chance);
-            }
-    }
-    return level;
-}
-
-bool Posterior::may_join(const Hypothesis& start, const Part& part) const {
-    const auto faulted = start.faulted();
-    return std::none_of(part.groups.begin(), part.groups.end(),
-                        [&](int g) { return std::binary_search(faulted.begin(), faulted.end(), g); }) &&
-           std::none_of(start.parts.begin(), start.parts.end(),
-                        [&](const Part& p) { return p.fault == Fault::latched_board && p == part; }) &&
-           static_cast<int>(faulted.size() + part.groups.size()) < pack_.layout.series;
-}
-
-// One fault, then one more to the best of them, and so on; the groups that soundness explains worst lead.
-void Posterior::search() {
-    const std::vector<int> order = most_surprising();
-    const auto first = [&order](std::size_t most) {
-        return std::vector<int>(order.begin(),
-                                order.begin() + static_cast<std::ptrdiff_t>(std::min(order.size(), most)));
-    };
-    std::vector<Hypothesis> level = single_faults(first(most_searched_groups));
-    hypotheses_.push_back(weighed({}));
-    auto more = single_parts(first(most_paired_groups));
-    more.push_back({Fault::latched_board, {}});
-    std::set<std::vector<Part>> seen;
-    double best = hypotheses_.front().log_weight;
-    for (std::size_t depth = 1; depth <= beam.size(); ++depth) {
-        std::stable_sort(level.begin(), level.end(), better);
-        hypotheses_.insert(hypotheses_.end(), level.begin(), level.end());
-        if (level.empty() || depth == beam.size())
-            break;
-        best = std::max(best, level.front().log_weight);
-        const auto widest = std::min(level.size(), beam[depth]);
-        const std::vector<Hypothesis> starts(level.begin(), level.begin() + static_cast<std::ptrdiff_t>(widest));
-        level.clear();
-        for (const Hypothesis& start : starts) {
-            if ((depth > 1 && start.log_weight < best - hopeless) || start.parts.front().whole_pack_spread)
-                continue;
-            for (const Part& part : more) {
-                if (!may_join(start, part))
-                    continue;
-                auto parts = start.parts;
-                parts.push_back(part);
-                std::sort(parts.begin(), parts.end());
-                if (seen.insert(parts).second)
-                    level.push_back(weighed(std::move(parts)));
-            }
-        }
-    }
-    add_slips_and_unnamed();
-    sharpen();
-    std::stable_sort(hypotheses_.begin(), hypotheses_.end(), better);
-}
-
-// Readings under several conditions share more of what the model leaves out than it says; then all is made one.
-void Posterior::sharpen() {
-    const bool several = std::any_of(rounds_.begin(), rounds_.end(),
-                                     [&](const Round& round) { return round.condition != rounds_.front().condition; });
-    std::vector<double> logs;
-    for (Hypothesis& h : hypotheses_)
-        logs.push_back(h.log_weight *= several ? sharpness_of_more : sharpness_of_one);
-    const double total = log_sum(logs);
-    for (Hypothesis& h : hypotheses_)
-        h.log_weight -= total;
-}
-
 void Posterior::add_slips_and_unnamed() {
     Context& all = context({});
     const double plain = std::accumulate(all.frame->plain.begin(), all.frame->plain.end(), 0.0);
@@ -555,8 +503,14 @@ void Posterior::add_slips_and_unnamed() {
         for (std::size_t k = 0; k < rounds.size(); ++k) {
             Hypothesis slip;
             slip.misread = Slip{g, rounds[k]};
-            slip.log_weight = std::log(knowledge_.prior[0]) + std::log(knowledge_.misread) + evidence_log({}) + plain -
-                              all.frame->plain[i] + all.frame->slipped[i][k];
+            slip.log_weight = std::log(knowledge_.prior[0]) + std::log(knowledge_.misread) + evidence_log({}) +
+                              level_log({}) + plain - all.frame->plain[i] + all.frame->slipped[i][k];
+            if (terminal_shift_ && rounds_[rounds[k]].condition == Condition::rest) { // its sum had the slip in it
+                const double slip_v = *rounds_[rounds[k]].volts[i] - all.predictor().reference(rounds[k]);
+                slip.log_weight += log_mix(terminals_stray, log_normal(*terminal_shift_ + slip_v, terminal_sd_),
+                                           -std::log(1.3 * std::max(terminal_sum_, 1.0))) -
+                                   terminal_log({});
+            }
             hypotheses_.push_back(slip);
         }
     }
@@ -573,7 +527,7 @@ void Posterior::add_slips_and_unnamed() {
             broad += log_anything(v);
         sum += log_mix(0.25, all.frame->plain[static_cast<std::size_t>(g)], broad);
     }
-    other.log_weight = std::log(std::max(1 - named, 1e-6)) + evidence_log({}) + sum;
+    other.log_weight = std::log(std::max(1 - named, 1e-6)) + evidence_log({}) + level_log({}) + sum;
     hypotheses_.push_back(other);
 }
 
@@ -585,6 +539,7 @@ std::vector<Posterior::Component> Posterior::foresee(const Hypothesis& h, int gr
     next.days = prospect.days;
     next.volts.resize(static_cast<std::size_t>(pack_.layout.series));
     next.confirmed.resize(next.volts.size());
+    next.resolutions.resize(next.volts.size());
     rounds.push_back(next);
     auto refs = references(faulted, rounds_);
     // The siblings will be read too; where they stand then is taken from what is known of them.

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <map>
 #include <memory>
+#include <set>
 #include <tuple>
 #include <vector>
 
@@ -48,6 +49,9 @@ struct Frame {
     std::vector<std::vector<double>> slipped; // the same with one figure misread, for each of its readings in order
     std::vector<double> robust;               // the same, with the chance of that
     std::map<Part, double> part_logs;
+    // What a fault predicts is the same for all groups that were read alike.
+    std::map<std::pair<Fault, std::vector<std::size_t>>, std::vector<Severity>> predicted;
+    [[nodiscard]] const std::vector<Severity>& of(Fault fault, const std::vector<std::size_t>& taken);
 };
 
 [[nodiscard]] inline bool touches(const Part& part, int group) {
@@ -105,13 +109,22 @@ private:
     Frame& frame(std::vector<Reference> references, Looseness looseness);
     void estimate_looseness();
     void search();
-    [[nodiscard]] std::vector<int> most_surprising(); // groups, those first that soundness explains worst
+    // --- fault_sets.cpp ---
+    struct Options; // what each group may be, weighed against one level of the sound ones
+    [[nodiscard]] Options options_at(const std::vector<int>& faulted);
+    [[nodiscard]] std::vector<Part> best_parts(const Options& options, double share_bad, Fault theme) const;
+    using Proposed = std::map<std::vector<Part>, double>; // with their gains
+    void propose(const Options& options, Proposed& proposed) const;
+    [[nodiscard]] std::vector<std::vector<Part>> most_likely(const Proposed& proposed) const;
+    [[nodiscard]] std::vector<std::vector<int>> starts() const; // sets of groups that may be the bad ones
+    void add_for_the_whole_pack();
     [[nodiscard]] Hypothesis weighed(std::vector<Part> parts);
-    [[nodiscard]] std::vector<Hypothesis> single_faults(std::vector<int> groups);
-    [[nodiscard]] bool may_join(const Hypothesis& start, const Part& part) const;
-    void sharpen();
+    [[nodiscard]] double level_log(const std::vector<int>& faulted) const;
+    [[nodiscard]] double run_down_log() const;
+    [[nodiscard]] bool still_read() const; // groups at rest or after storage
     double weight_of(Hypothesis& hypothesis);
     double part_log(const Part& part, const Context& context);
+    [[nodiscard]] bool stands_out(const Part& part, const Context& context) const;
     [[nodiscard]] double log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const;
     double prior_log(const std::vector<Part>& parts) const;
     double evidence_log(const std::vector<Part>& parts) const; // beside the voltages
@@ -122,8 +135,9 @@ private:
     double spread_log();
     [[nodiscard]] std::vector<double> chances_to_lead(); // of the groups, when all are apart
     void add_slips_and_unnamed();
-    [[nodiscard]] std::vector<Part> single_parts(const std::vector<int>& groups) const;
     [[nodiscard]] std::vector<std::size_t> taken(int group) const;
+    void widen_by_digits(std::vector<Severity>& list, int group, const std::vector<std::size_t>& rounds,
+                         std::size_t from) const;
     [[nodiscard]] std::vector<double> shifts(int group, const std::vector<std::size_t>& taken,
                                              const Predictor& predictor) const;
     [[nodiscard]] std::vector<Reference> references(const std::vector<int>& faulted,

@@ -23,7 +23,7 @@ constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a mo
 constexpr double load_timing_sd_v = 0.003;
 constexpr double end_of_charge_sd_v = 0.004;
 constexpr double end_of_charge_charge_sd = 0.004;
-constexpr double usual_leak_per_day = 0.0003;
+constexpr double usual_leak_of_lithium = 0.0003, usual_leak_of_others = 0.002; // of its capacity, a day
 constexpr double leak_step = 0.45;         // half the way to the next rate tried, relative
 constexpr double between_stiffness = 0.13; // half the way to the next stiffness tried, relative
 constexpr double between_end_shares = 0.1; // of the charge lost at rest, half the way to the next share tried
@@ -163,6 +163,18 @@ double Predictor::sag(std::size_t round) const {
     return std::max(rest_v_ - references_[round].volts, 0.002 * cells_);
 }
 
+double Predictor::usual_leak_per_day() const {
+    return chemistry_.lithium ? usual_leak_of_lithium : usual_leak_of_others;
+}
+
+bool Predictor::visible(const Severity& severity, const Taken& taken) const {
+    constexpr double meters = 2.5, digits = 1.2;
+    for (std::size_t k = 0; k < taken.size() && k < severity.size; ++k)
+        if (std::fabs(severity.mean[k]) > meters * knowledge_.meter_error_v + digits * rounds_[taken[k]].resolution_v)
+            return true;
+    return false;
+}
+
 double Predictor::charge_of(std::size_t round) const {
     return charges_[round];
 }
@@ -177,6 +189,9 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
         case Condition::stored: // what is dead sinks on, more or less
             return (cells_ > 1 ? 1.0 : 1 - sinks_by) * *l.level_v - reference + l.offset_v;
         case Condition::load:
+            if (l.odd > 0)
+                return *l.level_v - sag(round) * (cells_ - l.odd) / cells_ - reference - l.level_load_sd * 0.5 +
+                       l.offset_v;
             return *l.level_v - 2 * sag(round) - reference - l.level_load_sd * 0.5 + l.offset_v;
         case Condition::charge:
         case Condition::end_of_charge:
@@ -247,7 +262,7 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
         if (condition == Condition::stored && l.level_v)
             by_leak[i] = cells_ > 1 ? 0 : sinks_by_sd * std::fabs(*l.level_v);
         else if (condition == Condition::stored)
-            by_leak[i] = slope * std::max(usual_leak_per_day, leak_step * l.per_day) * rounds_[r].days;
+            by_leak[i] = slope * std::max(usual_leak_per_day(), leak_step * l.per_day) * rounds_[r].days;
         out.covariance[Severity::at(i, i)] = noise * references_[r].inflation;
         const double widen = std::sqrt(references_[r].inflation);
         for (Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak})
@@ -362,7 +377,8 @@ void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& pa
     for (std::size_t i = 0; i < path.size(); ++i) {
         list.push_back(severity(path[i], taken, knowledge_.usual_charge));
         list.back().amount = amounts[i];
-        list.back().log_weight = log_weight;
+        constexpr double unseen = 4; // log units
+        list.back().log_weight = log_weight - (visible(list.back(), taken) ? 0 : unseen);
     }
     for (std::size_t i = 0; i < path.size() && path.size() > 1; ++i) {
         const std::size_t a = first + (i == 0 ? 0 : i - 1);
@@ -401,6 +417,7 @@ struct Predictor::Paths {
 Predictor::Latent Predictor::at_level(double volts, int odd) const {
     Latent l;
     l.level_v = volts;
+    l.odd = odd;
     l.level_load_sd =
         odd > 0 ? odd_cell_load_sd_v * odd : std::min(0.25, 0.2 * std::fabs(volts) / cells_ + 0.02) * cells_;
     l.level_end_sd = 0.4 * chemistry_.full_v * (odd > 0 ? odd : cells_);
@@ -432,10 +449,12 @@ void Predictor::dead_group(Paths& paths) const {
 void Predictor::leaking_cell(Paths& paths) const {
     const bool stored = paths.read(Condition::stored);
     const bool charged = paths.read(Condition::end_of_charge);
+    const int steps = cells_ > 1 ? 24 : 11; // one cell of a module falls over a cliff that the others do not see
     for (const double end_share : charged ? std::vector<double>{1.2, 1.0, 0.7, 0.35, 0.05} : std::vector<double>{1.0})
-        for (const double per_day : stored ? log_steps(0.0015, 0.15, 6) : std::vector<double>{0.01}) {
+        for (const double per_day : stored ? log_steps((chemistry_.lithium ? 5 : 2) * usual_leak_per_day(), 0.15, 6)
+                                           : std::vector<double>{0.01}) {
             for (const double lost :
-                 charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? 11 : 15)) {
+                 charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? steps : 15)) {
                 Latent l;
                 l.charge = -lost;
                 l.charge_at_end = -lost * end_share;
@@ -503,7 +522,7 @@ void Predictor::imbalance(Paths& paths) const {
             l.charge = l.charge_at_end = sign * apart;
             paths.add(l, sign * apart);
         }
-        paths.end(sign > 0 ? 0.85 : 0.15); // what is behind was mostly brought there by something else
+        paths.end(sign > 0 ? 0.55 : 0.45);
     }
 }
 
@@ -575,6 +594,8 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
         break;
     case Fault::healthy:
     case Fault::latched_board:
+    case Fault::all_discharged:
+    case Fault::elsewhere:
         return healthy(taken);
     }
     return std::move(paths.out);
@@ -600,12 +621,23 @@ std::vector<Severity> Predictor::sense_pair(const Taken& first, const Taken& sec
     return low;
 }
 
+// Student's t about the expected readings: what the model leaves out has heavier tails than a normal.
 double log_density(const Severity& s, const std::vector<double>& x) {
     if (s.size == 0)
         return 0;
+    static constexpr double freedom = 6;
+    static constexpr double narrower = (freedom - 2) / freedom; // so that the variance stays what it is
+    static const auto constants = [] {                          // by the number of readings
+        std::array<double, most_values + 1> out{};
+        for (std::size_t n = 0; n <= most_values; ++n)
+            out[n] = std::lgamma((freedom + static_cast<double>(n)) / 2) - std::lgamma(freedom / 2) -
+                     0.5 * static_cast<double>(n) * std::log(freedom * narrower * std::numbers::pi);
+        return out;
+    }();
     const auto factor = factor_of(s);
-    return -0.5 * whitened(factor, s, x, s.size).squaredNorm() - std::log(factor.matrixLLT().diagonal().prod()) -
-           0.5 * static_cast<double>(s.size) * std::log(2 * std::numbers::pi);
+    const double away = whitened(factor, s, x, s.size).squaredNorm() / narrower;
+    return constants[s.size] - std::log(factor.matrixLLT().diagonal().prod()) -
+           0.5 * (freedom + static_cast<double>(s.size)) * std::log1p(away / freedom);
 }
 
 Conditional conditional_last(const Severity& s, const std::vector<double>& x) {

@@ -19,6 +19,8 @@ struct Round {
     std::optional<double> current_a;
     std::vector<std::optional<double>> volts; // by group, 0-based
     std::vector<bool> confirmed;              // read twice alike: no slip of hand or eye
+    std::vector<double> resolutions;          // of the last written digits; 0: finer than the meter's error
+    double resolution_v = 0;                  // their middle
 };
 
 // The middle of the sound groups in one round, and how far it can be trusted.
@@ -107,6 +109,7 @@ private:
         double sag_sd = 0;             // what is not known of it
         double joint_v = 0;            // sag in a joint, V
         std::optional<double> level_v; // the group's own voltage, where it does not follow the siblings at all
+        int odd = 0;                   // cells of a module that do not; the others sag as their siblings do
         double offset_v = 0;           // error of the measuring side
         double level_load_sd = 0, level_end_sd = 0;
         bool spread_counted = false; // `charge` already stands for the usual spread
@@ -129,6 +132,9 @@ private:
     void along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
                const std::vector<double>& amounts, double weight) const;
     [[nodiscard]] double sag(std::size_t round) const;
+    // What a severity does to no reading more than this, nobody sees: such a fault is not named.
+    [[nodiscard]] bool visible(const Severity& severity, const Taken& taken) const;
+    [[nodiscard]] double usual_leak_per_day() const;
     [[nodiscard]] double charge_of(std::size_t round) const;
     // Charge missing against the siblings, from little to `most`, or to where a cell falls under the deep-discharge
     // limit: there use and leakage end.

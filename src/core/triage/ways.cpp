@@ -75,6 +75,13 @@ public:
         case Fault::disconnected_cell:
             put(WayForward::remake_joint, e);
             break;
+        case Fault::all_discharged: // nothing to compare with: neither leads nor a donor's window (N11)
+            put(WayForward::check_meter, e);
+            put(WayForward::break_for_units, e);
+            break;
+        case Fault::elsewhere:
+            put(WayForward::none, e);
+            break;
         }
     }
 

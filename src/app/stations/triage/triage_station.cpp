@@ -335,6 +335,7 @@ bool TriageStation::take_line(const QString& line) {
     if (!volts)
         return false;
     RoundConditions conditions = round_conditions();
+    conditions.resolution_v = figures::last_digit(line);
     conditions.reversed = refused_minus_ && *refused_minus_ == *volts;
     const int group = active_ < pack->layout.series ? active_ + 1 : 0;
     const auto id =
