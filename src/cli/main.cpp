@@ -126,26 +126,35 @@ void add_triage(CLI::App& app, Work& work) {
     auto& arguments = *kept;
     verb->add_option("GROUPS", arguments.groups,
                      "Readings: Group, Voltage / V, Condition (rest, end-of-charge, load, stored), Current / A, Days; "
-                     "or a snapshot with one column for each block; - reads standard input")
-        ->required();
+                     "or a snapshot with one column for each block; - reads standard input");
     verb->add_option("--chemistry", arguments.chemistry, "Chemistry of the cells")
         ->check(known_chemistry())
         ->capture_default_str();
-    verb->add_option("--series,-s", arguments.series, "Groups in series")
-        ->required()
-        ->check(CLI::Range(1, most_series));
+    verb->add_option("--series,-s", arguments.series, "Groups in series")->check(CLI::Range(1, most_series));
     verb->add_option("--parallel,-p", arguments.parallel, "Units in parallel in each group")
         ->check(CLI::Range(1, most_parallel))
         ->capture_default_str();
     verb->add_option("--cells-per-unit", arguments.cells_per_unit, "Cells in series inside one unit (a module)")
         ->check(CLI::Range(1, most_cells_per_unit))
         ->capture_default_str();
+    verb->add_option("--units-per-tap", arguments.units_per_tap, "Units in series between two sense taps")
+        ->check(CLI::Range(1, 16));
     verb->add_option("--terminal", arguments.terminal_v, "Voltage at the terminals at rest, V");
     verb->add_option("--capacity", arguments.capacity_ah, "Capacity of the pack, Ah")->check(CLI::PositiveNumber);
     verb->add_option("--units", arguments.units, "Group, Unit, Voltage / V of single units whose links are cut");
+    verb->add_option("--symptoms", arguments.symptoms, "What people say about the pack, by id; see --list-symptoms")
+        ->delimiter(',');
+    verb->add_option("--evidence", arguments.evidence,
+                     "Kind, Group, Value: temperature, capacity, replaced, lead-moved, lead-stayed");
+    verb->add_flag("--list-symptoms", arguments.list_symptoms, "List the symptoms with their ids");
     verb->add_option("--bleed-ohm", arguments.bleed_ohm, "Resistor at hand for bleeding a high group, ohm")
         ->check(CLI::PositiveNumber)
         ->capture_default_str();
+    verb->callback([arguments = kept, &work] {
+        if (!arguments->list_symptoms && (arguments->groups.empty() || arguments->series == 0))
+            throw CLI::RequiredError("GROUPS with --series, or --list-symptoms");
+        work = [arguments] { return triage(*arguments); };
+    });
 }
 
 void add_donors(CLI::App& app, Work& work) {

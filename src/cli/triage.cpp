@@ -59,6 +59,11 @@ Json numbers(const Way& way) {
 
 void put_explanations(Output& out, const Explained& explained, const TriageCase& pack) {
     out.json["explanations"] = Json::array();
+    out.json["by_name"] = Json::object(); // over all sets of groups
+    for (const Explanation& e : explained.explanations) {
+        Json& sum = out.json["by_name"][code(e.fault)];
+        sum = (sum.is_null() ? 0.0 : sum.get<double>()) + e.probability;
+    }
     out.text += "What explains it:\n";
     for (const Explanation& e : explained.explanations) {
         const std::string reason = wording::reason(e, pack).toStdString();
@@ -112,8 +117,21 @@ Result<Output> triage(const TriageArguments& arguments) {
     if (!data)
         return data.problem();
     const Chemistry& chemistry = *data.value().chemistry(arguments.chemistry);
+    if (arguments.list_symptoms) {
+        Output list;
+        list.json["symptoms"] = Json::array();
+        for (const Symptom& symptom : data.value().triage.symptoms) {
+            list.json["symptoms"].push_back({{"id", symptom.id}, {"name", symptom.name}});
+            list.text += fmt::format("{:<18} {}\n", symptom.id, symptom.name);
+        }
+        return list;
+    }
     TriageCase pack;
-    pack.layout = {arguments.series, arguments.parallel, arguments.cells_per_unit};
+    pack.symptoms = arguments.symptoms;
+    for (const std::string& id : pack.symptoms)
+        if (data.value().triage.symptom(id) == nullptr)
+            return Problem{"--symptoms", 0, "\"" + id + "\" is not known. See triage --list-symptoms."};
+    pack.layout = {arguments.series, arguments.parallel, arguments.cells_per_unit * arguments.units_per_tap};
     pack.terminal_v = arguments.terminal_v;
     pack.capacity_ah = arguments.capacity_ah;
     const std::string name = arguments.groups == "-" ? "standard input" : arguments.groups;
@@ -133,6 +151,14 @@ Result<Output> triage(const TriageArguments& arguments) {
         if (!units)
             return units.problem();
         pack.units = std::move(units.value());
+    }
+
+    if (!arguments.evidence.empty()) {
+        const auto evidence = exchange::read_text(arguments.evidence);
+        if (!evidence)
+            return evidence.problem();
+        if (const auto read = exchange::read_evidence(evidence.value(), arguments.evidence, pack); !read)
+            return read.problem();
     }
 
     const TriageResult plain = triage_groups(voltages_to_judge(pack), chemistry);

@@ -52,6 +52,10 @@ struct TriageArguments {
     int series = 0;
     int parallel = 1;
     int cells_per_unit = 1;
+    int units_per_tap = 1; // in series between two sense taps
+    std::vector<std::string> symptoms;
+    std::string evidence;
+    bool list_symptoms = false;
     std::optional<double> terminal_v;
     std::optional<double> capacity_ah;
     std::string units;

@@ -230,4 +230,47 @@ Result<std::vector<UnitVoltage>> read_unit_voltages(std::string_view text, const
     return out;
 }
 
+Result<bool> read_evidence(std::string_view text, const std::string& file, TriageCase& pack) {
+    auto opened = CsvReader::open(text, file);
+    if (!opened)
+        return opened.problem();
+    CsvReader& reader = opened.value();
+    Column kind{"Kind", Dimension::text, {"kind"}, true, {}, 1, {}};
+    Column group{"Group", Dimension::number, {"group", "block"}, true, {}, 1, {}};
+    Column value{"Value", Dimension::number, {"value"}, false, {}, 1, {}};
+    if (const auto found = find_columns(reader, {&kind, &group, &value}); !found)
+        return found.problem();
+    std::vector<std::string_view> fields;
+    while (true) {
+        const auto more = reader.next(fields);
+        if (!more)
+            return more.problem();
+        if (!more.value())
+            return true;
+        const auto number = group_in(reader, fields, group, pack.layout);
+        if (!number)
+            return number.problem();
+        const auto figure = number_in(reader, fields, value);
+        if (!figure)
+            return figure.problem();
+        const std::string what = text_in(fields, kind);
+        if ((what == "temperature" || what == "capacity") && !figure.value())
+            return reader.problem(fmt::format("a {} needs its value.", what));
+        if (what == "temperature")
+            pack.temperatures.push_back({number.value(), *figure.value(), false});
+        else if (what == "capacity" && *figure.value() <= 0)
+            return reader.problem("a capacity is above 0. Give ampere-hours.");
+        else if (what == "capacity")
+            pack.capacities.push_back({number.value(), *figure.value()});
+        else if (what == "replaced")
+            pack.replaced.push_back(number.value());
+        else if (what == "lead-moved" || what == "lead-stayed")
+            pack.swaps.push_back({number.value(), what == "lead-moved"});
+        else
+            return reader.problem(fmt::format("kind \"{}\" is not known. Use temperature, capacity, replaced, "
+                                              "lead-moved or lead-stayed.",
+                                              what));
+    }
+}
+
 } // namespace ingot::exchange

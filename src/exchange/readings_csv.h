@@ -31,4 +31,8 @@ struct GroupReadings {
 [[nodiscard]] Result<std::vector<UnitVoltage>> read_unit_voltages(std::string_view text, const std::string& file,
                                                                   const PackLayout& layout);
 
+// What is known beside voltages, into the case: `Kind,Group,Value`; kinds temperature (degC, at rest), capacity (Ah),
+// replaced, lead-moved, lead-stayed (no value).
+[[nodiscard]] Result<bool> read_evidence(std::string_view text, const std::string& file, TriageCase& pack);
+
 } // namespace ingot::exchange

@@ -90,6 +90,17 @@ QString low_group(const Explanation& e, const QString& conclusion) {
     return text + QStringLiteral(": ") + conclusion;
 }
 
+// Ahead or behind, or all apart.
+QString imbalance_reason(const Explanation& e) {
+    if (e.amount && !e.groups.empty())
+        return low_group(e, *e.amount > 0 ? tr("the same shift everywhere, so it is ahead in charge (by about %1).")
+                                                .arg(figures::percent(*e.amount, 0))
+                                          : tr("the same shift everywhere, so it is behind in charge (by about %1).")
+                                                .arg(figures::percent(-*e.amount, 0)));
+    return tr("All groups lie apart, in every reading alike: the charger stops for group %1.")
+        .arg(e.groups.empty() ? 0 : e.groups.front());
+}
+
 } // namespace
 
 QString fault(Fault fault) {
@@ -120,6 +131,11 @@ QString fault(Fault fault) {
         return tr("Not the battery");
     }
     return {};
+}
+
+QString chance(double probability) {
+    constexpr double likely = 0.7, possible = 0.2;
+    return probability >= likely ? tr("likely") : probability >= possible ? tr("possible") : tr("unlikely");
 }
 
 QString groups(const std::vector<int>& groups) {
@@ -164,16 +180,8 @@ QString reason(const Explanation& e, const TriageCase& pack) {
                                 ? tr("it holds less and sags more than its siblings.")
                                 : tr("it seems to hold less than its siblings.")) +
                (e.amount ? tr(" About %1 of the capacity is gone.").arg(figures::percent(*e.amount, 0)) : QString());
-    case Fault::imbalance: {
-        if (e.amount && !e.groups.empty())
-            return low_group(e, *e.amount > 0
-                                    ? tr("the same shift everywhere, so it is ahead in charge (by about %1).")
-                                          .arg(figures::percent(*e.amount, 0))
-                                    : tr("the same shift everywhere, so it is behind in charge (by about %1).")
-                                          .arg(figures::percent(-*e.amount, 0)));
-        return tr("All groups lie apart, in every reading alike: the charger stops for group %1.")
-            .arg(e.groups.empty() ? 0 : e.groups.front());
-    }
+    case Fault::imbalance:
+        return imbalance_reason(e);
     case Fault::all_discharged:
         return tr(
             "Nearly every group stands under its floor, and none is left to compare with. Check the meter on a known "

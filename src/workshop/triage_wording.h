@@ -10,6 +10,8 @@
 namespace ingot::wording {
 
 QString fault(Fault fault);
+// A chance in a word: likely, possible, unlikely.
+QString chance(double probability);
 // "group 3", "groups 3 and 4", "the pack".
 QString groups(const std::vector<int>& groups);
 // One sentence: what in the readings speaks for it.

@@ -255,6 +255,59 @@ TEST_CASE("triage: the keys of the contract, on a dead group") {
     CHECK(run("triage - -s 7", readings).out == run("triage - -s 7", readings).out);
 }
 
+TEST_CASE("N11: a pack dead all through is called so, and no way rests on what nobody believes") {
+    const Json json = run("triage - -s 7 -p 4 --terminal 4.1 --json",
+                          "Group,Voltage / V,Condition\n1,0.62,rest\n2,0.41,rest\n3,0.88,rest\n4,0.30,rest\n"
+                          "5,0.71,rest\n6,0.55,rest\n7,0.66,rest\n")
+                          .json();
+    CHECK(json["explanations"][0]["name"] == "all-discharged");
+    CHECK(json["explanations"][0]["groups"].empty());
+    CHECK(json["explanations"][0]["reason"].get<std::string>().find("known cell") != std::string::npos);
+    CHECK(json["by_name"]["all-discharged"].get<double>() > 0.8);
+    std::set<std::string> ways;
+    for (const Json& w : json["ways"]) {
+        ways.insert(w["name"].get<std::string>());
+        CHECK_FALSE(w["numbers"].contains("donor_from_v")); // no window around 0 V
+    }
+    CHECK(ways == std::set<std::string>{"check-meter", "break-for-units"});
+}
+
+TEST_CASE("N12, N18: rows typed to 0.1 V with dead modules; blocks of two modules by one tap") {
+    std::string row = "Group,Voltage / V\n";
+    for (int g = 1; g <= 28; ++g)
+        row += std::to_string(g) + (g == 4 || g == 9 || g == 10 || g == 17 || g == 22 || g == 28 ? ",6.3\n"
+                                    : g % 3 == 0                                                 ? ",7.6\n"
+                                                                                                 : ",7.5\n");
+    const Json six = run("triage - --chemistry nimh -s 28 --cells-per-unit 6 --json", row).json();
+    CHECK(six["explanations"][0]["name"] == "dead-group");
+    CHECK(six["explanations"][0]["groups"] == Json::array({4, 9, 10, 17, 22, 28}));
+    std::string blocks = "Group,Voltage / V\n";
+    for (int g = 1; g <= 17; ++g)
+        blocks += std::to_string(g) + (g == 5 ? ",14.01\n" : g % 2 == 0 ? ",15.21\n" : ",15.18\n");
+    const Json two = run("triage - --chemistry nimh -s 17 --cells-per-unit 6 --units-per-tap 2 --json", blocks).json();
+    CHECK(two["groups"][4]["outlier"] == true);
+    CHECK(two["groups"][0]["state"] == "working");
+    CHECK(two["explanations"][0]["groups"] == Json::array({5}));
+}
+
+TEST_CASE("triage: symptoms and what else is known come from options and a file") {
+    const Json list = run("triage --list-symptoms --json").json();
+    CHECK(list["symptoms"].size() >= 6);
+    CHECK(run("triage").exit == 2);
+    const std::string level = "Group,Voltage / V\n1,3.70\n2,3.70\n3,3.70\n4,3.70\n";
+    CHECK(run("triage - -s 4 --symptoms moon", level).exit == 3);
+    const std::string evidence = std::string(INGOT_BINARY_DIR) + "/triage-evidence.csv";
+    std::ofstream(evidence) << "Kind,Group,Value\ncapacity,1,5.0\ncapacity,2,5.1\ncapacity,3,3.4\ncapacity,4,5.0\n"
+                               "replaced,2,\n";
+    const Json weak = run("triage - -s 4 -p 2 --symptoms works-then-dies --json --evidence " + evidence, level).json();
+    CHECK(weak["explanations"][0]["name"] == "weak-group");
+    CHECK(weak["explanations"][0]["groups"] == Json::array({3}));
+    std::ofstream(evidence) << "Kind,Group,Value\ncapacity,1,5.0\nsmell,2,1\n";
+    const Ran refused = run("triage - -s 4 --evidence " + evidence, level);
+    CHECK(refused.exit == 3);
+    CHECK(refused.err.find(evidence + ":3:") != std::string::npos);
+}
+
 TEST_CASE("triage: a snapshot, unit voltages, and what it objects to") {
     const Ran snapshot =
         run("triage - -s 4 --json", "Time,Block 1 / mV,Block 2 / mV,Block 3 / mV,Block 4 / mV,Current / A\n"

@@ -12,7 +12,7 @@ namespace {
 constexpr int title_height = 20;
 constexpr int bar_height = 7;
 constexpr int gap = 9;
-constexpr int figure_width = 52;
+constexpr int figure_width = 68;
 
 int text_height(const QString& text, const QFont& font, int width) {
     return text.isEmpty() ? 0
@@ -20,6 +20,10 @@ int text_height(const QString& text, const QFont& font, int width) {
 }
 
 } // namespace
+
+QString ExplanationBar::figure() const {
+    return said.isEmpty() ? figures::percent(probability, 0) : said;
+}
 
 ExplanationBars::ExplanationBars(QWidget* parent) : QWidget(parent) {
     QSizePolicy policy(QSizePolicy::Preferred, QSizePolicy::Fixed);
@@ -31,7 +35,7 @@ void ExplanationBars::set(std::vector<ExplanationBar> bars) {
     bars_ = std::move(bars);
     QStringList words;
     for (const ExplanationBar& bar : bars_)
-        words << QStringLiteral("%1 %2: %3").arg(bar.title, figures::percent(bar.probability, 0), bar.below);
+        words << QStringLiteral("%1 %2: %3").arg(bar.title, bar.figure(), bar.below);
     setAccessibleName(tr("What explains it"));
     setAccessibleDescription(words.join(QLatin1Char('\n')));
     updateGeometry();
@@ -61,7 +65,7 @@ void ExplanationBars::paintEvent(QPaintEvent* /*event*/) {
         painter.drawText(QRect(0, y, width() - figure_width, title), Qt::AlignVCenter | Qt::TextWordWrap, bar.title);
         painter.setFont(type(14, true));
         painter.drawText(QRect(width() - figure_width, y, figure_width, title), Qt::AlignVCenter | Qt::AlignRight,
-                         figures::percent(bar.probability, 0));
+                         bar.figure());
         y += title;
         painter.fillRect(QRect(0, y, width(), bar_height), colours().hairline);
         painter.fillRect(QRect(0, y, static_cast<int>(width() * bar.probability), bar_height),

@@ -11,6 +11,8 @@ struct ExplanationBar {
     QString title;
     double probability = 0; // 0..1
     QString below;
+    QString said = {}; // in place of per cents, where those would claim more than is known
+    [[nodiscard]] QString figure() const;
 };
 
 class ExplanationBars : public QWidget {

@@ -90,13 +90,12 @@ Posterior::Options Posterior::options_at(const std::vector<int>& faulted) {
     const auto& robust = now.frame->robust;
     out.alone.resize(static_cast<std::size_t>(series));
     out.pair.resize(static_cast<std::size_t>(series));
-    const bool beside = rounds_.empty() || series == 1 || !pack_.units.empty() || !pack_.temperatures.empty() ||
-                        !pack_.capacities.empty() || !pack_.swaps.empty();
+    const bool all = rounds_.empty() || series == 1;
     out.all_sound = std::accumulate(robust.begin(), robust.end(), 0.0);
     for (int g = 0; g < series; ++g) {
         const auto i = static_cast<std::size_t>(g);
         // What lies with the others and was told of in no other way needs no choice.
-        if (!beside && !stands_out({Fault::healthy, {g}}, now))
+        if (!all && !stands_out({Fault::healthy, {g}}, now))
             continue;
         for (const Fault fault : group_faults) {
             if ((fault == Fault::disconnected_cell && pack_.layout.parallel < 2) ||
@@ -105,7 +104,7 @@ Posterior::Options Posterior::options_at(const std::vector<int>& faulted) {
             const Part part{fault, {g}};
             out.alone[i].push_back({part, part_log(part, now) - robust[i] + evidence_log({part}) - nothing});
         }
-        if (g + 1 < series && (beside || stands_out({Fault::healthy, {g + 1}}, now))) {
+        if (g + 1 < series && (all || stands_out({Fault::healthy, {g + 1}}, now))) {
             const Part part{Fault::sense_fault, {g, g + 1}};
             out.pair[i] =
                 Options::One{part, part_log(part, now) - robust[i] - robust[i + 1] + evidence_log({part}) - nothing};

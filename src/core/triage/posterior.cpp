@@ -362,11 +362,18 @@ double Posterior::part_log(const Part& part, const Context& context) {
     return context.frame->part_logs[part] = log;
 }
 
+bool Posterior::told_of(int group) const {
+    const auto here = [group](const auto& list) {
+        return std::any_of(list.begin(), list.end(), [group](const auto& one) { return one.group - 1 == group; });
+    };
+    return here(pack_.units) || here(pack_.temperatures) || here(pack_.capacities) || here(pack_.swaps);
+}
+
 // A fault that shows in no reading is not named: what two readings of sound groups may differ by says nothing.
 bool Posterior::stands_out(const Part& part, const Context& context) const {
     constexpr double meters = 2, digits = 1.1;
     for (const int g : part.groups) {
-        if (taken(g).empty()) // nothing was read that could show it
+        if (taken(g).empty() || told_of(g)) // nothing was read that could show it, or something else may
             return true;
         for (const std::size_t r : taken(g)) {
             const double away = *rounds_[r].volts[static_cast<std::size_t>(g)] - context.predictor().reference(r);

@@ -124,6 +124,7 @@ private:
     [[nodiscard]] bool still_read() const; // groups at rest or after storage
     double weight_of(Hypothesis& hypothesis);
     double part_log(const Part& part, const Context& context);
+    [[nodiscard]] bool told_of(int group) const; // by more than its voltages
     [[nodiscard]] bool stands_out(const Part& part, const Context& context) const;
     [[nodiscard]] double log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const;
     double prior_log(const std::vector<Part>& parts) const;

@@ -1,10 +1,7 @@
 #include "core/triage/predict.h"
 
-#include <Eigen/Cholesky>
-
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace ingot::triage_detail {
 
@@ -30,8 +27,7 @@ constexpr double between_end_shares = 0.1; // of the charge lost at rest, half t
 constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
-constexpr double least_variance = 1e-12; // V^2
-constexpr double stray_share = 0.02;     // sound groups that lie farther out than usual
+constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
 double resistance_at(double charge) {
@@ -44,35 +40,6 @@ std::vector<double> log_steps(double from, double to, int count) {
     for (int i = 0; i < count; ++i)
         out.push_back(from * std::pow(to / from, static_cast<double>(i) / (count - 1)));
     return out;
-}
-
-using Square = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, most_values, most_values>;
-using Column = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, most_values, 1>;
-
-// Lower Cholesky factor of the covariance, blur and all.
-Eigen::LLT<Square> factor_of(const Severity& s) {
-    const auto n = static_cast<Eigen::Index>(s.size);
-    Square covariance(n, n);
-    for (std::size_t i = 0; i < s.size; ++i)
-        for (std::size_t j = 0; j <= i; ++j)
-            covariance(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) =
-                s.covariance[Severity::at(i, j)] + s.blur[i] * s.blur[j];
-    Eigen::LLT<Square> factor(covariance);
-    if (factor.info() == Eigen::Success)
-        return factor;
-    covariance.diagonal().array() += least_variance; // two readings that say the same thing
-    factor.compute(covariance);
-    return factor;
-}
-
-// How far the first `count` readings lie from what is expected, in units in which they are independent.
-Column whitened(const Eigen::LLT<Square>& factor, const Severity& s, const std::vector<double>& x, std::size_t count) {
-    const auto n = static_cast<Eigen::Index>(count);
-    Column away(n);
-    for (std::size_t i = 0; i < count; ++i)
-        away(static_cast<Eigen::Index>(i)) = x[i] - s.mean[i];
-    factor.matrixLLT().topLeftCorner(n, n).triangularView<Eigen::Lower>().solveInPlace(away);
-    return away;
 }
 
 } // namespace
@@ -619,43 +586,6 @@ std::vector<Severity> Predictor::sense_pair(const Taken& first, const Taken& sec
         a.size += b.size;
     }
     return low;
-}
-
-// Student's t about the expected readings: what the model leaves out has heavier tails than a normal.
-double log_density(const Severity& s, const std::vector<double>& x) {
-    if (s.size == 0)
-        return 0;
-    static constexpr double freedom = 6;
-    static constexpr double narrower = (freedom - 2) / freedom; // so that the variance stays what it is
-    static const auto constants = [] {                          // by the number of readings
-        std::array<double, most_values + 1> out{};
-        for (std::size_t n = 0; n <= most_values; ++n)
-            out[n] = std::lgamma((freedom + static_cast<double>(n)) / 2) - std::lgamma(freedom / 2) -
-                     0.5 * static_cast<double>(n) * std::log(freedom * narrower * std::numbers::pi);
-        return out;
-    }();
-    const auto factor = factor_of(s);
-    const double away = whitened(factor, s, x, s.size).squaredNorm() / narrower;
-    return constants[s.size] - std::log(factor.matrixLLT().diagonal().prod()) -
-           0.5 * (freedom + static_cast<double>(s.size)) * std::log1p(away / freedom);
-}
-
-Conditional conditional_last(const Severity& s, const std::vector<double>& x) {
-    const auto factor = factor_of(s);
-    const std::size_t last = s.size - 1;
-    const auto row = factor.matrixLLT().row(static_cast<Eigen::Index>(last));
-    const Column before = whitened(factor, s, x, last);
-    return {s.mean[last] + row.head(before.size()).dot(before), row(before.size()) * row(before.size())};
-}
-
-double log_sum(const std::vector<double>& logs) {
-    if (logs.empty())
-        return -1e300;
-    const double top = *std::max_element(logs.begin(), logs.end());
-    double sum = 0;
-    for (const double l : logs)
-        sum += std::exp(l - top);
-    return top + std::log(sum);
 }
 
 } // namespace ingot::triage_detail

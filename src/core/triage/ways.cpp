@@ -86,6 +86,9 @@ public:
     }
 
     std::vector<Way> take() {
+        if (std::any_of(ways_.begin(), ways_.end(),
+                        [&](const Way& w) { return w.probability >= options_.least_together; }))
+            std::erase_if(ways_, [&](const Way& w) { return w.probability < options_.least_together; });
         std::stable_sort(ways_.begin(), ways_.end(), [](const Way& a, const Way& b) {
             return a.advised != b.advised ? a.advised : a.probability > b.probability;
         });

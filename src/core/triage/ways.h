@@ -44,9 +44,10 @@ struct Way {
 };
 
 struct WaysOptions {
-    double bleed_ohm = 10;       // resistor at hand, per group
-    bool recover_slowly = false; // the shop's rule set allows it
-    double least_probability = 0.05;
+    double bleed_ohm = 10;           // resistor at hand, per group
+    bool recover_slowly = false;     // the shop's rule set allows it
+    double least_probability = 0.05; // of an explanation that is looked at
+    double least_together = 0.10;    // of all explanations that call for a way (N17)
 };
 
 // Best first. `none` alone when the pack is most probably healthy.

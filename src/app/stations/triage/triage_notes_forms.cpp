@@ -255,7 +255,7 @@ bool TriageStation::print_report_to(const QString& path) {
     const EvidenceContent said = evidence();
     QStringList notes{QStringLiteral("%1S%2P, %3").arg(pack->layout.series).arg(pack->layout.parallel).arg(said.line)};
     for (const ExplanationBar& bar : said.explanations)
-        notes << QStringLiteral("%1 %2. %3").arg(figures::percent(bar.probability, 0), bar.title, bar.below);
+        notes << QStringLiteral("%1 %2. %3").arg(bar.figure(), bar.title, bar.below);
     if (!said.tell_apart.isEmpty())
         notes << said.tell_apart;
     for (const WayCard& way : said.ways)
