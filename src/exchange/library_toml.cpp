@@ -403,25 +403,28 @@ Result<RuleSet> parse_rule_set(const std::string& text, const std::string& file)
 }
 
 std::string write_model(const UnitModel& model) {
-    toml::table one{{"id", model.id},
-                    {"name", model.name},
-                    {"chemistry", model.chemistry},
-                    {"cells_in_series", model.cells_in_series},
-                    {"rated_ah", model.rated_ah},
-                    {"version", model.version},
-                    {"source", model.source}};
-    if (!model.format.empty())
-        one.insert("format", model.format);
-    if (model.new_dc_resistance_ohm)
-        one.insert("new_dc_resistance_ohm", *model.new_dc_resistance_ohm);
-    if (model.new_ac_resistance_ohm)
-        one.insert("new_ac_resistance_ohm", *model.new_ac_resistance_ohm);
-    if (model.continuous_a > 0)
-        one.insert("continuous_a", model.continuous_a);
-    if (model.mass_kg > 0)
-        one.insert("mass_kg", model.mass_kg);
     std::ostringstream out;
-    out << "[[model]]\n" << one << "\n";
+    const auto text = [&](const char* key, const std::string& value) {
+        out << key << " = " << toml::value<std::string>(value) << '\n';
+    };
+    const auto figure = [&](const char* key, const std::optional<double>& value) { // as short as it reads back equal
+        if (value && *value > 0)
+            out << fmt::format("{} = {}\n", key, *value);
+    };
+    out << "[[model]]\n";
+    text("id", model.id);
+    text("name", model.name);
+    text("chemistry", model.chemistry);
+    if (!model.format.empty())
+        text("format", model.format);
+    out << fmt::format("cells_in_series = {}\n", model.cells_in_series);
+    figure("rated_ah", model.rated_ah);
+    figure("new_dc_resistance_ohm", model.new_dc_resistance_ohm);
+    figure("new_ac_resistance_ohm", model.new_ac_resistance_ohm);
+    figure("continuous_a", model.continuous_a);
+    figure("mass_kg", model.mass_kg);
+    out << fmt::format("version = {}\n", model.version);
+    text("source", model.source);
     return out.str();
 }
 

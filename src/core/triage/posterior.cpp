@@ -523,6 +523,7 @@ void Posterior::add_slips_and_unnamed() {
     }
 
     const double named = std::accumulate(knowledge_.prior.begin(), knowledge_.prior.end(), 0.0);
+    constexpr double odd_share = 0.12; // of a pack's groups, when what is wrong has no name
     Hypothesis other;
     other.unnamed = true;
     double sum = 0;
@@ -532,7 +533,7 @@ void Posterior::add_slips_and_unnamed() {
         double broad = 0;
         for (const double v : x)
             broad += log_anything(v);
-        sum += log_mix(0.25, all.frame->plain[static_cast<std::size_t>(g)], broad);
+        sum += log_mix(odd_share, all.frame->plain[static_cast<std::size_t>(g)], broad);
     }
     other.log_weight = std::log(std::max(1 - named, 1e-6)) + evidence_log({}) + level_log({}) + sum;
     hypotheses_.push_back(other);
