@@ -206,6 +206,94 @@ TEST_CASE(
     }
 }
 
+TEST_CASE("N48: the same walk by keys and scanner alone, from no workshop to the build sheet") {
+    const Temporary folder;
+    const std::string other = folder.file("other.ingot");
+    REQUIRE(Workshop::create(other, "Other").ok());
+    Window w(other);
+    // Tab alone must reach the field; then it is typed into as by hand.
+    const auto tab_to = [&](const char* field) {
+        constexpr int most = 80;
+        for (int i = 0; i < most; ++i) {
+            if (QApplication::focusWidget() != nullptr &&
+                QApplication::focusWidget()->objectName() == QString::fromLatin1(field))
+                return;
+            w.key(Qt::Key_Tab);
+        }
+        FAIL("Tab does not reach " << field);
+    };
+    const auto type_in = [&](const char* field, const QString& text) {
+        tab_to(field);
+        w.key(Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(QApplication::focusWidget(), text);
+    };
+    // A new workshop: name and place, in one form.
+    const QString place = QString::fromStdString(folder.file("own.ingot"));
+    Window::answer([&](QWidget*) {
+        QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("Own shop"));
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Tab);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_A, Qt::ControlModifier);
+        QTest::keyClicks(QApplication::focusWidget(), place);
+        QTest::keyClick(QApplication::focusWidget(), Qt::Key_Return);
+    });
+    w.key(Qt::Key_N, Qt::ControlModifier);
+    REQUIRE(w.shop().name() == "Own shop");
+    w.window.activateWindow(); // as a window manager does when a box closes
+    w.window.scan_field()->setFocus();
+    // A 5S2P pack.
+    type_in("pack_label", QStringLiteral("mower pack"));
+    type_in("pack_series", QStringLiteral("5"));
+    type_in("pack_parallel", QStringLiteral("2"));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.shop().packs().size() == 1);
+    const Id pack = w.shop().packs()[0].id;
+    CHECK(w.shop().pack(pack)->layout.series == 5);
+    CHECK(w.shop().pack(pack)->layout.parallel == 2);
+    w.key(Qt::Key_T, Qt::ControlModifier);
+    w.key(Qt::Key_2, Qt::ControlModifier);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.642", "3.640", "3.645", "3.641", "3.643", "18.21"})
+        w.scan(QString::fromLatin1(volts));
+    CHECK(w.shop().triage().result(pack).summary == PackTriage::healthy);
+    w.key(Qt::Key_T, Qt::ControlModifier);
+    w.key(Qt::Key_3, Qt::ControlModifier);
+    CHECK(w.find<QComboBox>("open_model")->currentText().isEmpty()); // N49: nobody read a print yet
+    tab_to("open_model");
+    QTest::keyClicks(QApplication::focusWidget(), QStringLiteral("green sleeve 2600"));
+    type_in("open_tray", QStringLiteral("A1"));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.shop().units().size() == 10);
+    CHECK(w.shop().units()[0].record.model == "green sleeve 2600");
+    std::vector<QString> codes;
+    for (const UnitState& u : w.shop().units())
+        codes.push_back(QString::fromStdString(u.code()));
+    w.key(Qt::Key_4, Qt::ControlModifier);
+    w.scan(codes.front());
+    w.key(Qt::Key_4, Qt::AltModifier);
+    for (std::size_t i = 0; i < codes.size(); ++i) {
+        w.scan(codes[i]);
+        w.scan(QString::number(2.20 + 0.02 * static_cast<double>(i), 'f', 2));
+    }
+    for (const UnitState& u : w.shop().units())
+        CHECK(u.verdict.duty == Duty::store);
+    w.key(Qt::Key_6, Qt::ControlModifier);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    type_in("match_series", QStringLiteral("5"));
+    type_in("match_parallel", QStringLiteral("2"));
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    auto* build = w.view<app::BuildStation>(Station::build);
+    REQUIRE(w.window.current_view() == build);
+    CHECK(w.shop().build().sheet(build->build()).lines.size() == 10);
+    // Ctrl+Z takes back what can be: the last unit that was taken.
+    const auto taken = [&] { return w.shop().build().sheet(build->build()).taken; };
+    w.scan(QString::fromStdString(w.shop().build().sheet(build->build()).lines.front().code));
+    CHECK(taken() == 1);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(taken() == 0);
+}
+
 TEST_CASE("An inspection finding at Test quarantines the unit, and its home can be changed") {
     Window w;
     w.go(Station::test);
