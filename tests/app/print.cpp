@@ -1,6 +1,7 @@
 // Printed labels decode again with an independent reader.
 #include "app/print/build_sheet.h"
 #include "app/print/label_sheet.h"
+#include "app/print/record_sheet.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -120,4 +121,20 @@ TEST_CASE("A printed build sheet holds every unit with its tray, the formula and
     CHECK(text.find("Local codes") != std::string::npos);
     CHECK(text.find("through a resistor") != std::string::npos); // group 2, with the odd one
     CHECK_FALSE(app::write_build_sheet(QStringLiteral("/no/such/folder/x.pdf"), sheet, {}, {}));
+}
+
+TEST_CASE("A list on paper has its heads, rows and notes; a place that cannot be written to is said") {
+    const tests::Temporary folder;
+    const QString path = QString::fromStdString(folder.file("list.pdf"));
+    const std::vector<QStringList> rows{{QStringLiteral("Label"), QStringLiteral("State")},
+                                        {QStringLiteral("MOW-07"), QStringLiteral("at Triage")}};
+    REQUIRE(app::write_record_sheet(path, QStringLiteral("Packs"), QStringLiteral("Fellside"), rows,
+                                    {QStringLiteral("Group 3 is dead.")}));
+    REQUIRE(std::system(("pdftotext -layout " + path.toStdString() + " " + folder.file("list.txt")).c_str()) == 0);
+    const std::string text = tests::Temporary::read(folder.file("list.txt"));
+    for (const char* words : {"Packs", "Fellside", "Label", "MOW-07", "at Triage", "Group 3 is dead."})
+        CHECK(text.find(words) != std::string::npos);
+    CHECK_FALSE(app::write_record_sheet(QString::fromStdString(folder.file("none/list.pdf")), QStringLiteral("Packs"),
+                                        QStringLiteral("Fellside"), rows));
+    CHECK_FALSE(app::write_record_sheet(path, QStringLiteral("Packs"), QStringLiteral("Fellside"), {}));
 }

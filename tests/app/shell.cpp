@@ -101,6 +101,8 @@ TEST_CASE("Words find a command") {
     CHECK(Theme::instance().appearance() == Theme::Appearance::light);
     w.scan(QStringLiteral("sort"));
     CHECK(w.window.route()->current() == Station::sort);
+    w.scan(QStringLiteral("open")); // the whole name of a station, and the beginning of other commands
+    CHECK(w.window.route()->current() == Station::open);
 }
 
 TEST_CASE("K33: every command has a place in the menus; keys are the page's own and leave the desktop's alone") {
