@@ -1,6 +1,7 @@
 // The routes for one pack side by side: cost per Wh and year, hours and chance as bars, what each gives and leaves.
 #pragma once
 
+#include "app/theme/theme.h"
 #include "core/worth/worth.h"
 
 #include <QWidget>
@@ -12,8 +13,8 @@ class RoutesView : public QWidget {
 public:
     explicit RoutesView(QWidget* parent = nullptr);
     void set(const WorthResult& result);
-    [[nodiscard]] QSize sizeHint() const override { return {560, 400}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {470, 340}; }
+    [[nodiscard]] QSize sizeHint() const override { return {scaled(560), scaled(400)}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {scaled(470), scaled(340)}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;

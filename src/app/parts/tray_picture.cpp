@@ -65,7 +65,9 @@ void TrayPicture::paintEvent(QPaintEvent* /*event*/) {
         if (well.text.isEmpty())
             continue;
         painter.setPen(well.gone ? c.muted : well.warned ? c.plum : c.ink);
-        painter.setFont(type(std::clamp(static_cast<int>(at.height() / 3.6), 9, 15), true));
+        QFont font = type(15, true); // never larger than its well
+        font.setPixelSize(std::clamp(static_cast<int>(at.height() / 3.6), 9, font.pixelSize()));
+        painter.setFont(font);
         painter.drawText(well.mark ? at.adjusted(0, 0, 0, -at.height() * 0.3) : at, Qt::AlignCenter, well.text);
         if (well.gone) {
             painter.drawLine(at.topLeft() + at.bottomRight() / 8,

@@ -424,6 +424,7 @@ double Posterior::spread_log() {
             std::vector<double> offsets;
             auto apart = usual.spread(rounds, sd);
             widen_by_digits(apart, g, rounds, 0);
+            offsets.reserve(apart.size());
             for (const Severity& s : apart)
                 offsets.push_back(s.log_weight + log_density(s, x));
             sum += log_sum(offsets) - (usual.under_deep(rounds, x) ? never : 0);
