@@ -105,7 +105,7 @@ void TriageStation::add_explanations(EvidenceContent& content) const {
 
 // Small cases at once; what takes longer than a person notices is weighed beside the window.
 bool TriageStation::explained_or_begun(const TriageCase& known) const {
-    constexpr std::size_t at_once = 40; // readings: about 20 ms
+    constexpr std::size_t at_once = 8; // readings: some 20 ms
     if (workshop().triage().explained_at_hand(pack_) || known.readings.size() <= at_once)
         return true;
     if (weighing_->busy()) // one at a time; the window asks again when it is done
