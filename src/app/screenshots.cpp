@@ -145,6 +145,10 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
 bool write_screenshots(MainWindow& window, const QString& folder) {
     window.show();
     bool fine = true;
+    const auto explained = [&](Id pack) { // or nothing is there to explain
+        const TriageService& triage = window.workshop()->triage();
+        return triage.explained_at_hand(pack) || triage.triage_case(pack).readings.empty();
+    };
     const auto shoot = [&](Station station, const QString& name) {
         window.go_to(station);
         settle([] { return true; });
@@ -155,7 +159,9 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
             constexpr int begun_ms = 1000; // a search that has not begun by then has nothing to search in (K39)
             auto* match = qobject_cast<MatchStation*>(window.view(station));
             auto* test = qobject_cast<TestStation*>(window.view(station));
-            return (match == nullptr || (!match->searching() && (match->has_answer() || posed.elapsed() > begun_ms))) &&
+            auto* triage = qobject_cast<TriageStation*>(window.view(station));
+            return (triage == nullptr || triage->pack() == 0 || explained(triage->pack())) &&
+                   (match == nullptr || (!match->searching() && (match->has_answer() || posed.elapsed() > begun_ms))) &&
                    (test == nullptr || !test->log_import()->reading());
         });
         fine &= window.grab().save(folder + QLatin1Char('/') + name);
@@ -163,6 +169,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot(Station::receive, QStringLiteral("receive.png"));
     const auto shoot_room = [&](Room room, const QString& name, Id pack = 0) {
         window.go_to(room, pack);
+        settle([&] { return room != Room::worth || pack == 0 || explained(pack); }); // its figures are replaced then
         window.view(room)->pose();
         settle([&] {
             auto* donors = qobject_cast<DonorsPage*>(window.view(room));

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 namespace ingot {
 
@@ -81,11 +82,13 @@ std::string source_of(const Assembly& pack, const std::vector<Lot>& lots) {
 std::optional<Yield> OpenService::yield_of_kind(const Assembly& pack) const {
     Yield yield;
     yield.of = source_of(pack, inventory_.lots());
-    for (const UnitState& unit : inventory_.units()) {
-        const Assembly* from = inventory_.pack(unit.record.pack);
-        if (from != nullptr && from->chemistry == pack.chemistry && source_of(*from, inventory_.lots()) == yield.of)
+    std::set<Id> alike; // packs are few, units are many
+    for (const Assembly& other : inventory_.packs())
+        if (other.chemistry == pack.chemistry && source_of(other, inventory_.lots()) == yield.of)
+            alike.insert(other.id);
+    for (const UnitState& unit : inventory_.units())
+        if (alike.contains(unit.record.pack))
             count(yield, unit);
-    }
     if (yield.usable + yield.scrap == 0)
         return std::nullopt;
     return yield;

@@ -1,5 +1,4 @@
-// Rounds that were read: what of them stands, one that belongs to another pack, as lines for paper.
-#include "core/measure/moment.h"
+// Rounds that were read: what of them stands, and one that belongs to another pack.
 #include "workshop/triage.h"
 
 #include <QDateTime>

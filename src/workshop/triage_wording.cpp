@@ -368,9 +368,11 @@ QString way_reason(const Way& way) {
                              .arg(where) +
                          (way.joint_ohm ? tr(" Now about %1.").arg(figures::milliohms(*way.joint_ohm)) : QString());
     case WayForward::check_meter:
-        return tr("Read a cell that you know. A pack dead all through is rarer than a probe or a range that is wrong.");
+        return tr("Read a cell that you know before you believe it: the probe or the range may be wrong.");
     case WayForward::break_for_units:
-        return tr("More than half of the groups are gone: what is left is worth more as units and as donors.");
+        return way.because == Fault::all_discharged
+                   ? tr("No group is left to build on: take it apart, and test what is not dead.")
+                   : tr("More than half of the groups are gone: what is left is worth more as units and as donors.");
     case WayForward::none:
         return tr("Charge, rest, and prove it.");
     }

@@ -25,7 +25,7 @@ constexpr QLatin1Char model_key('m');
 // The letter that notes a finding: the first of its name that is still free.
 std::vector<std::pair<QChar, const exchange::LookFinding*>> finding_keys(const exchange::Library& library) {
     std::vector<std::pair<QChar, const exchange::LookFinding*>> out;
-    QString taken = QStringLiteral("dm"); // dead_key and model_key
+    QString taken = QString(dead_key) + model_key;
     for (const auto& finding : library.findings)
         for (const QChar letter : QString::fromStdString(finding.name).toLower())
             if (letter.isLetter() && !taken.contains(letter)) {
