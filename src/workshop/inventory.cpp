@@ -120,12 +120,10 @@ UnitReference Inventory::reference_for_unit(const UnitState& unit) const {
     const auto siblings = siblings_.find(unit.record.model);
     const Assembly* origin = pack(unit.record.pack);
     std::optional<double> claimed_ah;
-    if (origin != nullptr && origin->claim.capacity_ah)
-        if (const Chemistry* chemistry = chemistry_of(*origin);
-            chemistry != nullptr && check_claim(origin->claim, origin->layout, *chemistry,
-                                                origin->format.empty() ? nullptr : library_.format(origin->format))
-                                        .empty()) // a claim that cannot be is none
-            claimed_ah = *origin->claim.capacity_ah / origin->layout.parallel;
+    if (origin != nullptr)
+        if (const Chemistry* chemistry = chemistry_of(*origin))
+            claimed_ah = believable_unit_ah(origin->claim, origin->layout, *chemistry,
+                                            origin->format.empty() ? nullptr : library_.format(origin->format));
     return reference_for(library_.model(unit.record.model), siblings == siblings_.end() ? nullptr : &siblings->second,
                          claimed_ah, origin != nullptr ? origin->layout.cells_per_unit : 1);
 }

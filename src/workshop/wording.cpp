@@ -271,6 +271,24 @@ QString evidence(const Evidence& e) {
     return {};
 }
 
+namespace {
+
+QString label_meaning(const ClaimFinding& f) {
+    const QString claimed = figures::volts(f.claimed, 1);
+    if (f.fitting_full == 0)
+        return tr("%1 would be %2 in series.").arg(claimed).arg(f.fitting_series);
+    if (f.fitting_full == f.fitting_series)
+        return tr("%1 would be %2 in series, where the label prints about the full voltage.")
+            .arg(claimed)
+            .arg(f.fitting_full);
+    return tr("%1 would be %2 in series, or %3 where the label prints about the full voltage.")
+        .arg(claimed)
+        .arg(f.fitting_series)
+        .arg(f.fitting_full);
+}
+
+} // namespace
+
 QString objection(const ClaimFinding& f, const PackLayout& layout) {
     switch (f.objection) {
     case ClaimObjection::added_in_series:
@@ -296,12 +314,11 @@ QString objection(const ClaimFinding& f, const PackLayout& layout) {
             .arg(layout.parallel)
             .arg(figures::pack_capacity(f.per_unit), figures::pack_capacity(f.limit));
     case ClaimObjection::voltage_misfit:
-        return tr("%1 over %2 cells in series is %3 each, but this chemistry has %4: %2 × %4 = %5. %1 would be %6 in "
-                  "series.")
-            .arg(figures::volts(f.claimed, 1))
-            .arg(layout.cells_in_series())
-            .arg(figures::volts(f.per_unit, 2), figures::volts(f.limit, 2), figures::volts(f.believable, 1))
-            .arg(f.fitting_series);
+        return tr("%1 over %2 cells in series is %3 each, but this chemistry has %4: %2 × %4 = %5.")
+                   .arg(figures::volts(f.claimed, 1))
+                   .arg(layout.cells_in_series())
+                   .arg(figures::volts(f.per_unit, 2), figures::volts(f.limit, 2), figures::volts(f.believable, 1)) +
+               QLatin1Char(' ') + label_meaning(f);
     }
     return {};
 }

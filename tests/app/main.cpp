@@ -9,7 +9,20 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include <cstdio>
+
+namespace {
+
+// What the offscreen platform cannot do says nothing about Ingot, and a thousand such lines hide a failure.
+void print_what_matters(QtMsgType, const QMessageLogContext&, const QString& message) {
+    if (!message.startsWith(QStringLiteral("This plugin does not support ")))
+        std::fprintf(stderr, "%s\n", qPrintable(message));
+}
+
+} // namespace
+
 int main(int argc, char** argv) {
+    qInstallMessageHandler(print_what_matters);
     QStandardPaths::setTestModeEnabled(true);
     ingot::app::Theme::choose_fonts();
     ingot::app::Application application(argc, argv);

@@ -8,6 +8,7 @@
 #include "app/shell/scan_field.h"
 #include "app/shell/scan_sense.h"
 #include "temporary.h"
+#include "workshop/job.h"
 
 #include <catch2/catch.hpp>
 
@@ -17,6 +18,7 @@
 #include <QTest>
 #include <QTimer>
 
+#include <algorithm>
 #include <functional>
 
 namespace ingot::tests {
@@ -44,9 +46,19 @@ public:
     }
     [[nodiscard]] std::string path() const { return folder_.file("shop.ingot"); }
     [[nodiscard]] std::string file(const std::string& name) const { return folder_.file(name); }
+    // Until what was asked for shows, explanations that are weighed beside the window among it.
     void settle() const {
-        for (int i = 0; i < 4; ++i)
-            QApplication::processEvents(QEventLoop::AllEvents, 10);
+        constexpr int longest_ms = 20'000;
+        QElapsedTimer timer;
+        timer.start();
+        const auto explaining = [this] {
+            const auto jobs = window.findChildren<Job*>(QStringLiteral("explaining"));
+            return std::any_of(jobs.begin(), jobs.end(), [](const Job* job) { return job->busy(); });
+        };
+        do {
+            for (int i = 0; i < 4; ++i)
+                QApplication::processEvents(QEventLoop::AllEvents, 10);
+        } while (explaining() && timer.elapsed() < longest_ms);
     }
     bool wait_for(const std::function<bool()>& done, int longest_ms = 20'000) const {
         QElapsedTimer timer;

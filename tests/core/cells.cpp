@@ -5,6 +5,8 @@
 
 #include <catch2/catch.hpp>
 
+#include <tuple>
+
 using namespace ingot;
 
 namespace {
@@ -19,6 +21,7 @@ OcvCurve nmc_curve() {
 Chemistry cells_nmc() {
     Chemistry c;
     c.id = "nmc";
+    c.lithium = true;
     c.nominal_low_v = 3.6;
     c.nominal_high_v = 3.7;
     c.full_v = 4.2;
@@ -144,6 +147,59 @@ TEST_CASE("A format has a largest believable capacity") {
     CHECK(doubtful[0].objection == ClaimObjection::doubtful_capacity);
     CHECK(check_claim({3.5, {}}, {1, 1, 1}, c, &f).empty());
     CHECK(check_claim({99.0, {}}, {1, 1, 1}, c, nullptr).empty()); // nothing is known of the format
+}
+
+TEST_CASE("N1: labels print nominal or full volts, rounded or cut; a count that does not fit is told what would") {
+    // common practice, no source: what is printed on packs of these counts
+    const Chemistry c = cells_nmc();
+    for (const auto& [volts, series, meaning] :
+         {std::tuple{18.0, 5, LabelVoltage::nominal}, std::tuple{18.5, 5, LabelVoltage::nominal},
+          std::tuple{21.0, 5, LabelVoltage::full}, std::tuple{20.0, 5, LabelVoltage::just_under_full},
+          std::tuple{8.4, 2, LabelVoltage::full}, std::tuple{7.2, 2, LabelVoltage::nominal},
+          std::tuple{14.0, 4, LabelVoltage::nominal}, std::tuple{16.8, 4, LabelVoltage::full},
+          std::tuple{40.0, 10, LabelVoltage::just_under_full}, std::tuple{42.0, 10, LabelVoltage::full},
+          std::tuple{36.0, 10, LabelVoltage::nominal}, std::tuple{24.0, 7, LabelVoltage::nominal}}) {
+        CAPTURE(volts, series);
+        CHECK(label_voltage(volts, series, c) == meaning);
+        CHECK(check_claim({{}, volts}, {series, 1, 1}, c, nullptr).empty());
+    }
+    Chemistry lfp = c;
+    lfp.nominal_low_v = 3.2;
+    lfp.nominal_high_v = 3.3;
+    lfp.full_v = 3.65;
+    CHECK(label_voltage(12.0, 4, lfp) == LabelVoltage::nominal);
+    CHECK(label_voltage(14.0, 4, lfp));
+    CHECK(label_voltage(14.6, 4, lfp) == LabelVoltage::full);
+    CHECK(label_voltage(12.8, 4, lfp) == LabelVoltage::nominal);
+    // Four volts each, but ten of 3.6 V is what everybody means by it.
+    CHECK_FALSE(label_voltage(36.0, 9, c));
+    for (const int wrong : {4, 6, 7})
+        CHECK_FALSE(label_voltage(20.0, wrong, c));
+    const auto doubted = check_claim({{}, 20.0}, {7, 1, 1}, c, nullptr);
+    REQUIRE(doubted.size() == 1);
+    CHECK(doubted[0].fitting_series == 6);
+    CHECK(doubted[0].fitting_full == 5);
+}
+
+TEST_CASE("N1: doubted volts never discard the claimed capacity") {
+    const Chemistry c = cells_nmc();
+    const CellFormat f = format_18650();
+    REQUIRE(check_claim({5.2, 48.0}, {7, 2, 1}, c, &f).size() == 1);
+    CHECK(*believable_unit_ah({5.2, 48.0}, {7, 2, 1}, c, &f) == Approx(2.6));
+    CHECK_FALSE(believable_unit_ah({19.8, 25.2}, {7, 2, 1}, c, &f));
+    CHECK_FALSE(believable_unit_ah({{}, 25.2}, {7, 2, 1}, c, &f));
+}
+
+TEST_CASE("N2: 9.9 Ah on 6S1P is no cell's capacity, not six good ones added up") {
+    const Chemistry c = cells_nmc();
+    const CellFormat f = format_18650();
+    const auto printed = check_claim({9.9, 21.6}, {6, 1, 1}, c, &f);
+    REQUIRE(printed.size() == 1);
+    CHECK(printed[0].objection == ClaimObjection::impossible_capacity);
+    const auto added = check_claim({15.6, 21.6}, {6, 1, 1}, c, &f); // six of 2.6 Ah
+    REQUIRE(added.size() == 1);
+    CHECK(added[0].objection == ClaimObjection::added_in_series);
+    CHECK(added[0].believable == Approx(2.6));
 }
 
 TEST_CASE("Nominal voltage must fit the cells in series") {

@@ -47,6 +47,8 @@ TEST_CASE("A wrong count of cells in series shows in the voltage, and the fittin
         for (int series = 2; series <= 12; ++series) // beyond, label rounding may hide one cell
             for (const int wrong : {series - 1, series + 1}) {
                 CAPTURE(id, series, wrong);
+                if (label_voltage(wrong * chemistry.nominal_v(), series, chemistry) == LabelVoltage::full)
+                    continue; // seven of 3.6 V print what six hold when full
                 const auto findings =
                     check_claim({{}, wrong * chemistry.nominal_v()}, {series, 1, 1}, chemistry, nullptr);
                 REQUIRE(findings.size() == 1);

@@ -20,6 +20,7 @@ WorthPage::WorthPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop, R
                             [this] { remember(); });
     QAction* back = add_way_back();
     explaining_ = new Job(this);
+    explaining_->setObjectName(QStringLiteral("explaining"));
     connect(explaining_, &Job::failed, this,
             [this](const Problem& problem) { words_->setText(QString::fromStdString(problem.text())); });
     auto* outer = new QHBoxLayout(this);

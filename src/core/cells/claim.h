@@ -39,8 +39,12 @@ struct ClaimFinding {
     double per_unit = 0;    // claimed / P in Ah, or claimed volts per cell
     double limit = 0;       // the limit that per_unit breaks (Ah or V)
     double believable = 0;  // what the pack can be at most (Ah), or what S x nominal gives (V)
-    int fitting_series = 0; // voltage_misfit: the number of cells in series that would fit
+    int fitting_series = 0; // voltage_misfit: the number of cells in series whose nominal voltage comes nearest
+    int fitting_full = 0;   // voltage_misfit: the number whose full voltage this is; 0: none, or the same
 };
+
+// What a label's voltage may mean.
+enum class LabelVoltage { nominal, full, just_under_full };
 
 struct PackClaim {
     std::optional<double> capacity_ah;
@@ -50,6 +54,13 @@ struct PackClaim {
 // `format` may be null (modules, unknown). Findings in the order of the enum.
 [[nodiscard]] std::vector<ClaimFinding> check_claim(const PackClaim& claim, const PackLayout& layout,
                                                     const Chemistry& chemistry, const CellFormat* format);
+
+// What the printed volts mean on that many cells in series: their nominal voltage, their full one (8.4 V on two), or,
+// in whole volts, what they hold just under full (20 V on five); whole volts may be rounded or cut. Nothing: no fit.
+[[nodiscard]] std::optional<LabelVoltage> label_voltage(double volts, int cells_in_series, const Chemistry& chemistry);
+// What one unit is claimed to hold, Ah: nothing where the claimed capacity cannot be. The volts have no say in it.
+[[nodiscard]] std::optional<double> believable_unit_ah(const PackClaim& claim, const PackLayout& layout,
+                                                       const Chemistry& chemistry, const CellFormat* format);
 
 // Highest voltage the pack can have when charged, V.
 [[nodiscard]] double full_voltage(const PackLayout& layout, const Chemistry& chemistry);

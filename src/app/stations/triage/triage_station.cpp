@@ -17,6 +17,7 @@ namespace ingot::app {
 
 TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::triage, parent) {
     weighing_ = new Job(this);
+    weighing_->setObjectName(QStringLiteral("explaining"));
     connect(weighing_, &Job::failed, this,
             [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
     add_commands();
