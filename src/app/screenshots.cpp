@@ -67,7 +67,6 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     constexpr int poll_ms = 20;
     bays.tester().set_poll_interval(poll_ms);
     bays.set_rate(fast);
-    bays.set_frees_itself(false);
     bench.attach("socket:" + socket.toStdString());
     settle([&] { return bays.ready(); });
     std::vector<Id> modules;

@@ -109,11 +109,12 @@ void Line::device_gone(const QString& why) {
     patience_->stop();
     std::deque<Question> lost;
     lost.swap(questions_);
+    const bool was_asked = asked_ != nullptr;
     if (asked_)
         lost.push_front(std::move(*asked_));
     asked_.reset();
     for (const Question& question : lost)
-        question.answer(Problem{"", 0, "The device is gone."});
+        question.answer(Problem{"", 0, "The device is gone."}, was_asked && &question == &lost.front());
     if (!address_.empty()) {
         again_->start(try_again_ms);
         if (was_open || !why.isEmpty())
@@ -122,14 +123,23 @@ void Line::device_gone(const QString& why) {
 }
 
 void Line::ask(const std::string& question, Answer answer) {
-    if (!open_ || questions_.size() >= most_waiting) {
+    put({question, [answer = std::move(answer)](const Result<std::string>& line, bool) { answer(line); }, false});
+}
+
+void Line::command(const std::string& text, CommandAnswer answer) {
+    put({text, std::move(answer), true});
+}
+
+void Line::put(Question question) {
+    const bool silent = question.now_or_never && !echo_.empty();
+    if (!open_ || silent || questions_.size() >= most_waiting) {
         // Not from inside the caller: it may not expect the answer yet.
-        QTimer::singleShot(0, this, [answer = std::move(answer)] {
-            answer(Problem{"", 0, "The device is not there."});
+        QTimer::singleShot(0, this, [answer = std::move(question.answer), silent] {
+            answer(Problem{"", 0, silent ? "The device does not answer." : "The device is not there."}, false);
         });
         return;
     }
-    questions_.push_back({question, std::move(answer)});
+    questions_.push_back(std::move(question));
     next();
 }
 
@@ -178,24 +188,38 @@ void Line::take(const std::string& line) {
     if (!asked_)
         return; // nobody asked
     patience_->stop();
-    const Answer answer = std::move(asked_->answer);
+    const CommandAnswer answer = std::move(asked_->answer);
     asked_.reset();
-    answer(line);
+    answer(line, true);
     next();
 }
 
 void Line::gave_up() {
     if (asked_) {
-        const Answer answer = std::move(asked_->answer);
+        const CommandAnswer answer = std::move(asked_->answer);
         asked_.reset();
-        answer(Problem{"", 0, "The device does not answer."});
+        answer(Problem{"", 0, "The device does not answer."}, true);
     }
+    // What waits behind it and was meant for now is not sent when the device comes back.
+    std::vector<Question> too_late;
+    for (auto question = questions_.begin(); question != questions_.end();)
+        if (question->now_or_never) {
+            too_late.push_back(std::move(*question));
+            question = questions_.erase(question);
+        } else {
+            ++question;
+        }
     if (!silent_) {
         silent_ = true;
         emit silent();
     }
-    if (!open_)
-        return;
+    if (open_)
+        ask_for_echo();
+    for (const Question& question : too_late)
+        question.answer(Problem{"", 0, "The device does not answer."}, false);
+}
+
+void Line::ask_for_echo() {
     constexpr int first_number = 70'000;
     echo_ = std::to_string(first_number + ++echoes_ % first_number);
     send("SYST:ECHO? " + echo_);

@@ -10,6 +10,7 @@
 #include <functional>
 #include <memory>
 #include <string>
+#include <vector>
 
 class QIODevice;
 class QTimer;
@@ -32,6 +33,12 @@ public:
     // taken for the next one: the line first asks for an echo until the device is in step again.
     using Answer = std::function<void(const Result<std::string>&)>;
     void ask(const std::string& question, Answer answer);
+    // A command that makes current flow, or ends it: now or not at all. While the device is silent it is not sent, and
+    // never later. `sent` tells a command that never left from one whose answer is missing: then the device may have
+    // obeyed.
+    using CommandAnswer = std::function<void(const Result<std::string>&, bool sent)>;
+    void command(const std::string& text, CommandAnswer answer);
+    [[nodiscard]] bool in_step() const { return open_ && echo_.empty(); } // it answered what it was asked last
     [[nodiscard]] std::size_t waiting() const { return questions_.size() + (asked_ ? 1 : 0); }
     void set_patience(int ms) { patience_ms_ = ms; }
 
@@ -44,8 +51,10 @@ signals:
 private:
     struct Question {
         std::string text;
-        Answer answer;
+        CommandAnswer answer;
+        bool now_or_never = false;
     };
+    void put(Question question);
     void connect_device();
     void device_opened();
     void device_gone(const QString& why);
@@ -53,6 +62,7 @@ private:
     void take(const std::string& line);
     void next();
     void gave_up();
+    void ask_for_echo();
     void send(const std::string& text);
 
     std::string address_;

@@ -108,24 +108,52 @@ void Tester::take_samples(const Result<std::string>& answer) {
 }
 
 void Tester::tell(const std::string& command, const Done& done) {
-    line_.ask(command, [this, done](const Result<std::string>& line) {
+    line_.command(command, [this, done](const Result<std::string>& line, bool sent) {
         if (!line) {
-            done(line.problem().sentence);
+            done({sent ? Told::no_answer : Told::not_sent, line.problem().sentence});
             return;
         }
         const auto error = read_error(line.value());
         understood(error);
-        done(error ? error.value() : error.problem().sentence);
+        const std::string words = error ? error.value() : error.problem().sentence;
+        done({words.empty() ? Told::confirmed : Told::refused, words});
     });
 }
 
 void Tester::start(int bay, const BayLimits& limits, const BayStep& step, const std::string& tag, double sample_s,
                    const Done& done) {
-    tell("*CLS;" + ask_limits_and_start(bay, limits, step, tag, sample_s), done);
+    tell("*CLS;" + set_limits(bay, limits), [this, bay, limits, step, tag, sample_s, done](const Reply& set) {
+        if (!set.confirmed()) { // limits alone make no current flow
+            done({set.told == Told::refused ? Told::refused : Told::not_sent, set.words});
+            return;
+        }
+        line_.command(ask_limits(bay), [this, bay, limits, step, tag, sample_s, done](const auto& line, bool) {
+            if (!line) {
+                done({Told::not_sent, line.problem().sentence});
+                return;
+            }
+            const auto read = read_limits(line.value());
+            if (!understood(read) || !same_limits(limits, read.value())) {
+                done({Told::refused, "it does not keep the limits that it was told (" + line.value() + ")"});
+                return;
+            }
+            tell("*CLS;" + ask_start(bay, step, tag, sample_s), done);
+        });
+    });
 }
 
 void Tester::stop(int bay, const Done& done) {
     tell("*CLS;" + ask_stop(bay), done);
+}
+
+void Tester::read_voltage(int bay, const Read& done) {
+    line_.command(ask_voltage(bay), [done](const Result<std::string>& line, bool) {
+        done(line ? read_measurement(line.value()) : Result<std::optional<double>>(line.problem()));
+    });
+}
+
+void Tester::set_watchdog(double seconds, const Done& done) {
+    tell("*CLS;" + bench::set_watchdog(seconds), done);
 }
 
 } // namespace ingot::bench

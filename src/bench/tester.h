@@ -30,11 +30,28 @@ public:
     [[nodiscard]] const TesterIdentity& identity() const { return identity_; }
     [[nodiscard]] const std::string& address() const { return line_.address(); }
 
-    // Sets the limits, then starts the step; both or nothing. `done` gets the device's objection, or nothing.
-    using Done = std::function<void(const std::string& objection)>;
+    // How a command fared. A command is for now or never: one that could not be sent is not sent later.
+    enum class Told {
+        confirmed,
+        refused,   // the device objected: `words`
+        not_sent,  // it is silent or gone, and was not told
+        no_answer, // it was told and did not answer: it may have obeyed
+    };
+    struct Reply {
+        Told told = Told::confirmed;
+        std::string words;
+        [[nodiscard]] bool confirmed() const { return told == Told::confirmed; }
+    };
+    using Done = std::function<void(const Reply& reply)>;
+    // Sets the limits, reads them back and compares, then starts the step.
     void start(int bay, const BayLimits& limits, const BayStep& step, const std::string& tag, double sample_s,
                const Done& done);
     void stop(int bay, const Done& done);
+    // What stands in a bay in which no current flows, V; nothing: over range or none.
+    using Read = std::function<void(const Result<std::optional<double>>& volts)>;
+    void read_voltage(int bay, const Read& done);
+    // The tester ends its steps when nobody has spoken to it for so long, s; 0: it goes on to their own ends.
+    void set_watchdog(double seconds, const Done& done);
     // To a simulated tester: what stands in its bay, how fast its time runs.
     void tell(const std::string& command, const Done& done);
     Line& line() { return line_; }

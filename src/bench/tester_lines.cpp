@@ -10,8 +10,8 @@ namespace ingot::bench {
 
 namespace {
 
-constexpr std::array<const char*, 17> end_codes{"NONE", "TAIL", "CUTO", "NDV",  "RISE", "CAP",  "TIME", "HVOL", "LVOL",
-                                                "HCUR", "LCAP", "HOT",  "COLD", "LTIM", "OPEN", "REV",  "USER"};
+constexpr std::array<const char*, 18> end_codes{"NONE", "TAIL", "CUTO", "NDV",  "RISE", "CAP",  "TIME", "HVOL", "LVOL",
+                                                "HCUR", "LCAP", "HOT",  "COLD", "LTIM", "OPEN", "REV",  "USER", "WDOG"};
 constexpr std::array<const char*, 4> state_codes{"IDLE", "RUN", "DONE", "STOP"};
 constexpr std::array step_kinds{ProtocolStepKind::charge, ProtocolStepKind::rest, ProtocolStepKind::discharge,
                                 ProtocolStepKind::pulse};
@@ -78,20 +78,43 @@ const char* tester_word(ProtocolStepKind kind) {
     return "REST";
 }
 
-std::string ask_limits_and_start(int bay, const BayLimits& limits, const BayStep& step, const std::string& tag,
-                                 double sample_s) {
-    const std::string head = "BAY" + std::to_string(bay) + ":";
-    const auto list = [](std::initializer_list<std::optional<double>> values) {
-        std::string out;
-        for (const auto& value : values)
-            out += (out.empty() ? " " : ",") + scpi_number(value);
-        return out;
-    };
-    std::string line = head + "LIM" +
-                       list({limits.high_v, limits.low_v, limits.current_a, limits.capacity_ah, limits.high_c,
-                             limits.low_c, limits.hours}) +
-                       ";";
-    line += head + "TAG " + scpi_quoted(tag) + ";" + head + "SAMP" + list({sample_s}) + ";";
+namespace {
+
+std::string head_of(int bay) {
+    return "BAY" + std::to_string(bay) + ":";
+}
+
+std::string list(std::initializer_list<std::optional<double>> values) {
+    std::string out;
+    for (const auto& value : values)
+        out += (out.empty() ? " " : ",") + scpi_number(value);
+    return out;
+}
+
+} // namespace
+
+std::string set_limits(int bay, const BayLimits& limits) {
+    return head_of(bay) + "LIM" +
+           list({limits.high_v, limits.low_v, limits.current_a, limits.capacity_ah, limits.high_c, limits.low_c,
+                 limits.hours}) +
+           ";SYST:ERR?";
+}
+
+std::string ask_limits(int bay) {
+    return head_of(bay) + "LIM?";
+}
+
+std::string ask_voltage(int bay) {
+    return "MEAS:VOLT? " + std::to_string(bay);
+}
+
+std::string set_watchdog(double seconds) {
+    return "SYST:WDOG" + list({seconds}) + ";SYST:ERR?";
+}
+
+std::string ask_start(int bay, const BayStep& step, const std::string& tag, double sample_s) {
+    const std::string head = head_of(bay);
+    std::string line = head + "TAG " + scpi_quoted(tag) + ";" + head + "SAMP" + list({sample_s}) + ";";
     line += head + tester_word(step.kind);
     switch (step.kind) {
     case ProtocolStepKind::charge:
@@ -220,6 +243,25 @@ std::string write_statuses(const std::vector<BayStatus>& statuses) {
                state_codes.at(static_cast<std::size_t>(s.state)) + "," + tester_word(s.step) + "," + code(s.end) + "," +
                scpi_quoted(s.tag);
     return out;
+}
+
+Result<BayLimits> read_limits(std::string_view line) {
+    constexpr std::size_t limit_count = 7;
+    const auto n = numbers(scpi_fields(line), 0, limit_count);
+    if (!n)
+        return rubbish("not the limits of a bay", line);
+    return BayLimits{(*n)[0], (*n)[1], (*n)[2], (*n)[3], (*n)[4], (*n)[5], (*n)[6]};
+}
+
+bool same_limits(const BayLimits& told, const BayLimits& read) {
+    constexpr double relative = 0.002;
+    constexpr double absolute = 0.006;
+    const auto same = [absolute, relative](double a, double b) {
+        return std::fabs(a - b) <= std::max(absolute, relative * std::fabs(a));
+    };
+    return same(told.high_v, read.high_v) && same(told.low_v, read.low_v) && same(told.current_a, read.current_a) &&
+           same(told.capacity_ah, read.capacity_ah) && same(told.high_c, read.high_c) && same(told.low_c, read.low_c) &&
+           same(told.hours, read.hours);
 }
 
 Result<std::string> read_error(std::string_view line) {

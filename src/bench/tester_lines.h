@@ -31,6 +31,7 @@ enum class StepEnd {
     open, // the contact is lost
     reversed,
     stopped, // by the person
+    alone,   // nobody spoke to the tester for as long as its watchdog waits
 };
 [[nodiscard]] const char* code(StepEnd end); // TAIL, CUTO, ...
 [[nodiscard]] bool as_meant(StepEnd end);
@@ -59,14 +60,20 @@ struct TesterIdentity {
 };
 
 // Asking and telling. Each line gets one line back.
-[[nodiscard]] std::string ask_limits_and_start(int bay, const BayLimits& limits, const BayStep& step,
-                                               const std::string& tag, double sample_s);
+[[nodiscard]] std::string set_limits(int bay, const BayLimits& limits);
+[[nodiscard]] std::string ask_limits(int bay);
+[[nodiscard]] std::string ask_start(int bay, const BayStep& step, const std::string& tag, double sample_s);
+[[nodiscard]] std::string ask_voltage(int bay);
+[[nodiscard]] std::string set_watchdog(double seconds); // 0: none
 [[nodiscard]] std::string ask_stop(int bay);
 [[nodiscard]] std::string ask_samples(std::uint64_t after);
 
 // Answers. Problems say what is rubbish about them.
 [[nodiscard]] Result<TesterIdentity> read_identity(std::string_view line);
 [[nodiscard]] Result<BayAbilities> read_abilities(std::string_view line);
+[[nodiscard]] Result<BayLimits> read_limits(std::string_view line);
+// Whether the tester watches what it was told to watch: equal to the digits it may round to.
+[[nodiscard]] bool same_limits(const BayLimits& told, const BayLimits& read);
 [[nodiscard]] Result<int> read_count(std::string_view line);
 [[nodiscard]] Result<std::vector<TesterSample>> read_samples(std::string_view line);
 [[nodiscard]] Result<std::vector<BayStatus>> read_statuses(std::string_view line);

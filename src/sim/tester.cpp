@@ -37,6 +37,7 @@ void Tester::object(int number, const std::string& text) {
 }
 
 std::optional<std::string> Tester::answer(const std::string& line) {
+    unspoken_s_ = 0;
     const auto messages = ingot::bench::parse_scpi(line);
     if (!messages) {
         object(-102, messages.problem().sentence);
@@ -75,9 +76,7 @@ std::string Tester::obey(const ScpiMessage& m) {
         return {};
     }
     if (first.text == "*RST") {
-        for (Bay& bay : bays_)
-            if (bay.state == BayState::running)
-                bay.end = StepEnd::stopped, bay.state = BayState::stopped, bay.amperes = 0;
+        end_all(StepEnd::stopped);
         return {};
     }
     if (scpi_is("SYSTem", first.text) && m.header.size() == 2) {
@@ -94,6 +93,9 @@ std::string Tester::obey(const ScpiMessage& m) {
             return ingot::bench::scpi_number(make_.most_v) + "," + ingot::bench::scpi_number(make_.most_a) + ",1,1";
         if (second("TIME") && m.question)
             return ingot::bench::scpi_number(now_s_);
+        if (second("WDOG"))
+            return m.question ? ingot::bench::scpi_number(watchdog_s_)
+                              : (watchdog_s_ = std::max(0.0, value(m, 0).value_or(0)), std::string());
         if (second("ECHO") && m.question)
             return m.parameters.empty() ? std::string() : m.parameters.front();
     }
@@ -156,6 +158,15 @@ std::string Tester::obey(const ScpiMessage& m) {
 std::string Tester::obey_bay(Bay& bay, const ScpiMessage& m) {
     const std::string& word = m.header[1].text;
     if (scpi_is("LIMits", word)) {
+        if (m.question) {
+            if (!bay.limits)
+                return "9.91E37";
+            const ingot::BayLimits& l = *bay.limits;
+            std::string out;
+            for (const double v : {l.high_v, l.low_v, l.current_a, l.capacity_ah, l.high_c, l.low_c, l.hours})
+                out += (out.empty() ? "" : ",") + ingot::bench::scpi_number(v);
+            return out;
+        }
         if (bay.state == BayState::running) {
             object(-221, "Settings conflict: the bay runs");
             return {};
@@ -245,7 +256,7 @@ void Tester::start(Bay& bay, const ScpiMessage& m) {
     bay.warm_from_c = bay.unit ? bay.unit->temperature_c() : 0;
 }
 
-// bay, kind (li, lfp, ni), rated Ah, cells, ohm, seed, fault
+// bay, kind (li, lfp, ni), rated Ah, cells, ohm, seed, fault, and where known the volts it stands at
 void Tester::load(const ScpiMessage& m) {
     const auto n = value(m, 0).value_or(0);
     if (n < 1 || n > make_.bays || m.parameters.size() < 6) {
@@ -266,6 +277,7 @@ void Tester::load(const ScpiMessage& m) {
     make.new_ohm = std::clamp(value(m, 4).value_or(0.045), 1e-4, 10.0);
     make.seed = static_cast<std::uint64_t>(value(m, 5).value_or(1)) + make_.seed * 7919;
     make.fault = fault_from(m.parameters.size() > 6 ? m.parameters[6] : "");
+    make.open_v = value(m, 7);
     bay.unit = std::make_unique<Unit>(make);
     bay.state = BayState::idle;
     bay.end = StepEnd::none;
@@ -384,7 +396,21 @@ void Tester::advance(Bay& bay, double seconds) {
     bay.peak_v = std::max(bay.peak_v, volts);
 }
 
+void Tester::end_all(StepEnd end) {
+    for (Bay& bay : bays_) {
+        if (bay.state != BayState::running)
+            continue;
+        bay.end = end;
+        bay.state = BayState::stopped;
+        sample(bay, bay.unit ? bay.unit->volts(0) : 0);
+        bay.amperes = 0;
+    }
+}
+
 void Tester::pass(double wall_seconds) {
+    unspoken_s_ += wall_seconds; // whoever speaks does so in the wall clock's time
+    if (watchdog_s_ > 0 && unspoken_s_ > watchdog_s_)
+        end_all(StepEnd::alone);
     double left = wall_seconds * make_.rate;
     // At high rates in steps of a second, pulses in tenths.
     while (left > 1e-9) {

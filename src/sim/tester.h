@@ -56,6 +56,7 @@ private:
     [[nodiscard]] double current_now(Bay& bay) const;
     [[nodiscard]] ingot::bench::StepEnd end_now(Bay& bay, double volts) const;
     void sample(Bay& bay, double volts);
+    void end_all(ingot::bench::StepEnd end);
     void object(int number, const std::string& text);
     [[nodiscard]] std::optional<double> value(const ingot::bench::ScpiMessage& message, std::size_t index);
 
@@ -64,6 +65,7 @@ private:
     std::deque<ingot::bench::TesterSample> samples_;
     std::uint64_t sequence_ = 0;
     double now_s_ = 0;
+    double watchdog_s_ = 0, unspoken_s_ = 0; // of the wall clock; 0: no watchdog
     std::deque<std::string> errors_;
     std::mt19937_64 dice_;
 };

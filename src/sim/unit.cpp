@@ -62,6 +62,18 @@ Unit::Unit(const UnitMake& make) : make_(make), dice_(make.seed * 0x9E3779B97F4A
     case Fault::reversed:
         break;
     }
+    if (make.open_v)
+        stand_at(*make.open_v);
+}
+
+void Unit::stand_at(double volts) {
+    double low = -0.02;
+    double high = 1.05;
+    constexpr int halvings = 50;
+    for (int i = 0; i < halvings; ++i)
+        (make_.cells * cell_ocv((low + high) / 2) < volts ? low : high) = (low + high) / 2;
+    charge_ = low;
+    sunk_v_ = std::min(0.0, volts - make_.cells * cell_ocv(charge_)); // deeper than its curve goes
 }
 
 double Unit::cell_ocv(double charge) const {
@@ -80,7 +92,7 @@ double Unit::cell_ocv(double charge) const {
 }
 
 double Unit::open_volts() const {
-    const double v = make_.cells * (cell_ocv(charge_) + hysteresis_v_);
+    const double v = make_.cells * (cell_ocv(charge_) + hysteresis_v_) + sunk_v_;
     return make_.fault == Fault::reversed ? -v : v;
 }
 
@@ -103,6 +115,8 @@ void Unit::advance(double seconds, double amperes) {
     }
     charge_ += accepted * seconds / seconds_per_hour / capacity_ah_ - self_discharge_per_s_ * seconds;
     charge_ = std::clamp(charge_, -0.02, 1.06);
+    constexpr double lifted_share = 0.02; // of the rating: a sunk voltage rises within the first minutes of a charge
+    sunk_v_ *= std::exp(-std::max(0.0, amperes) * seconds / seconds_per_hour / (lifted_share * make_.rated_ah));
     slow_v_ += (amperes * slow_ohm_ - slow_v_) * (1 - std::exp(-seconds / slow_s_));
     if (make_.kind == Kind::nickel && amperes != 0) {
         const double towards = amperes > 0 ? 0.022 : -0.022;

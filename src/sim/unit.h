@@ -4,6 +4,7 @@
 #pragma once
 
 #include <cstdint>
+#include <optional>
 #include <random>
 #include <string>
 
@@ -24,6 +25,7 @@ struct UnitMake {
     std::uint64_t seed = 1; // the same seed is the same unit
     Fault fault = Fault::none;
     double room_c = 21;
+    std::optional<double> open_v; // at its terminals when it is put in; nothing: partly charged
 };
 
 class Unit {
@@ -45,6 +47,7 @@ public:
     void emptied();
 
 private:
+    void stand_at(double volts);
     [[nodiscard]] double cell_ocv(double charge) const;
 
     UnitMake make_;
@@ -52,7 +55,7 @@ private:
     double capacity_ah_ = 0, level_ah_ = 0, climb_rate_ = 0;
     double charge_ = 0.4; // 0 to a little over 1
     double series_ohm_ = 0, slow_ohm_ = 0, slow_s_ = 20;
-    double slow_v_ = 0, hysteresis_v_ = 0;
+    double slow_v_ = 0, hysteresis_v_ = 0, sunk_v_ = 0;
     double temperature_c_ = 21, heat_capacity_ = 40, heat_loss_ = 0.15;
     double self_discharge_per_s_ = 0;
     double heat_factor_ = 1;

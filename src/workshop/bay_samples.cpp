@@ -12,7 +12,7 @@ void Bays::take_samples(const std::vector<bench::TesterSample>& samples) {
         BayView* bay = at(sample.bay);
         if (bay == nullptr || bay->run == 0)
             continue;
-        if (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start)
+        if (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start && bay->look != BayLook::in_doubt)
             continue;
         const auto& record = records_[bay->run];
         if (sample.sequence <= record.last_sequence)
@@ -50,24 +50,58 @@ void Bays::take_statuses(const std::vector<bench::BayStatus>& statuses) {
     }
     for (const bench::BayStatus& status : statuses) {
         BayView* bay = at(status.bay);
-        if (bay == nullptr || bay->look != BayLook::running)
+        if (bay == nullptr)
             continue;
-        bay->silent = false;
-        // Another run, or nothing, where ours should be: the tester was started anew, or somebody used it.
-        const std::string head = "ingot#" + std::to_string(bay->run) + "#";
-        if (status.tag.rfind(head, 0) == 0) {
-            // The step before the one that Ingot thinks it started: Ingot died between the two.
-            const bool older = std::atoi(status.tag.c_str() + head.size()) < bay->done;
-            if (older && status.state != bench::BayState::running && tester_.line().waiting() == 0)
-                start_step(*bay);
-            continue;
-        }
-        if (tester_.line().waiting() > 0)
-            continue; // just being started
-        ++bay->gaps;
-        bay->stop_words = tr("The tester no longer knows this run.").toStdString();
-        finish(*bay, bench::StepEnd::stopped);
+        if (bay->look == BayLook::running || bay->look == BayLook::in_doubt)
+            take_status(*bay, status);
+        else if (status.state == bench::BayState::running && !let_go_.empty())
+            stop_what_was_let_go(status);
     }
+}
+
+void Bays::take_status(BayView& bay, const bench::BayStatus& status) {
+    bay.silent = false;
+    const bool asking = tester_.line().waiting() > 0; // something is just being started or stopped
+    const std::string head = "ingot#" + std::to_string(bay.run) + "#";
+    if (status.tag.rfind(head, 0) != 0) {
+        if (asking)
+            return;
+        // Another run, or nothing, where ours should be: it never began, the tester was started anew, or somebody used
+        // it.
+        bay.gaps += bay.look == BayLook::running ? 1 : 0;
+        bay.stop_words = bay.look == BayLook::in_doubt ? tr("It was never started.").toStdString()
+                                                       : tr("The tester no longer knows this run.").toStdString();
+        finish(bay, bench::StepEnd::stopped);
+        return;
+    }
+    if (bay.look == BayLook::in_doubt) {
+        bay.look = BayLook::running;
+        emit changed();
+    }
+    if (asking)
+        return;
+    if (bay.stop_asked && status.state == bench::BayState::running) {
+        send_stop(bay.bay);
+        return;
+    }
+    // The step before the one that Ingot thinks it started: Ingot died between the two, or the line was silent.
+    const bool older = std::atoi(status.tag.c_str() + head.size()) < bay.done;
+    if (!older || status.state == bench::BayState::running)
+        return;
+    if (bay.stop_asked)
+        finish(bay, bench::StepEnd::stopped);
+    else
+        start_step(bay);
+}
+
+// Cleared by hand while nobody knew, and the tester did start it.
+void Bays::stop_what_was_let_go(const bench::BayStatus& status) {
+    for (const Id run : let_go_)
+        if (status.tag.rfind("ingot#" + std::to_string(run) + "#", 0) == 0 && tester_.line().waiting() == 0) {
+            emit alarmed(tr("Bay %1 had started after all, and is stopped now.").arg(status.bay));
+            send_stop(status.bay);
+            return;
+        }
 }
 
 void Bays::flush() {
@@ -209,8 +243,6 @@ void Bays::finish(BayView& bay, bench::StepEnd end) {
     flush();
     emit ended(bay.bay);
     emit changed();
-    if (frees_itself_ && whole && bay.verdict && *bay.verdict != ConditioningVerdict::keep_cycling)
-        (void)lift_out(bay.bay);
 }
 
 } // namespace ingot

@@ -121,25 +121,19 @@ void Bays::load_simulated(const BayView& bay, const UnitState& unit) {
     const std::string fault = faults_.contains(bay.code) ? faults_.at(bay.code) : std::string();
     std::ostringstream line;
     line << "*CLS;SIM:LOAD " << bay.bay << "," << kind << "," << facts.rated_ah << "," << facts.cells << "," << ohm
-         << "," << bay.unit << "," << bench::scpi_quoted(fault) << ";SYST:ERR?";
-    tester_.tell(line.str(), [](const std::string&) {});
+         << "," << bay.unit << "," << bench::scpi_quoted(fault) << "," << bench::scpi_number(facts.rested_v)
+         << ";SYST:ERR?";
+    tester_.tell(line.str(), [](const bench::Tester::Reply&) {});
 }
 
-Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
+Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     const Protocol* protocol = workshop_.library().protocol(protocol_id);
     if (auto problem = may_not_start(unit, number, protocol))
         return *std::move(problem);
-    const auto begun = begin_run(unit, number, *protocol);
-    if (!begun)
-        return begun.problem();
-    const BayRun& record = begun.value();
     const UnitState* u = workshop_.unit(unit);
     BayView* bay = at(number);
-    so_far_[record.run] = {};
-    records_[record.run] = record;
     *bay = {};
     bay->bay = number;
-    bay->run = record.run;
     bay->unit = unit;
     bay->code = u->code();
     bay->protocol = *protocol;
@@ -148,9 +142,86 @@ Result<Id> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     bay->look = BayLook::waiting_to_start;
     if (tester_.identity().simulated())
         load_simulated(*bay, *u);
+    tester_.read_voltage(number, [this, number, unit](const auto& volts) { found(number, unit, volts); });
+    emit changed();
+    return true;
+}
+
+std::optional<std::string> Bays::objection_to_found(const BayView& bay,
+                                                    const Result<std::optional<double>>& volts) const {
+    if (!volts)
+        return tr("the tester did not say what stands there (%1).")
+            .arg(QString::fromStdString(volts.problem().sentence))
+            .toStdString();
+    const Chemistry* chemistry = chemistry_of(bay.unit);
+    if (chemistry == nullptr)
+        return tr("its chemistry is not known.").toStdString();
+    BayUnit unit = bay_unit(bay.unit);
+    unit.found_v = volts.value().value_or(0); // nothing to read is nothing there
+    const auto objected = check_protocol(bay.protocol, unit, *chemistry, tester_.abilities(), room_c_);
+    if (objected.empty())
+        return std::nullopt;
+    return wording::protocol_objection(objected.front(), bay.protocol).toStdString();
+}
+
+// Nothing flowed, nothing is kept: the bay is as it was.
+void Bays::not_begun(BayView& bay, const std::string& why) {
+    const QString words = tr("Bay %1, %2: %3 No current flowed.")
+                              .arg(bay.bay)
+                              .arg(QString::fromStdString(bay.code), QString::fromStdString(why));
+    const int number = bay.bay;
+    bay = {};
+    bay.bay = number;
+    emit told(words, true);
+    emit changed();
+}
+
+void Bays::found(int number, Id unit, const Result<std::optional<double>>& volts) {
+    BayView* bay = at(number);
+    if (bay == nullptr || bay->unit != unit || bay->run != 0 || bay->look != BayLook::waiting_to_start)
+        return; // lifted out meanwhile
+    if (const auto objection = objection_to_found(*bay, volts)) {
+        not_begun(*bay, *objection);
+        return;
+    }
+    const auto begun = begin_run(unit, number, bay->protocol);
+    if (!begun) {
+        not_begun(*bay, begun.problem().sentence);
+        return;
+    }
+    const BayRun& record = begun.value();
+    so_far_[record.run] = {};
+    records_[record.run] = record;
+    bay->run = record.run;
+    bay->found_v = volts.value();
+    bay->last.voltage_v = bay->found_v.value_or(0);
     start_step(*bay);
     emit changed();
-    return record.run;
+}
+
+void Bays::heard_of_start(BayView& bay, const bench::Tester::Reply& reply) {
+    using Told = bench::Tester::Told;
+    const bool waits = bay.look == BayLook::waiting_to_start; // of a later step nothing is in doubt: it is begun again
+    if (reply.told == Told::confirmed) {
+        if (waits)
+            bay.look = BayLook::running;
+        return;
+    }
+    if (reply.told == Told::no_answer) {
+        if (!waits)
+            return;
+        bay.look = BayLook::in_doubt;
+        emit alarmed(tr("Bay %1 was told to start and did not answer: current may flow. Look at the tester. Ingot asks "
+                        "it on; what it turns out to do is shown, and Stop holds.")
+                         .arg(bay.bay));
+        return;
+    }
+    if (reply.told == Told::not_sent && !waits)
+        return;
+    bay.stop_words = reply.words;
+    const int number = bay.bay;
+    finish(bay, bench::StepEnd::stopped);
+    emit told(tr("Bay %1 was not started: %2").arg(number).arg(QString::fromStdString(reply.words)), true);
 }
 
 void Bays::start_step(BayView& bay) {
@@ -163,22 +234,69 @@ void Bays::start_step(BayView& bay) {
     const Id run = bay.run;
     bay.step_began_s = bay.last.time_s;
     tester_.start(number, limits_for(bay.protocol, step, unit, *chemistry), resolve(step, unit), tag_of(bay), sample_s_,
-                  [this, number, run](const std::string& objection) {
+                  [this, number, run](const bench::Tester::Reply& reply) {
                       BayView* started = at(number);
                       if (started == nullptr || started->run != run)
                           return;
-                      if (objection.empty()) {
-                          if (started->look == BayLook::waiting_to_start)
-                              started->look = BayLook::running;
-                      } else if (tester_.ready() && !silent_) {
-                          started->stop_words = objection;
-                          finish(*started, bench::StepEnd::stopped);
-                          emit told(tr("Bay %1 was not started: %2").arg(number).arg(QString::fromStdString(objection)),
-                                    true);
-                      }
+                      heard_of_start(*started, reply);
                       emit changed();
                   });
     estimate(bay);
+}
+
+Result<bool> Bays::stop(int number) {
+    BayView* bay = at(number);
+    if (bay == nullptr ||
+        (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start && bay->look != BayLook::in_doubt))
+        return Problem{"", 0, "Nothing runs on bay " + std::to_string(number) + "."};
+    if (bay->run == 0) { // only its voltage is being read
+        not_begun(*bay, tr("taken back.").toStdString());
+        return true;
+    }
+    bay->stop_asked = true;
+    send_stop(number);
+    emit changed();
+    return true;
+}
+
+// Asked again with every status that still says it runs.
+void Bays::send_stop(int number) {
+    tester_.stop(number, [this, number](const bench::Tester::Reply& reply) {
+        if (reply.confirmed())
+            return;
+        if (reply.told == bench::Tester::Told::refused)
+            emit alarmed(tr("Bay %1 was not stopped: %2. Switch it off at the tester.")
+                             .arg(number)
+                             .arg(QString::fromStdString(reply.words)));
+        else
+            emit alarmed(tr("Bay %1 may still run: the tester did not confirm the stop. Switch it off at the tester, "
+                            "or lift the unit off its clips; Ingot stops it as soon as the tester answers.")
+                             .arg(number));
+    });
+}
+
+double Bays::watchdog_s() const {
+    const std::string kept = workshop_.catalogue().setting("tester_watchdog_s");
+    return kept.empty() ? 0 : std::atof(kept.c_str());
+}
+
+Result<bool> Bays::set_watchdog(double seconds) {
+    if (auto done = workshop_.catalogue().set_setting("tester_watchdog_s", std::to_string(seconds)); !done)
+        return done;
+    tell_watchdog();
+    return true;
+}
+
+void Bays::tell_watchdog() {
+    if (!tester_.ready())
+        return;
+    tester_.set_watchdog(watchdog_s(), [this](const bench::Tester::Reply& reply) {
+        if (!reply.confirmed() && watchdog_s() > 0)
+            emit told(tr("The tester has no watchdog (%1): when Ingot or the line goes, its steps go on to their own "
+                         "limits.")
+                          .arg(QString::fromStdString(reply.words)),
+                      true);
+    });
 }
 
 } // namespace ingot

@@ -142,7 +142,7 @@ void Bays::trouble(const QString& words) {
         return;
     silent_ = true;
     for (BayView& bay : bays_)
-        bay.silent = bay.look == BayLook::running;
+        bay.silent = bay.look == BayLook::running || bay.look == BayLook::in_doubt;
     emit told(words, true);
     emit changed();
 }
@@ -161,6 +161,8 @@ void Bays::became_ready() {
         set_rate(rate_);
         describe_simulated();
     }
+    if (watchdog_s() > 0)
+        tell_watchdog();
     emit changed();
 }
 
@@ -184,7 +186,7 @@ void Bays::describe_simulated() {
 void Bays::set_rate(double rate) {
     rate_ = rate;
     if (tester_.ready() && tester_.identity().simulated())
-        tester_.tell("SIM:RATE " + std::to_string(rate) + ";SYST:ERR?", [](const std::string&) {});
+        tester_.tell("SIM:RATE " + std::to_string(rate) + ";SYST:ERR?", [](const bench::Tester::Reply&) {});
 }
 
 std::string Bays::tag_of(const BayView& bay) const {
@@ -271,30 +273,26 @@ void Bays::pick_up(const BayRun& record, BayView& bay) {
     estimate(bay);
 }
 
-Result<bool> Bays::stop(int number) {
-    const BayView* bay = at(number);
-    if (bay == nullptr || bay->look != BayLook::running)
-        return Problem{"", 0, "Nothing runs on bay " + std::to_string(number) + "."};
-    tester_.stop(number, [this, number](const std::string& objection) {
-        if (!objection.empty())
-            emit told(tr("Bay %1 was not stopped: %2").arg(number).arg(QString::fromStdString(objection)), true);
-    });
-    return true;
-}
-
 Result<bool> Bays::lift_out(int number) {
     BayView* bay = at(number);
     if (bay == nullptr || bay->look == BayLook::free)
         return Problem{"", 0, "Bay " + std::to_string(number) + " is empty."};
+    if (bay->look == BayLook::waiting_to_start && bay->run == 0)
+        return stop(number);
     if (bay->look == BayLook::running || bay->look == BayLook::waiting_to_start)
         return Problem{"", 0, bay->code + " still runs. Stop it first."};
+    if (bay->look == BayLook::in_doubt) {
+        let_go_.insert(bay->run);
+        bay->stop_words = tr("Cleared by hand; whether it ran is not known.").toStdString();
+        finish(*bay, bench::StepEnd::stopped);
+    }
     records_[bay->run].lifted_at = workshop_.now();
     save(*bay, "lifted");
     flush();
     if (unwritten_)
         return Problem{workshop_.path(), 0, "This could not be written yet. Check the disk, then lift it out again."};
     if (tester_.ready() && tester_.identity().simulated())
-        tester_.tell("*CLS;SIM:UNLO " + std::to_string(number) + ";SYST:ERR?", [](const std::string&) {});
+        tester_.tell("*CLS;SIM:UNLO " + std::to_string(number) + ";SYST:ERR?", [](const bench::Tester::Reply&) {});
     records_.erase(bay->run);
     so_far_.erase(bay->run);
     *bay = {};

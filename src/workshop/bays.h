@@ -15,6 +15,7 @@
 #include <QTimer>
 
 #include <deque>
+#include <set>
 
 namespace ingot {
 
@@ -34,7 +35,14 @@ private:
     std::size_t every_ = 1, skipped_ = 0;
 };
 
-enum class BayLook { free, waiting_to_start, running, lift_out, stopped, trouble };
+enum class BayLook {
+    free,
+    waiting_to_start, // its voltage is read, or the tester was asked to start
+    running,
+    lift_out,
+    stopped,
+    in_doubt, // the tester was told to start and did not answer: current may flow
+};
 
 struct BayView {
     int bay = 0;
@@ -54,6 +62,8 @@ struct BayView {
     Trace trace;
     int gaps = 0;
     bool silent = false;                          // the tester does not answer
+    bool stop_asked = false;                      // and not yet confirmed
+    std::optional<double> found_v;                // what the tester read before current flowed
     std::optional<double> capacity_ah, energy_wh; // concluded
     std::optional<double> efficiency;             // coulombic, where the charge before began empty
     std::optional<ConditioningVerdict> verdict;   // of a conditioned unit
@@ -94,17 +104,23 @@ public:
     // How warm the room is, where that is known: nothing is charged in the cold.
     void set_room(std::optional<double> celsius) { room_c_ = celsius; }
 
-    // Puts a unit in a bay and starts the protocol there. Refused with the reason.
-    Result<Id> put_in(Id unit, int bay, const std::string& protocol);
+    // Why it may not be put in; nothing: it may, as far as is known before the bay is read. `protocol` may be null.
+    [[nodiscard]] std::optional<Problem> may_not_start(Id unit, int bay, const Protocol* protocol);
+    // Puts a unit in a bay. The tester first reads what stands there; only where that is the unit, the right way round
+    // and fit to be charged, the run is written and begun. Refused with the reason, at once or when the bay was read.
+    Result<bool> put_in(Id unit, int bay, const std::string& protocol);
     [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol) const;
     [[nodiscard]] BayUnit bay_unit(Id unit) const;
     // The usual protocol of a unit: of its chemistry, conditioning for nickel modules.
     [[nodiscard]] std::string usual_protocol(Id unit) const;
+    // Asked again until the tester confirms it; while it does not, that is said.
     Result<bool> stop(int bay);
-    // The unit leaves the bay. Refused while it runs.
+    // The unit leaves the bay. Refused while it runs. A bay in doubt is cleared by hand; should the tester turn out to
+    // run it, it is stopped as soon as it answers.
     Result<bool> lift_out(int bay);
-    // The bay under the usual rule: a conditioned unit whose verdict is in frees its bay by itself.
-    void set_frees_itself(bool frees) { frees_itself_ = frees; }
+    // The tester ends its steps when it hears nothing for so long, s; 0: never. Kept in the workshop.
+    Result<bool> set_watchdog(double seconds);
+    [[nodiscard]] double watchdog_s() const;
 
     [[nodiscard]] std::vector<ConditioningRow> conditioning_rows() const; // worst first
     [[nodiscard]] double bar_of(Id unit) const;
@@ -115,7 +131,8 @@ signals:
     void changed(); // bays came, went or changed their state
     void moved();   // new samples
     void told(const QString& sentence, bool objection);
-    void ended(int bay); // a run is over, as meant or not
+    void alarmed(const QString& sentence); // current may flow where it should not: said until somebody has read it
+    void ended(int bay);                   // a run is over, as meant or not
 
 private:
     mutable std::map<Id, ConditioningRow> judged_; // a unit is fitted again only when its cycles, rating or bar changed
@@ -145,7 +162,15 @@ private:
     // How often each loop of a protocol was run, as it is kept: "0,2".
     [[nodiscard]] static std::string loops_text(const std::vector<int>& runs);
     [[nodiscard]] static std::vector<int> loops_from(const std::string& text);
-    [[nodiscard]] std::optional<Problem> may_not_start(Id unit, int bay, const Protocol* protocol);
+    void found(int bay, Id unit, const Result<std::optional<double>>& volts);
+    [[nodiscard]] std::optional<std::string> objection_to_found(const BayView& bay,
+                                                                const Result<std::optional<double>>& volts) const;
+    void not_begun(BayView& bay, const std::string& why);
+    void heard_of_start(BayView& bay, const bench::Tester::Reply& reply);
+    void send_stop(int bay);
+    void take_status(BayView& bay, const bench::BayStatus& status);
+    void stop_what_was_let_go(const bench::BayStatus& status);
+    void tell_watchdog();
     Result<BayRun> begin_run(Id unit, int bay, const Protocol& protocol);
     void load_simulated(const BayView& bay, const UnitState& unit);
     void start_step(BayView& bay);
@@ -178,7 +203,7 @@ private:
     double rate_ = 1;
     double sample_s_ = 1;
     std::optional<double> room_c_;
-    bool frees_itself_ = true;
+    std::set<Id> let_go_; // runs of bays that were cleared by hand while in doubt
     bool silent_ = false;
 };
 

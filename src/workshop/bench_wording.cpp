@@ -143,6 +143,21 @@ QString protocol_objection(const ProtocolObjection& objection, const Protocol& p
     case ProtocolFault::beyond_instrument:
         return where + tr("the tester cannot do this (%1 wanted, %2 at most).")
                            .arg(figures::plain(objection.value, 2), figures::plain(objection.limit, 2));
+    case ProtocolFault::nothing_there:
+        return tr("the bay reads %1: nothing stands there, a clip does not touch, or the unit is dead. Look, then put "
+                  "it in again.")
+            .arg(volts(objection.value));
+    case ProtocolFault::reversed:
+        return tr("the bay reads %1: it stands the wrong way round. Turn it, then put it in again.")
+            .arg(volts(objection.value));
+    case ProtocolFault::overfull:
+        return tr("the bay reads %1 per cell, over the %2 that it may be charged to. It is not put on a bay: let it "
+                  "rest apart, away from what burns, and find out why.")
+            .arg(volts(objection.value), volts(objection.limit));
+    case ProtocolFault::another_unit:
+        return tr("the bay reads %1, but this unit was last read at %2. Is it another unit? If it is this one, measure "
+                  "its voltage again first.")
+            .arg(volts(objection.value), volts(objection.limit));
     case ProtocolFault::no_rating:
         return tr("The rated capacity is not known, so no current can be set. Give the unit's model.");
     }
@@ -209,6 +224,8 @@ QString step_end_word(bench::StepEnd end) {
         return tr("Reversed");
     case E::stopped:
         return tr("Stopped");
+    case E::alone:
+        return tr("Watchdog");
     default:
         return tr("Done");
     }
@@ -255,6 +272,8 @@ QString step_end(bench::StepEnd end) {
         return tr("The contact was lost. Check the clip and start again; what was measured so far is kept.");
     case E::reversed:
         return tr("The unit stands the wrong way round. Turn it; no current was driven through it.");
+    case E::alone:
+        return tr("Nobody spoke to the tester, and its watchdog ended the step. What was measured so far is kept.");
     case E::stopped:
         return tr("It was stopped by hand. What was measured so far is kept.");
     }

@@ -101,6 +101,7 @@ TEST_CASE("Sixteen units through the bays: scanned in, measured, swapped; faults
     for (int b = 1; b <= 16; ++b) {
         w.scan(w.code(cells[static_cast<std::size_t>(b) - 1]));
         w.scan(QStringLiteral("B%1").arg(b));
+        w.scan(QStringLiteral("yes"));
     }
     CHECK(w.looking(BayLook::free) == 0);
     REQUIRE(w.wait_for([&] { return w.looking(BayLook::lift_out) + w.looking(BayLook::stopped) == 16; }, 60'000));
@@ -134,6 +135,11 @@ TEST_CASE("Sixteen units through the bays: scanned in, measured, swapped; faults
     CHECK(w.bays().bays()[0].look == BayLook::free);
     w.scan(w.code(cells[16]));
     w.scan(QStringLiteral("bay 1"));
+    CHECK(w.bays().bays()[0].look == BayLook::free); // it is only offered
+    w.scan(QStringLiteral("bay 1"));                 // the scanner read twice at once
+    CHECK(w.bays().bays()[0].look == BayLook::free);
+    w.wait_for([] { return false; }, 600);
+    w.scan(QStringLiteral("bay 1"));
     CHECK(w.bays().bays()[0].code == w.code(cells[16]).toStdString());
     CHECK(w.window.bench_clock()->isVisible());
     // A hazard is not put on a bay again.
@@ -151,16 +157,50 @@ TEST_CASE("Sixteen units through the bays: scanned in, measured, swapped; faults
     app::Theme::instance().apply(app::Theme::Appearance::light);
 }
 
+TEST_CASE("K20: a double-click, Enter or Space on a free bay starts nothing; unit, bay, yes does") {
+    BenchWindow w;
+    w.attach();
+    const auto cells = w.units("nmc", 2);
+    auto* wall = w.bench().wall();
+    const auto idle = [&] {
+        w.wait_for([] { return false; }, 700); // longer than a scanner's double reading counts as one
+        return w.looking(BayLook::free) == 8;
+    };
+    w.scan(w.code(cells[0]));
+    QTest::mouseDClick(wall, Qt::LeftButton, {}, wall->place_of(2).center().toPoint());
+    CHECK(idle());
+    CHECK(w.bench().offered());
+    CHECK(w.find<QLabel>("offer_words")->text().contains(w.code(cells[0])));
+    wall->setFocus();
+    for (const auto key : {Qt::Key_Return, Qt::Key_Space, Qt::Key_Return}) {
+        QTest::keyClick(wall, key);
+        CHECK(idle());
+    }
+    QTest::mouseDClick(wall, Qt::LeftButton, {}, wall->place_of(2).center().toPoint());
+    CHECK(idle());
+    w.press(QStringLiteral("Not now"));
+    CHECK_FALSE(w.bench().offered());
+    w.scan(QStringLiteral("yes")); // nothing is offered
+    CHECK(idle());
+    w.scan(w.code(cells[0]));
+    w.scan(QStringLiteral("B2"));
+    w.scan(QStringLiteral("B3")); // another bay is another offer
+    CHECK(idle());
+    w.scan(QStringLiteral("yes"));
+    CHECK(w.wait_for([&] { return w.bays().bays()[2].look == BayLook::running; }));
+    CHECK(w.looking(BayLook::free) == 7);
+}
+
 TEST_CASE("Modules are cycled to a verdict that the window shows") {
     BenchWindow w(8, 10'000);
     w.bays().set_sample_interval(60);
     w.attach();
     const auto modules = w.units("nimh", 4);
     REQUIRE(modules.size() == 4);
-    w.bays().set_frees_itself(false);
     for (int b = 1; b <= 4; ++b) {
         w.scan(w.code(modules[static_cast<std::size_t>(b) - 1]));
         w.scan(QStringLiteral("B%1").arg(b));
+        w.scan(QStringLiteral("yes"));
     }
     REQUIRE(w.wait_for([&] { return w.looking(BayLook::lift_out) == 4; }, 90'000));
     w.command(QStringLiteral("Page: conditioning"));
@@ -245,6 +285,7 @@ TEST_CASE("Curves are read off and saved; the log is exported in both forms") {
     w.choose_protocol("li-capacity-quick");
     w.scan(w.code(cells[0]));
     w.scan(QStringLiteral("B1"));
+    w.press(QStringLiteral("Start"));
     REQUIRE(w.wait_for([&] { return w.looking(BayLook::lift_out) == 1; }, 60'000));
     w.command(QStringLiteral("Page: curves"));
     auto* plot = w.bench().plot();

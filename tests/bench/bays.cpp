@@ -1,8 +1,7 @@
 // Runs on the bays of the simulated tester, from putting in to the reading on the unit; faults, holes, and picking up.
 #include "workshop/bays.h"
-#include "shop.h"
-
 #include "bench_process.h"
+#include "bench_shop.h"
 
 #include <catch2/catch.hpp>
 
@@ -15,38 +14,8 @@
 using namespace ingot;
 using namespace ingot::tests;
 
-namespace {
-
-struct Shop {
-    Temporary folder;
-    std::string file = folder.file("w.ingot");
-    std::unique_ptr<Workshop> workshop = new_shop(file, "Bench shop");
-    std::vector<Id> cells, modules;
-
-    Shop() {
-        const Id lot = workshop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
-        const auto open = [&](const char* label, const char* chemistry, const char* format, const char* model,
-                              int series, int parallel, int in_series) {
-            Assembly p;
-            p.lot = lot;
-            p.label = label;
-            p.chemistry = chemistry;
-            p.format = format;
-            p.layout = {series, parallel, in_series};
-            const Id id = workshop->receive().add_pack(p).value();
-            REQUIRE(workshop->receive().set_state(id, AssemblyState::to_open));
-            return workshop->open().open_pack(id, "K4", model, "T1").value();
-        };
-        cells = open("cells", "nmc", "18650", "H26", 4, 4, 1);
-        modules = open("modules", "nimh", "", "G65M", 6, 1, 6);
-    }
-    [[nodiscard]] std::string code(Id unit) const { return workshop->unit(unit)->code(); }
-};
-
-} // namespace
-
 TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arrives on the unit") {
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {QStringLiteral("--rate"), QStringLiteral("4000")});
     Bays bays(*shop.workshop);
     bays.set_rate(4000);
@@ -64,7 +33,8 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     CHECK_FALSE(bays.put_in(unit, 4, "li-capacity"));          // one unit, one bay
     CHECK_FALSE(bays.put_in(shop.cells[1], 99, "li-capacity"));
     CHECK_FALSE(bays.put_in(shop.cells[1], 1, "ni-capacity")); // another chemistry
-    CHECK_FALSE(bays.lift_out(3));                             // it runs
+    REQUIRE(wait_until([&] { return bays.bays()[2].look == BayLook::running; }));
+    CHECK_FALSE(bays.lift_out(3)); // it runs
     REQUIRE(wait_until([&] { return bays.bays()[2].look == BayLook::lift_out; }));
     const BayView& bay = bays.bays()[2];
     CHECK(bay.stop == bench::StepEnd::time); // the rest at the end
@@ -89,7 +59,7 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
 }
 
 TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to quarantine") {
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(4000);
@@ -99,18 +69,22 @@ TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to qua
     bays.set_fault(shop.code(shop.cells[1]), "loose-clip");
     bays.set_fault(shop.code(shop.cells[2]), "reversed");
     bays.set_fault(shop.code(shop.cells[3]), "early-cutoff");
+    QStringList told;
+    QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     for (int b = 1; b <= 4; ++b)
         REQUIRE(bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick"));
     REQUIRE(wait_until([&] {
-        return std::all_of(bays.bays().begin(), bays.bays().begin() + 4,
-                           [](const BayView& b) { return b.look == BayLook::stopped || b.look == BayLook::lift_out; });
+        return std::all_of(bays.bays().begin(), bays.bays().begin() + 4, [](const BayView& b) {
+            return b.look == BayLook::stopped || b.look == BayLook::lift_out || b.look == BayLook::free;
+        });
     }));
     CHECK(bays.bays()[0].stop == bench::StepEnd::hot);
     CHECK(shop.workshop->unit(shop.cells[0])->quarantined);
     CHECK(bays.bays()[1].stop == bench::StepEnd::open);
-    CHECK(bays.bays()[2].stop == bench::StepEnd::reversed);
+    CHECK(bays.bays()[2].look == BayLook::free); // it was read before current flowed
+    CHECK_FALSE(told.filter(QStringLiteral("wrong way round")).isEmpty());
     CHECK_FALSE(shop.workshop->unit(shop.cells[1])->facts.capacity_ah); // no discharge reached its cutoff
     CHECK(bays.bays()[3].look == BayLook::lift_out);
     CHECK(*shop.workshop->unit(shop.cells[3])->facts.capacity_ah < 0.5 * 2.6);
@@ -118,8 +92,8 @@ TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to qua
     CHECK_FALSE(bays.put_in(shop.cells[0], 1, "li-capacity")); // in quarantine now
 }
 
-TEST_CASE("bays: modules are conditioned; the verdict frees the bay") {
-    Shop shop;
+TEST_CASE("bays: modules are conditioned; a judged module keeps its bay until somebody lifts it out") {
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(10'000);
@@ -133,7 +107,7 @@ TEST_CASE("bays: modules are conditioned; the verdict frees the bay") {
     REQUIRE(wait_until(
         [&] {
             return std::all_of(bays.bays().begin(), bays.bays().begin() + 6,
-                               [](const BayView& b) { return b.look == BayLook::free || b.look == BayLook::lift_out; });
+                               [](const BayView& b) { return b.look == BayLook::lift_out; });
         },
         90'000));
     const auto rows = bays.conditioning_rows();
@@ -148,13 +122,13 @@ TEST_CASE("bays: modules are conditioned; the verdict frees the bay") {
     for (std::size_t i = 1; i < rows.size(); ++i) // worst first
         if (rows[i].result.verdict == ConditioningVerdict::replace)
             CHECK(rows[i - 1].result.verdict == ConditioningVerdict::replace);
-    const auto freed = std::count_if(bays.bays().begin(), bays.bays().begin() + 6,
-                                     [](const BayView& b) { return b.look == BayLook::free; });
-    CHECK(freed == decided);
+    CHECK(decided > 0);
+    CHECK(std::all_of(bays.bays().begin(), bays.bays().begin() + 6,
+                      [](const BayView& b) { return b.look == BayLook::lift_out; }));
 }
 
 TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it remembers") {
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(200);
@@ -184,7 +158,7 @@ TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it
 }
 
 TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended meanwhile is concluded") {
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Id run = 0;
     std::size_t written = 0;
@@ -220,7 +194,7 @@ TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended
 }
 
 TEST_CASE("bays: a tester that was started anew does not know the run any more") {
-    Shop shop;
+    BenchShop shop;
     SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(100);
@@ -286,7 +260,7 @@ private:
 
 TEST_CASE("K3: the disk is full in mid run: the person is told once, the run goes on, nothing is lost") {
     const FullDisk disk;
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(2000);
@@ -323,7 +297,7 @@ TEST_CASE("K3: the disk is full in mid run: the person is told once, the run goe
 }
 
 TEST_CASE("K3: a damaged chunk in mid run: what cannot be concluded is said, the other bay ends as usual") {
-    Shop shop;
+    BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(2000);

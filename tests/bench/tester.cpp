@@ -185,8 +185,8 @@ TEST_CASE("tester: 64 bays at ten readings a second, none dropped") {
         tester.tell("*CLS;SIM:LOAD " + std::to_string(bay) + ",li,2.6,1,0.045,1,\"\";SYST:ERR?", [](const auto&) {});
         BayStep rest;
         rest.hours = 1;
-        tester.start(bay, {4.25, 2.5, 2, 4, 45, 0, 2}, rest, "t", 0.1, [&](const std::string& o) {
-            CHECK(o.empty());
+        tester.start(bay, {4.25, 2.5, 2, 4, 45, 0, 2}, rest, "t", 0.1, [&](const Tester::Reply& reply) {
+            CHECK(reply.confirmed());
             ++started;
         });
     }

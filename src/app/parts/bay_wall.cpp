@@ -45,14 +45,16 @@ QString word_of(const BayView& bay) {
     case BayLook::waiting_to_start:
         return BayWall::tr("Starting");
     case BayLook::running:
-        return bay.silent
+        return bay.stop_asked ? BayWall::tr("Stopping")
+               : bay.silent
                    ? BayWall::tr("No answer")
                    : wording::protocol_step(bay.protocol.steps[static_cast<std::size_t>(bay.position.step)].kind);
     case BayLook::lift_out:
         return BayWall::tr("Done");
     case BayLook::stopped:
-    case BayLook::trouble:
         return BayWall::tr("Stopped");
+    case BayLook::in_doubt:
+        return BayWall::tr("In doubt");
     }
     return {};
 }
@@ -68,7 +70,7 @@ BayWall::Dress BayWall::dress_of(const BayView& bay) {
     const Colours& c = colours();
     if (bay.look == BayLook::stopped && hazard(bay))
         return {c.plum, c.on_strong, c.plum, c.plum, c.plum_ground};
-    if (bay.look == BayLook::lift_out || bay.look == BayLook::stopped)
+    if (bay.look == BayLook::lift_out || bay.look == BayLook::stopped || bay.look == BayLook::in_doubt)
         return {c.ember, c.on_strong, c.ember, c.ember_text, c.ember_ground};
     if (bay.look == BayLook::free)
         return {c.well, c.muted, c.hairline, c.muted, c.surface};
@@ -154,6 +156,10 @@ QString BayWall::spoken(const BayView& bay, double rate) {
         return tr("Bay %1, %2: stopped, %3. %4")
             .arg(bay.bay)
             .arg(code, wording::step_end_word(bay.stop), wording::step_end(bay.stop));
+    if (bay.look == BayLook::in_doubt)
+        return tr("Bay %1, %2: in doubt. It was told to start and did not answer; current may flow.")
+            .arg(bay.bay)
+            .arg(code);
     return tr("Bay %1, %2: %3, %4, %5 left.")
         .arg(bay.bay)
         .arg(code, word_of(bay), figures::volts(bay.last.voltage_v), left(bay.hours_left, rate));

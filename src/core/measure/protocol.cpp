@@ -116,6 +116,14 @@ const char* code(ProtocolFault fault) {
         return "too-hot";
     case ProtocolFault::beyond_instrument:
         return "beyond-instrument";
+    case ProtocolFault::nothing_there:
+        return "nothing-there";
+    case ProtocolFault::reversed:
+        return "reversed";
+    case ProtocolFault::overfull:
+        return "overfull";
+    case ProtocolFault::another_unit:
+        return "another-unit";
     case ProtocolFault::no_rating:
         break;
     }
@@ -159,8 +167,11 @@ BayLimits limits_for(const Protocol& protocol, const ProtocolStep& step, const B
     BayLimits out;
     const double usual_high = chemistry.charge_limit_v ? *chemistry.charge_limit_v + over_limit_v : nickel_fault_v;
     out.high_v = std::min(wanted.high_v.value_or(usual_high), usual_high) * unit.cells;
-    // A charge may begin from a flat nickel unit; a discharge never goes under the floor.
-    out.low_v = charging ? -0.1 : wanted.low_v.value_or(chemistry.floor_v) * unit.cells;
+    // A charge may begin from a flat nickel unit, and the slow recovery from a deep lithium one; nothing is charged the
+    // wrong way round. A discharge never goes under the floor.
+    const bool from_flat = charging && (!chemistry.lithium || protocol.recovers_deep);
+    out.low_v = from_flat ? 0 : std::max(0.0, charging ? chemistry.floor_v : wanted.low_v.value_or(chemistry.floor_v));
+    out.low_v *= unit.cells;
     const double a = std::max(amperes(step, unit.rated_ah), step.second_it.value_or(0) * unit.rated_ah);
     constexpr double least_a = 0.05;
     out.current_a = std::max(least_a, a * current_margin);
@@ -172,6 +183,37 @@ BayLimits limits_for(const Protocol& protocol, const ProtocolStep& step, const B
     out.hours = wanted.hours;
     return out;
 }
+
+namespace {
+
+constexpr double nothing_there_v = 0.05;
+// A unit that rested drifts by millivolts and a meter errs by a few; more is another unit, or it was used meanwhile
+// (common practice, no source).
+constexpr double same_unit_v = 0.15; // per cell
+
+// What stands in the bay, or stood there when it was last read, against what the protocol would do to it.
+std::vector<ProtocolObjection> check_standing(const Protocol& protocol, const BayUnit& unit,
+                                              const Chemistry& chemistry) {
+    const int cells = std::max(1, unit.cells);
+    if (unit.found_v) {
+        const double per_cell = *unit.found_v / cells;
+        if (*unit.found_v < -nothing_there_v)
+            return {{ProtocolFault::reversed, -1, *unit.found_v, 0}};
+        if (*unit.found_v < nothing_there_v)
+            return {{ProtocolFault::nothing_there, -1, *unit.found_v, 0}};
+        if (chemistry.charge_limit_v && per_cell > *chemistry.charge_limit_v + over_limit_v)
+            return {{ProtocolFault::overfull, -1, per_cell, *chemistry.charge_limit_v + over_limit_v}};
+        if (unit.rested_v && std::fabs(per_cell - *unit.rested_v / cells) > same_unit_v)
+            return {{ProtocolFault::another_unit, -1, *unit.found_v, *unit.rested_v}};
+    }
+    const std::optional<double> stands_at = unit.found_v ? unit.found_v : unit.rested_v;
+    if (protocol.charges() && stands_at && !protocol.recovers_deep && chemistry.lithium &&
+        *stands_at / cells < chemistry.floor_v)
+        return {{ProtocolFault::charges_deep, -1, *stands_at / cells, chemistry.floor_v}};
+    return {};
+}
+
+} // namespace
 
 std::vector<ProtocolObjection> check_protocol(const Protocol& protocol, const BayUnit& unit, const Chemistry& chemistry,
                                               const BayAbilities& abilities, std::optional<double> room_c) {
@@ -185,11 +227,8 @@ std::vector<ProtocolObjection> check_protocol(const Protocol& protocol, const Ba
         object(ProtocolFault::wrong_chemistry);
     if (!(unit.rated_ah > 0))
         object(ProtocolFault::no_rating);
-    if (protocol.charges() && unit.rested_v && !protocol.recovers_deep) {
-        const double per_cell = *unit.rested_v / std::max(1, unit.cells);
-        if (chemistry.lithium && per_cell < chemistry.floor_v)
-            object(ProtocolFault::charges_deep, -1, per_cell, chemistry.floor_v);
-    }
+    for (const ProtocolObjection& objection : check_standing(protocol, unit, chemistry))
+        out.push_back(objection);
     if (protocol.charges() && protocol.limits.low_c < 0)
         object(ProtocolFault::charges_frozen, -1, protocol.limits.low_c, 0);
     if (protocol.charges() && room_c && *room_c < std::max(0.0, protocol.limits.low_c))

@@ -65,6 +65,7 @@ struct BayUnit {
     int cells = 1;                  // in series
     double continuous_a = 0;        // 0: not known
     std::optional<double> rested_v; // over the whole unit
+    std::optional<double> found_v;  // what the instrument reads in the bay before current flows, over the whole unit
     std::optional<double> capacity_ah;
 };
 
@@ -103,6 +104,10 @@ enum class ProtocolFault {
     too_hot,           // the temperature limit is over the chemistry's
     beyond_instrument,
     no_rating,
+    nothing_there, // the bay reads no voltage: empty, no contact, or a dead unit
+    reversed,      // the bay reads it the wrong way round
+    overfull,      // it stands over what its chemistry may be charged to
+    another_unit,  // the bay reads another voltage than the unit had
 };
 [[nodiscard]] const char* code(ProtocolFault fault);
 

@@ -11,7 +11,6 @@
 #include "workshop/figures.h"
 #include "workshop/meter.h"
 
-#include <QCheckBox>
 #include <QFileDialog>
 #include <QLineEdit>
 
@@ -49,6 +48,15 @@ void TestStation::add_bench_commands() {
                            most, bench_->bays().rate()))
             bench_->set_rate(*rate);
     });
+    add_command(tr("Watchdog of the tester…"), {},
+                tr("After how many seconds without a word the tester ends its steps by itself"), [this] {
+                    constexpr double most_s = 86'400;
+                    if (const auto seconds = ask_figure(
+                            this, tr("Watchdog of the tester"),
+                            tr("End every step when nobody has spoken to the tester for how long? 0: never."), tr("s"),
+                            0, most_s, bench_->bays().watchdog_s()))
+                        fine(bench_->bays().set_watchdog(*seconds));
+                });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
@@ -175,10 +183,6 @@ void TestStation::ask_hours() {
     shift->setObjectName(QStringLiteral("shift"));
     days->setObjectName(QStringLiteral("days"));
     supply->setObjectName(QStringLiteral("supply"));
-    auto* frees = new QCheckBox(tr("A module whose verdict is in frees its bay by itself"), &box);
-    frees->setObjectName(QStringLiteral("frees_itself"));
-    frees->setChecked(workshop().catalogue().setting("keeps_bay") != "yes");
-    box.add_row({}, frees);
     if (!box.ask())
         return;
     wanted.attended = exchange::parse_shift(shift->text().trimmed().toStdString()).value();
@@ -186,10 +190,8 @@ void TestStation::ask_hours() {
         return;
     if (!supply->text().trimmed().isEmpty())
         wanted.supply_a = figures::typed(supply->text());
-    if (!fine(bench_->schedule().set_hours(wanted)) ||
-        !fine(workshop().catalogue().set_setting("keeps_bay", frees->isChecked() ? "no" : "yes")))
+    if (!fine(bench_->schedule().set_hours(wanted)))
         return;
-    bench_->bays().set_frees_itself(frees->isChecked());
     bench_->plan();
 }
 

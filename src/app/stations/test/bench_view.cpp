@@ -67,6 +67,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     outer->addWidget(head_);
     wall_ = new BayWall(this);
     outer->addWidget(wall_);
+    add_offer(outer);
     pages_ = new ChoiceRow({tr("Unit"), tr("Curves"), tr("Plan"), tr("Conditioning")}, this);
     pages_->setObjectName(QStringLiteral("bench_pages"));
     auto* page_row = new QHBoxLayout;
@@ -117,6 +118,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         emit changed();
     });
     connect(&bays_, &Bays::told, this, &BenchView::told);
+    connect(&bays_, &Bays::alarmed, this, &BenchView::alarmed);
     connect(&bays_, &Bays::ended, this, [this](int bay) {
         const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
         if (view.look == BayLook::stopped) { // Evidence shows it, whatever is chosen; what is being scanned stays
@@ -130,7 +132,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
             plan();
     });
     connect(wall_, &BayWall::chosen_changed, this, [this](int bay) { choose_bay(bay); });
-    connect(wall_, &BayWall::pressed, this, [this](int bay) { bay_scanned(bay, unit_); });
+    connect(wall_, &BayWall::pressed, this, &BenchView::bay_pressed);
     connect(lanes_, &PlanLanes::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
     connect(lanes_, &PlanLanes::insisted, this, [this](qlonglong unit, const QDateTime& at, int bay) {
         const auto done = schedule_.insist(unit, at, bay);
@@ -139,7 +141,6 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         plan();
     });
     connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
-    bays_.set_frees_itself(workshop.catalogue().setting("keeps_bay") != "yes");
     // Where runs were left, Ingot looks for their tester by itself.
     const std::string remembered = workshop.catalogue().setting("tester_address");
     if (!remembered.empty() && workshop.writable() && bays_.left_running())
@@ -238,6 +239,8 @@ void BenchView::show_head() {
     QStringList parts;
     if (n[BayLook::running] + n[BayLook::waiting_to_start] > 0)
         parts << tr("%1 running").arg(n[BayLook::running] + n[BayLook::waiting_to_start]);
+    if (n[BayLook::in_doubt] > 0)
+        parts << tr("%1 in doubt").arg(n[BayLook::in_doubt]);
     if (n[BayLook::stopped] > 0)
         parts << tr("%1 stopped").arg(n[BayLook::stopped]);
     if (n[BayLook::lift_out] > 0)
@@ -255,6 +258,7 @@ void BenchView::refresh() {
     show_head();
     capacity_notes_ = capacity_notes();
     head_->setVisible(bays_.attached());
+    show_offer();
     for (QWidget* button : without_tester_)
         button->setVisible(!bays_.attached());
     wall_->setVisible(!bays_.bays().empty());
@@ -285,54 +289,6 @@ void BenchView::choose_bay(int bay) {
     if (page() == Page::curves)
         show_curves();
     emit evidence_changed();
-}
-
-Result<Id> BenchView::put_in(Id unit, int bay) {
-    std::string protocol = protocol_->currentData().toString().toStdString();
-    if (protocol.empty())
-        for (const auto& waiting : schedule_.queue())
-            if (waiting.unit == unit)
-                protocol = waiting.protocol;
-    if (protocol.empty())
-        protocol = bays_.usual_protocol(unit);
-    auto run = bays_.put_in(unit, bay, protocol);
-    if (run) {
-        wall_->choose(bay);
-        emit acknowledged(QStringLiteral("bay %1").arg(bay));
-        plan_stale_ = true;
-        if (planned_)
-            plan();
-    }
-    return run;
-}
-
-void BenchView::bay_scanned(int bay, Id unit) {
-    if (bay < 1 || bay > static_cast<int>(bays_.bays().size())) {
-        emit told(bays_.bays().empty() ? tr("No tester is on the bench. Attach one first.")
-                                       : tr("There is no bay %1.").arg(bay),
-                  true);
-        return;
-    }
-    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
-    if (view.look == BayLook::lift_out || (view.look == BayLook::stopped && chosen_bay() == bay)) {
-        lift_out(bay);
-        return;
-    }
-    if (view.look == BayLook::free && unit != 0) {
-        const auto run = put_in(unit, bay);
-        if (!run)
-            emit told(QString::fromStdString(run.problem().sentence), true);
-        return;
-    }
-    choose_bay(bay);
-}
-
-void BenchView::lift_out(int bay) {
-    const auto done = bays_.lift_out(bay);
-    if (!done)
-        emit told(QString::fromStdString(done.problem().sentence), true);
-    else if (planned_)
-        plan();
 }
 
 std::optional<LogSamples> BenchView::chosen_log() const {
@@ -457,13 +413,13 @@ void BenchView::take_plan(const BaySchedule::Planned& planned) {
 
 int BenchView::wanting_hand() const {
     return static_cast<int>(std::count_if(bays_.bays().begin(), bays_.bays().end(), [](const BayView& bay) {
-        return bay.look == BayLook::lift_out || bay.look == BayLook::stopped;
+        return bay.look == BayLook::lift_out || bay.look == BayLook::stopped || bay.look == BayLook::in_doubt;
     }));
 }
 
 int BenchView::running() const {
     return static_cast<int>(std::count_if(bays_.bays().begin(), bays_.bays().end(), [](const BayView& bay) {
-        return bay.look == BayLook::running || bay.look == BayLook::waiting_to_start;
+        return bay.look == BayLook::running || bay.look == BayLook::waiting_to_start || bay.look == BayLook::in_doubt;
     }));
 }
 
@@ -584,6 +540,11 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
         content.line = wording::step_end(bay.stop) + QLatin1Char(' ') + QString::fromStdString(bay.stop_words);
         content.hand_title = wording::step_end_word(bay.stop);
         content.hand_line = tr("Lift it out of bay %1 (B%1 again).").arg(number);
+    }
+    if (bay.look == BayLook::in_doubt) {
+        content.line = tr("It was told to start and did not answer: current may flow.");
+        content.hand_title = tr("Look at the tester");
+        content.hand_line = tr("Stop it (F8), or switch it off there and clear the bay (Ctrl+L).");
     }
     if (bay.look == BayLook::lift_out) {
         content.hand_title = tr("Lift out");

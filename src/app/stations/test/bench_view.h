@@ -8,16 +8,20 @@
 #include "workshop/bay_schedule.h"
 #include "workshop/job.h"
 
+#include <QElapsedTimer>
+
 class QComboBox;
 class QHBoxLayout;
 class QLabel;
 class QStackedWidget;
+class QVBoxLayout;
 
 namespace ingot::app {
 
 class BayWall;
 class ChoiceRow;
 class ConditioningView;
+class Panel;
 class PlanLanes;
 
 class BenchView : public QWidget {
@@ -47,9 +51,13 @@ public:
     void show_unit(Id unit);
     void refresh();
 
-    // The unit to the bay, by its queued protocol, the chosen one, or the usual one.
-    Result<Id> put_in(Id unit, int bay);
-    // What a scanned or typed bay means: put the unit in, lift out, or show it.
+    // Unit, bay, yes: what is offered starts only when it is said again, by the bay's label, "yes" or Start. By the
+    // unit's queued protocol, the chosen one, or the usual one.
+    void offer(Id unit, int bay);
+    [[nodiscard]] bool offered() const { return offered_bay_ > 0; }
+    void take_offer();
+    void withdraw_offer();
+    // What a scanned or typed bay means: offer the unit, start what is offered, lift out, or show it.
     void bay_scanned(int bay, Id unit);
     void lift_out(int bay);
     void plan();
@@ -74,6 +82,10 @@ signals:
     void plan_ready();
 
 private:
+    void add_offer(QVBoxLayout* outer);
+    void show_offer();
+    void bay_pressed(int bay); // on the wall: never starts
+    [[nodiscard]] std::string protocol_for(Id unit) const;
     void show_curves();
     void draw_curves();
     void show_head();
@@ -101,6 +113,11 @@ private:
     ConditioningView* conditioning_ = nullptr;
     QTimer* repaint_ = nullptr;
     Id unit_ = 0;
+    Panel* offer_ = nullptr;
+    QLabel* offer_words_ = nullptr;
+    Id offered_unit_ = 0;
+    int offered_bay_ = 0;
+    QElapsedTimer offered_since_;
     QStringList capacity_notes_;        // of the unit
     std::vector<RunCurve> kept_curves_; // finished runs of the unit that is looked at
     CurveBand band_;                    // of its siblings

@@ -273,6 +273,10 @@ bool TestStation::take_line(const QString& line) {
         bench_->bay_scanned(match.captured(1).toInt(), unit_);
         return true;
     }
+    if (bench_->offered() && line.compare(tr("yes"), Qt::CaseInsensitive) == 0) {
+        bench_->take_offer();
+        return true;
+    }
     // Last figures pick a unit: any number while none is chosen; with one chosen, four figures that begin with a zero.
     const bool four_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
                               !line.contains(QLatin1Char('.')) && !line.contains(QLatin1Char(','));

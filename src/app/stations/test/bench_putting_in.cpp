@@ -1,0 +1,158 @@
+// Unit, bay, yes: how a unit comes onto a bay of the tester, and how it leaves it.
+#include "app/parts/bay_wall.h"
+#include "app/parts/panel.h"
+#include "app/parts/questions.h"
+#include "app/stations/test/bench_view.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace ingot::app {
+
+namespace {
+
+// A scanner may read one label twice at once; that is no yes.
+constexpr int twice_at_once_ms = 500;
+
+} // namespace
+
+void BenchView::add_offer(QVBoxLayout* outer) {
+    offer_ = new Panel({}, this);
+    offer_->set_kind(Panel::Kind::hand);
+    offer_->setObjectName(QStringLiteral("offer"));
+    auto* row = new QHBoxLayout;
+    offer_words_ = new QLabel(offer_);
+    offer_words_->setObjectName(QStringLiteral("offer_words"));
+    offer_words_->setFont(type(14));
+    offer_words_->setWordWrap(true);
+    row->addWidget(offer_words_, 1);
+    auto* start = new PressButton(tr("Start"), offer_, true);
+    start->setObjectName(QStringLiteral("offer_start"));
+    auto* leave = new PressButton(tr("Not now"), offer_);
+    leave->setObjectName(QStringLiteral("offer_leave"));
+    for (PressButton* button : {start, leave})
+        row->addWidget(button);
+    connect(start, &PressButton::clicked, this, &BenchView::take_offer);
+    connect(leave, &PressButton::clicked, this, &BenchView::withdraw_offer);
+    offer_->body()->addLayout(row);
+    offer_->hide();
+    outer->addWidget(offer_);
+}
+
+std::string BenchView::protocol_for(Id unit) const {
+    std::string protocol = protocol_->currentData().toString().toStdString();
+    if (protocol.empty())
+        for (const auto& waiting : schedule_.queue())
+            if (waiting.unit == unit)
+                protocol = waiting.protocol;
+    return protocol.empty() ? bays_.usual_protocol(unit) : protocol;
+}
+
+// An offer stands until it is taken, withdrawn, or its bay or unit went elsewhere.
+void BenchView::show_offer() {
+    const UnitState* unit = offered() ? workshop_.unit(offered_unit_) : nullptr;
+    const bool stands = unit != nullptr && offered_bay_ <= static_cast<int>(bays_.bays().size()) &&
+                        bays_.bays()[static_cast<std::size_t>(offered_bay_) - 1].look == BayLook::free;
+    if (!stands)
+        offered_bay_ = 0;
+    offer_->setVisible(stands);
+    if (!stands)
+        return;
+    const Protocol* protocol = workshop_.library().protocol(protocol_for(offered_unit_));
+    const QString name = protocol != nullptr ? QString::fromStdString(protocol->name) : tr("no protocol");
+    const double hours = protocol != nullptr ? predicted_hours(*protocol, bays_.bay_unit(offered_unit_)) : 0;
+    offer_words_->setText(tr("<b>%1 into bay %2</b>: %3, about %4 h. Clips on, the right way round, nothing beside it "
+                             "that burns? Scan B%2 again, type yes, or press Start.")
+                              .arg(QString::fromStdString(unit->code()))
+                              .arg(offered_bay_)
+                              .arg(name, figures::plain(hours, 1)));
+}
+
+void BenchView::offer(Id unit, int bay) {
+    const auto protocol = workshop_.library().protocol(protocol_for(unit));
+    if (const auto problem = bays_.may_not_start(unit, bay, protocol)) {
+        emit told(QString::fromStdString(problem->sentence), true);
+        return;
+    }
+    offered_unit_ = unit;
+    offered_bay_ = bay;
+    offered_since_.start();
+    wall_->choose(bay);
+    show_offer();
+    emit acknowledged(tr("bay %1?").arg(bay));
+}
+
+void BenchView::withdraw_offer() {
+    offered_bay_ = 0;
+    show_offer();
+}
+
+void BenchView::take_offer() {
+    if (!offered())
+        return;
+    const int bay = offered_bay_;
+    const auto done = bays_.put_in(offered_unit_, bay, protocol_for(offered_unit_));
+    withdraw_offer();
+    if (!done) {
+        emit told(QString::fromStdString(done.problem().sentence), true);
+        return;
+    }
+    wall_->choose(bay);
+    emit acknowledged(tr("bay %1").arg(bay));
+    plan_stale_ = true;
+    if (planned_)
+        plan();
+}
+
+void BenchView::bay_pressed(int bay) {
+    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+    if (view.look != BayLook::free)
+        bay_scanned(bay, unit_);
+    else if (unit_ != 0)
+        offer(unit_, bay);
+}
+
+void BenchView::bay_scanned(int bay, Id unit) {
+    if (bay < 1 || bay > static_cast<int>(bays_.bays().size())) {
+        emit told(bays_.bays().empty() ? tr("No tester is on the bench. Attach one first.")
+                                       : tr("There is no bay %1.").arg(bay),
+                  true);
+        return;
+    }
+    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+    if (view.look == BayLook::lift_out || (view.look == BayLook::stopped && chosen_bay() == bay)) {
+        lift_out(bay);
+        return;
+    }
+    if (view.look == BayLook::free && unit != 0) {
+        if (offered_bay_ != bay || offered_unit_ != unit)
+            offer(unit, bay);
+        else if (offered_since_.elapsed() > twice_at_once_ms)
+            take_offer();
+        return;
+    }
+    choose_bay(bay);
+}
+
+void BenchView::lift_out(int bay) {
+    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size()) &&
+        bays_.bays()[static_cast<std::size_t>(bay) - 1].look == BayLook::in_doubt) {
+        QuestionBox box(
+            this, tr("Clear a bay in doubt"),
+            tr("The tester did not say whether current flows in bay %1. Have you looked, and is the unit off "
+               "its clips or the tester switched off?")
+                .arg(bay));
+        if (!box.ask())
+            return;
+    }
+    const auto done = bays_.lift_out(bay);
+    if (!done)
+        emit told(QString::fromStdString(done.problem().sentence), true);
+    else if (planned_)
+        plan();
+}
+
+} // namespace ingot::app
