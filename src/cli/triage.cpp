@@ -143,6 +143,7 @@ Result<Output> triage(const TriageArguments& arguments) {
         return readings.problem();
     pack.readings = readings.value().readings;
     pack.capacities = readings.value().capacities;
+    pack.resistances = readings.value().resistances;
     if (!arguments.units.empty()) {
         const auto units_text = exchange::read_text(arguments.units);
         if (!units_text)

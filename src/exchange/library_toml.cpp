@@ -231,7 +231,15 @@ TriageKnowledge parse_triage(const TableReader& t) {
     if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)
         prior.fail("the chances must add up to less than 1; the rest is \"something else\".");
     for (const TableReader& s : t.tables("symptom"))
-        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1)});
+        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1),
+                              s.raw()["refuses_charge"].value_or(false)});
+    if (t.raw().contains("usual_ohm_ah"))
+        for (const auto& [chemistry, value] : *t.raw()["usual_ohm_ah"].as_table()) {
+            const double ohm_ah = value.value_or(0.0);
+            if (!(ohm_ah > 0))
+                t.fail(fmt::format("\"usual_ohm_ah\": {} must be over 0.", std::string(chemistry.str())), &value);
+            k.usual_ohm_ah[std::string(chemistry.str())] = ohm_ah;
+        }
     return k;
 }
 

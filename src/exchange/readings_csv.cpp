@@ -141,7 +141,10 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
         Column current{"Current / A", Dimension::ampere, {"current"}, false, {}, 1, {}};
         Column days{"Days", Dimension::day, {"days", "day"}, false, {}, 1, {}};
         Column capacity{"Capacity / Ah", Dimension::ampere_hour, {"capacity"}, false, {}, 1, {}};
-        if (const auto found = find_columns(reader, {&group, &voltage, &condition, &current, &days, &capacity}); !found)
+        Column resistance{"Resistance / Ohm", Dimension::ohm, {"resistance"}, false, {}, 1, {}};
+        if (const auto found =
+                find_columns(reader, {&group, &voltage, &condition, &current, &days, &capacity, &resistance});
+            !found)
             return found.problem();
         std::vector<std::string_view> fields;
         while (true) {
@@ -163,8 +166,8 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
             if (const std::string word = text_in(fields, condition); !word.empty()) {
                 const auto known = condition_from(word);
                 if (!known)
-                    return reader.problem(
-                        fmt::format("condition \"{}\" is not known. Use rest, end-of-charge, load or stored.", word));
+                    return reader.problem(fmt::format(
+                        "condition \"{}\" is not known. Use rest, end-of-charge, load, charge or stored.", word));
                 reading.condition = *known;
             }
             const auto amperes = number_in(reader, fields, current);
@@ -191,6 +194,14 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
                 return reader.problem("\"Capacity / Ah\" must be above 0; leave it blank where it was not measured.");
             if (held.value())
                 out.capacities.push_back({reading.group, *held.value()});
+            const auto ohm = number_in(reader, fields, resistance);
+            if (!ohm)
+                return ohm.problem();
+            if (ohm.value() && *ohm.value() <= 0)
+                return reader.problem(
+                    "\"Resistance / Ohm\" must be above 0; leave it blank where it was not measured.");
+            if (ohm.value())
+                out.resistances.push_back({reading.group, *ohm.value()});
             out.readings.push_back(reading);
         }
     }

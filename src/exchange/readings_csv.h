@@ -15,15 +15,16 @@ namespace ingot::exchange {
 struct GroupReadings {
     std::vector<GroupReading> readings;
     std::vector<GroupCapacity> capacities;
+    std::vector<GroupResistance> resistances;
     bool snapshot = false; // the wide form
     int rows = 0;          // of the snapshot; the last one counts
     Dialect dialect;
 };
 
-// Long form: `Group,Voltage / V,Condition[,Current / A][,Days][,Capacity / Ah]`. Wide form: `Block 1 / V,Block 2 /
-// V,...` (also Cell, Group or Module) with an optional `Current / A`; under load when the last row's current is not
-// nothing. Problems: groups outside 1..layout.series, a condition that is not known, days without a stored reading, a
-// current under load that charges, a capacity that is not above 0.
+// Long form: `Group,Voltage / V,Condition[,Current / A][,Days][,Capacity / Ah][,Resistance / Ohm]`. Wide form: `Block 1
+// / V,Block 2 / V,...` (also Cell, Group or Module) with an optional `Current / A`; under load when the last row's
+// current is not nothing. Problems: groups outside 1..layout.series, a condition that is not known, days without a
+// stored reading, a current under load that charges, a capacity that is not above 0.
 [[nodiscard]] Result<GroupReadings> read_group_readings(std::string_view text, const std::string& file,
                                                         const PackLayout& layout);
 

@@ -70,6 +70,9 @@ std::optional<GroupVerdict> TriageService::group_verdict(Id id, int group) const
     const auto capacities = group_capacities(id);
     if (const auto held = capacities.find(group); held != capacities.end())
         out.capacity_ah = held->second;
+    for (const GroupResistance& r : triage_case(id).resistances)
+        if (r.group == group)
+            out.ohm = r.ohm;
     return out;
 }
 
@@ -197,6 +200,10 @@ Result<int> TriageService::import_group_readings(Id pack_id, const std::string& 
         measured.push_back(measurement_of(pack_id, held.group, Quantity::capacity, held.capacity_ah));
         measured.back().protocol = "imported";
     }
+    for (const GroupResistance& r : read.value().resistances) {
+        measured.push_back(measurement_of(pack_id, r.group, Quantity::dc_resistance, r.ohm));
+        measured.back().protocol = "imported";
+    }
     for (const Measurement& m : measured)
         if (const auto problem = objection(*p, m, true))
             return Problem{file, 0, fmt::format("group {}: {}", m.subject.group, problem->sentence)};
@@ -249,6 +256,17 @@ Result<bool> TriageService::note_group_capacity(Id pack_id, int group, double ca
     if (p == nullptr)
         return no_such_pack();
     const Measurement m = measurement_of(pack_id, group, Quantity::capacity, capacity_ah);
+    if (const auto problem = objection(*p, m, false))
+        return *problem;
+    return record_of_group(pack_id, {m});
+}
+
+Result<bool> TriageService::note_group_resistance(Id pack_id, int group, double ohm) {
+    const Assembly* p = inventory_.pack(pack_id);
+    if (p == nullptr)
+        return no_such_pack();
+    Measurement m = measurement_of(pack_id, group, Quantity::dc_resistance, ohm);
+    m.instrument = "charger";
     if (const auto problem = objection(*p, m, false))
         return *problem;
     return record_of_group(pack_id, {m});

@@ -36,6 +36,7 @@ struct GroupVerdict {
     Evidence evidence;         // its voltage against the chemistry's bands
     std::optional<double> from_median_v;
     std::optional<double> capacity_ah; // that it gave on its own
+    std::optional<double> ohm;         // that was noted of it
 };
 
 class TriageService : public Service {
@@ -54,6 +55,8 @@ public:
     Result<bool> note_temperature(Id pack, int group, double celsius, bool under_load);
     // What a full discharge of the group alone gave.
     Result<bool> note_group_capacity(Id pack, int group, double capacity_ah);
+    // As a charger with balance leads says it.
+    Result<bool> note_group_resistance(Id pack, int group, double ohm);
     [[nodiscard]] double largest_group_voltage(const Assembly& pack) const;
     // Why a reading of a pack is not believed or not allowed.
     [[nodiscard]] std::optional<Problem> objection(const Assembly& pack, const Measurement& reading,

@@ -1,5 +1,6 @@
 #include "workshop/triage_wording.h"
 
+#include "core/measure/statistics.h"
 #include "workshop/figures.h"
 
 #include "workshop/translated.h"
@@ -101,6 +102,36 @@ QString imbalance_reason(const Explanation& e) {
         .arg(e.groups.empty() ? 0 : e.groups.front());
 }
 
+// What its resistance says, against its siblings' or, where it has none, for itself.
+QString resistance_words(const Explanation& e, const TriageCase& pack) {
+    if (e.groups.empty())
+        return {};
+    std::optional<double> here;
+    std::vector<double> others;
+    for (const GroupResistance& r : pack.resistances) {
+        if (r.group == e.groups.front())
+            here = r.ohm;
+        else
+            others.push_back(r.ohm);
+    }
+    if (here && !others.empty())
+        return tr("Group %1 has %2 where the others have %3.")
+            .arg(e.groups.front())
+            .arg(figures::milliohms(*here), figures::milliohms(median(std::move(others))));
+    if (pack.layout.series > 1)
+        return {};
+    std::optional<double> rest_v;
+    for (const GroupReading& r : pack.readings) {
+        if (r.condition == Condition::load && rest_v && r.current_a && *r.current_a < 0)
+            return tr("It falls from %1 to %2 at %3: about %4, far over what is usual for its capacity.")
+                .arg(figures::volts(*rest_v), figures::volts(r.voltage_v), figures::amperes(-*r.current_a),
+                     figures::milliohms((*rest_v - r.voltage_v) / -*r.current_a));
+        if (r.condition != Condition::load)
+            rest_v = r.voltage_v;
+    }
+    return here ? tr("It has %1, far over what is usual for its capacity.").arg(figures::milliohms(*here)) : QString();
+}
+
 } // namespace
 
 QString fault(Fault fault) {
@@ -176,6 +207,8 @@ QString reason(const Explanation& e, const TriageCase& pack) {
                rate;
     }
     case Fault::weak_group:
+        if (const QString words = resistance_words(e, pack); !words.isEmpty())
+            return words;
         return low_group(e, shift_of(e, Condition::load) != nullptr
                                 ? tr("it holds less and sags more than its siblings.")
                                 : tr("it seems to hold less than its siblings.")) +
@@ -193,6 +226,10 @@ QString reason(const Explanation& e, const TriageCase& pack) {
         for (const GroupReading& r : pack.readings)
             if (r.condition == Condition::rest)
                 sum += r.voltage_v;
+        constexpr double closed_board = 0.97;
+        if (pack.terminal_v && std::fabs(*pack.terminal_v) > closed_board * sum)
+            return tr("Groups (%1) and terminals (%2) stand well, and still no charge goes in.")
+                .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2));
         return pack.terminal_v ? tr("The groups sum up to %1, the terminals show %2.")
                                      .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2))
                                : tr("The groups stand well; whether the terminals do was not read.");
@@ -212,6 +249,9 @@ QString reason(const Explanation& e, const TriageCase& pack) {
     case Fault::high_resistance_joint: {
         const Shift* load = shift_of(e, Condition::load);
         const Shift* rest = shift_of(e, Condition::rest);
+        if (load == nullptr || pack.layout.series == 1)
+            if (const QString words = resistance_words(e, pack); !words.isEmpty())
+                return words;
         QString text = load != nullptr ? tr("%1 the others under load").arg(apart(load->measured_v)) : QString();
         if (rest != nullptr)
             text += tr(", but level with them at rest (%1)").arg(figures::millivolts_signed(rest->measured_v));
@@ -351,7 +391,12 @@ QString way_reason(const Way& way) {
         return text;
     }
     case WayForward::replace_board:
-        return tr("Unlatch or replace the board. Never run the pack without one.");
+        return tr(
+            "Try to unlatch it before you replace it: bring every group over its floor, then put the pack on its "
+            "charger "
+            "or touch the output with a supply at the pack's own voltage, current-limited, for seconds. Some boards "
+            "wake only on a charger, some die when they were unpowered. Note what was tried. Never run the pack "
+            "without one.");
     case WayForward::check_lead:
         return tr("Swap the lead of %1 with a good one. If the reading goes with it, mend lead or board and leave the "
                   "cells alone.")

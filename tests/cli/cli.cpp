@@ -290,6 +290,21 @@ TEST_CASE("N12, N18: rows typed to 0.1 V with dead modules; blocks of two module
     CHECK(two["explanations"][0]["groups"] == Json::array({5}));
 }
 
+TEST_CASE(
+    "N16, N20: a group's resistance comes in by its column, and a single cell is not healthy for want of a sibling") {
+    const Json cell = run("triage - -s 1 --capacity 2.6 --json",
+                          "Group,Voltage / V,Condition,Current / A\n1,4.11,rest,\n1,3.00,load,-1\n")
+                          .json();
+    CHECK(cell["explanations"][0]["name"] != "healthy");
+    CHECK(cell["explanations"][0]["groups"] == Json::array({1}));
+    const Json pack =
+        run("triage - -s 4 --json", "Group,Voltage / V,Resistance / mOhm\n1,3.700,22\n2,3.701,23\n3,3.699,"
+                                    "64\n4,3.700,21\n")
+            .json();
+    CHECK(pack["explanations"][0]["groups"] == Json::array({3}));
+    CHECK(run("triage - -s 2", "Group,Voltage / V,Resistance / Ohm\n1,3.7,0.02\n2,3.7,-0.02\n").exit == 3);
+}
+
 TEST_CASE("triage: symptoms and what else is known come from options and a file") {
     const Json list = run("triage --list-symptoms --json").json();
     CHECK(list["symptoms"].size() >= 6);
@@ -331,7 +346,7 @@ TEST_CASE("triage: a snapshot, unit voltages, and what it objects to") {
     };
     objects("Group,Voltage / V\n1,3.8\n5,3.8\n", "groups 1 to 4", 3);
     objects("Group,Voltage / V\n1.5,3.8\n", "groups 1 to 4", 2);
-    objects("Group,Voltage / V,Condition\n1,3.8,warm\n", "rest, end-of-charge, load or stored", 2);
+    objects("Group,Voltage / V,Condition\n1,3.8,warm\n", "rest, end-of-charge, load, charge or stored", 2);
     objects("Group,Voltage / V,Condition,Current / A\n1,3.8,load,2\n", "negative", 2);
     objects("Group,Voltage / V\n1,3842\n", "decimal point", 2);
     objects("Group,Voltage / V,Condition,Days\n1,3.8,stored,-2\n", "negative", 2);

@@ -470,6 +470,61 @@ TEST_CASE("N13: level when the charge ended, then low after storage is a leak; w
     }
 }
 
+TEST_CASE("N16: a single cell is judged by its own resistance and sag, not called healthy for want of a sibling") {
+    // common practice, no source: under about 50 mOhm a round cell of 2.6 Ah is good, at several hundred it is done
+    struct Case {
+        double rest_v, load_v, amperes;
+        std::optional<double> ah;
+        bool good;
+    };
+    for (const Case& one :
+         {Case{4.11, 3.00, 1.0, 2.6, false}, Case{4.11, 3.00, 1.0, {}, false}, Case{4.11, 4.06, 1.0, 2.6, true},
+          Case{3.90, 3.84, 1.0, {}, true}, Case{4.15, 3.55, 1.3, 2.6, false}, Case{4.05, 4.03, 0.5, 5.0, true}}) {
+        CAPTURE(one.rest_v, one.load_v);
+        TriageCase cell;
+        cell.layout = {1, 1, 1};
+        cell.capacity_ah = one.ah;
+        read(cell, Condition::rest, {one.rest_v});
+        read(cell, Condition::load, {one.load_v}, -one.amperes);
+        const Explained e = explained(cell);
+        CHECK((first(e).fault == Fault::healthy) == one.good);
+        if (!one.good) {
+            CHECK(probability(e, Fault::healthy, {}) < 0.2);
+            const auto ways = ways_forward(cell, e, *library().chemistry("nmc"), {});
+            CHECK(std::none_of(ways.begin(), ways.end(), [](const Way& w) { return w.donor.has_value(); }));
+        }
+    }
+}
+
+TEST_CASE("N14: a board that refuses the charge though groups and output are well") {
+    TriageCase pack;
+    pack.layout = {5, 2, 1};
+    read(pack, Condition::rest, {3.710, 3.715, 3.708, 3.712, 3.711});
+    pack.terminal_v = 18.55;
+    CHECK(first(explained(pack)).fault == Fault::healthy); // nobody said a word about charging
+    pack.symptoms = {"refuses-charge"};
+    const Explained e = explained(pack);
+    CHECK(first(e).fault == Fault::latched_board);
+    CHECK(probability(e, Fault::elsewhere, {}) > 0.1); // the charger may as well be it
+    CHECK(wording::reason(first(e), pack).contains(QStringLiteral("no charge goes in")));
+    const auto ways = ways_forward(pack, e, *library().chemistry("nmc"), {});
+    CHECK(std::any_of(ways.begin(), ways.end(), [](const Way& w) { return w.way == WayForward::replace_board; }));
+}
+
+TEST_CASE("N20: the resistance of each group, from a charger's balance leads, tells a weak group or a joint") {
+    TriageCase pack;
+    pack.layout = {6, 2, 1};
+    read(pack, Condition::rest, {3.842, 3.841, 3.839, 3.843, 3.842, 3.840});
+    for (const auto& [group, milliohm] : {std::pair{1, 22.0}, {2, 21.0}, {3, 23.0}, {4, 22.5}, {5, 61.0}, {6, 21.8}})
+        pack.resistances.push_back({group, milliohm / 1000});
+    const Explained e = explained(pack);
+    CHECK(first(e).groups == std::vector<int>{5});
+    CHECK((first(e).fault == Fault::weak_group || first(e).fault == Fault::high_resistance_joint));
+    CHECK(probability(e, Fault::weak_group, {5}) + probability(e, Fault::high_resistance_joint, {5}) > 0.7);
+    pack.resistances[4].ohm = 0.0222;
+    CHECK(first(explained(pack)).fault == Fault::healthy);
+}
+
 TEST_CASE("K4: packs of four unlike shops: the first explanation mostly right, and honest about how sure it is") {
     // Of each shop fewer than the benchmark makes; docs/methods/triage.md has its figures.
     benchmarks::ShopScore all;

@@ -19,6 +19,8 @@ constexpr double cannot_be = -25.0; // as a log: seen only by a slip
 
 constexpr double board_opens_when_low = 0.35;   // a sound board that opened because a group is under the cutoff
 constexpr double open_board_shows_little = 0.6; // nearly nothing; else anything, through the board's leakage
+constexpr double latched_against_charge = 0.35; // of latched boards that are said to refuse a charge: the output lives
+constexpr double latched_and_yet_open = 0.003;  // the same where nobody said so: nothing shows it
 constexpr double open_board_below = 0.97;       // of the sum: more than that at the terminals is a closed board
 
 // One unit of a group that stands apart from its neighbours once the group's bars are cut.
@@ -55,8 +57,8 @@ double Posterior::terminal_log(const std::vector<Part>& parts) const {
                                        (1 - open_board_shows_little) / (open_board_below * sum));
     bool low = false;
     for (const Part& part : parts) {
-        if (part.fault == Fault::latched_board)
-            return open;
+        if (part.fault == Fault::latched_board) // it lets nothing out, or nothing in
+            return log_mix(refuses_charge() ? latched_against_charge : latched_and_yet_open, open, meets);
         if (part.fault == Fault::sense_fault && part.groups.size() == 1)
             return 0; // taken into account with its readings
         for (const int g : part.groups)
@@ -183,13 +185,94 @@ double Posterior::capacity_log(const Part* part, int group) const {
     return sum;
 }
 
+// Its resistance against its siblings', as one instrument read them.
+double Posterior::resistance_log(const Part* part, int group) const {
+    double sum = 0;
+    for (const GroupResistance& r : pack_.resistances) {
+        if (r.group - 1 != group)
+            continue;
+        std::vector<double> others;
+        for (const GroupResistance& o : pack_.resistances)
+            if (o.group != r.group)
+                others.push_back(o.ohm);
+        if (others.empty())
+            continue;
+        constexpr double meter = 0.05, strange = 0.004, most = 3.0; // as logs of the ratio
+        const double away = std::log(r.ohm / median(std::move(others)));
+        const double sd = std::hypot(knowledge_.usual_resistance * looseness_.resistance, meter);
+        const auto about = [&](double middle) {
+            return log_mix(strange, log_normal(away - middle, sd), -std::log(2 * most));
+        };
+        const auto over = [&](double share) { // higher, by whatever; or as usual
+            return log_mix(share, about(0), away > 0 ? log_any_size(away, 0.05, most) : -20.0);
+        };
+        switch (part == nullptr ? Fault::healthy : part->fault) {
+        case Fault::weak_group:
+        case Fault::high_resistance_joint:
+            sum += over(0.9);
+            break;
+        case Fault::dead_group:
+        case Fault::reversed_unit:
+            sum += over(0.7);
+            break;
+        case Fault::disconnected_cell:
+            sum += about(std::log(pack_.layout.parallel / std::max(1.0, pack_.layout.parallel - 1.0)));
+            break;
+        default:
+            sum += about(0);
+        }
+    }
+    return sum;
+}
+
+// A single cell, or a pack of one group, has no siblings: its resistance, as read or from the sag under a known
+// current, against what is usual for its capacity. A low one is never suspicious.
+double Posterior::alone_log(const Part* part) const {
+    const auto usual = knowledge_.usual_ohm_ah.find(chemistry_.id);
+    if (usual == knowledge_.usual_ohm_ah.end())
+        return 0;
+    std::optional<double> ohm;
+    std::optional<double> rest_v;
+    for (const Round& round : rounds_)
+        if (round.condition == Condition::rest || round.condition == Condition::stored)
+            rest_v = round.volts.front();
+    for (const Round& round : rounds_)
+        if (round.condition == Condition::load && rest_v && round.volts.front() && round.current_a &&
+            *round.current_a < 0)
+            ohm = (*rest_v - *round.volts.front()) / -*round.current_a;
+    for (const GroupResistance& r : pack_.resistances)
+        ohm = r.ohm;
+    if (!ohm || *ohm <= 0)
+        return 0;
+    // Where nobody claims a capacity, a common cell's, and a wide guess.
+    constexpr double common_ah = 2.2, sd_known = 0.45, sd_guessed = 0.7, strange = 0.004, most = 4.0;
+    const double ah = pack_.capacity_ah.value_or(common_ah * pack_.layout.parallel);
+    const double expected = usual->second * pack_.layout.cells_per_unit / ah;
+    const double away = std::log(*ohm / expected);
+    const double sound = log_mix(strange, log_normal(std::max(0.0, away), pack_.capacity_ah ? sd_known : sd_guessed),
+                                 -std::log(2 * most));
+    const Fault fault = part == nullptr ? Fault::healthy : part->fault;
+    if (fault != Fault::weak_group && fault != Fault::high_resistance_joint && fault != Fault::dead_group)
+        return sound;
+    return log_mix(0.9, sound, away > 0 ? log_any_size(away, 0.2, most) : -20.0);
+}
+
+bool Posterior::refuses_charge() const {
+    return std::any_of(pack_.symptoms.begin(), pack_.symptoms.end(), [this](const std::string& id) {
+        const Symptom* symptom = knowledge_.symptom(id);
+        return symptom != nullptr && symptom->refuses_charge;
+    });
+}
+
 double Posterior::evidence_log(const std::vector<Part>& parts) const {
     double sum = terminal_log(parts);
-    if (!pack_.units.empty() || !pack_.temperatures.empty() || !pack_.capacities.empty())
+    if (pack_.layout.series == 1)
+        sum += alone_log(parts.empty() || parts.front().groups.empty() ? nullptr : &parts.front());
+    if (!pack_.units.empty() || !pack_.temperatures.empty() || !pack_.capacities.empty() || !pack_.resistances.empty())
         for (int g = 0; g < pack_.layout.series; ++g) {
             const auto part = std::find_if(parts.begin(), parts.end(), [&](const Part& p) { return touches(p, g); });
             const Part* here = part == parts.end() ? nullptr : &*part;
-            sum += units_log(here, g) + temperature_log(here, g) + capacity_log(here, g);
+            sum += units_log(here, g) + temperature_log(here, g) + capacity_log(here, g) + resistance_log(here, g);
         }
     for (const std::string& id : pack_.symptoms)
         if (const Symptom* symptom = knowledge_.symptom(id)) {

@@ -7,6 +7,7 @@
 #include "core/measure/measurement.h"
 
 #include <array>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -56,6 +57,11 @@ struct GroupCapacity {
     int group = 0;
     double capacity_ah = 0;
 };
+// Of the group alone, as a charger with balance leads or a meter says it. Like is compared with like: of one pack.
+struct GroupResistance {
+    int group = 0;
+    double ohm = 0;
+};
 // The lead of `group` was exchanged with a good one. Moved: the wrong reading went with the lead.
 struct LeadSwap {
     int group = 0;
@@ -70,6 +76,7 @@ struct TriageCase {
     std::vector<UnitVoltage> units;
     std::vector<GroupTemperature> temperatures;
     std::vector<GroupCapacity> capacities;
+    std::vector<GroupResistance> resistances;
     std::vector<std::string> symptoms; // ids of the knowledge
     std::vector<int> replaced;         // groups whose unit was replaced since the fault was first seen
     std::vector<LeadSwap> swaps;
@@ -80,6 +87,7 @@ struct Symptom {
     std::string id;
     std::string name;
     std::array<double, fault_count> likelihood{};
+    bool refuses_charge = false; // it is the charge that does not go in, whatever the output does
 };
 
 // What a shop expects before it has read anything. From data/triage/*.toml.
@@ -92,6 +100,8 @@ struct TriageKnowledge {
     double usual_capacity = 0.03;            // of its capacity, relative
     double usual_resistance = 0.10;          // of its resistance, relative
     double usual_ocv_v = 0.002;              // of its open-circuit curve, per cell
+    // Of a usable cell, ohm times Ah, by chemistry: what one that has no sibling is held against. None: not judged.
+    std::map<std::string, double> usual_ohm_ah;
     std::vector<Symptom> symptoms;
     int version = 1;
     std::string source;

@@ -156,6 +156,9 @@ std::vector<Part> Posterior::best_parts(const Options& options, double share_bad
 void Posterior::propose(const Options& options, Proposed& proposed) const {
     const int series = pack_.layout.series;
     const auto keep = [&](std::vector<Part> parts) {
+        if (series == 1 && !parts.empty() &&
+            (parts.front().fault == Fault::weak_group || parts.front().fault == Fault::high_resistance_joint))
+            return; // weighed by itself
         std::size_t groups = 0;
         for (const Part& part : parts)
             groups += part.groups.size();
@@ -278,6 +281,9 @@ void Posterior::add_for_the_whole_pack() {
                 hypotheses_.back().log_weight += std::log(chance);
             }
     }
+    if (pack_.layout.series == 1) // there is no level to stand apart from
+        for (const Fault fault : {Fault::weak_group, Fault::high_resistance_joint})
+            hypotheses_.push_back(weighed({{fault, {0}}}));
 }
 
 // By the gains that they were proposed with: thousands may be, few are worth a level of their own.

@@ -93,12 +93,16 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
     };
     std::map<std::pair<int, int>, double> units;
     std::map<std::pair<int, bool>, double> temperatures;
+    std::map<int, double> ohm;
     for (const Taken& t : taken) {
         const Measurement& m = *t.measurement;
         if (outdated(t))
             continue;
         if (m.quantity == Quantity::capacity) {
             out.capacity_ah[t.group] = m.value;
+        } else if (m.quantity == Quantity::dc_resistance || m.quantity == Quantity::ac_resistance) {
+            if (m.subject.place == 0 && t.group > 0)
+                ohm[t.group] = m.value;
         } else if (m.quantity == Quantity::temperature) {
             temperatures[{t.group, m.conditions.condition == Condition::load}] = m.value;
         } else if (m.quantity != Quantity::voltage || m.conditions.condition == Condition::charge) {
@@ -131,6 +135,8 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
         out.known.temperatures.push_back({at.first, celsius, at.second});
     for (const auto& [group, ah] : out.capacity_ah)
         out.known.capacities.push_back({group, ah});
+    for (const auto& [group, value] : ohm)
+        out.known.resistances.push_back({group, value});
     for (const PackNote& note : notes) {
         if (note.assembly != pack.id)
             continue;

@@ -366,7 +366,8 @@ bool Posterior::told_of(int group) const {
     const auto here = [group](const auto& list) {
         return std::any_of(list.begin(), list.end(), [group](const auto& one) { return one.group - 1 == group; });
     };
-    return here(pack_.units) || here(pack_.temperatures) || here(pack_.capacities) || here(pack_.swaps);
+    return here(pack_.units) || here(pack_.temperatures) || here(pack_.capacities) || here(pack_.resistances) ||
+           here(pack_.swaps);
 }
 
 // A fault that shows in no reading is not named: what two readings of sound groups may differ by says nothing.
@@ -445,6 +446,10 @@ double Posterior::weight_of(Hypothesis& h) {
         sum += std::accumulate(plain.begin(), plain.end(), 0.0) + level_log({});
     } else if (h.parts.front().whole_pack_spread) {
         sum += spread_log() - looseness_log_ + level_log({}); // it needs no looseness in charge
+    } else if (pack_.layout.series == 1 &&
+               (h.parts.front().fault == Fault::weak_group || h.parts.front().fault == Fault::high_resistance_joint)) {
+        const auto& plain = context({}).frame->plain; // its voltages are its own level; its resistance tells
+        sum += std::accumulate(plain.begin(), plain.end(), 0.0) + level_log({});
     } else {
         const Context& now = context(faulted);
         sum += now.robust_sum + level_log(faulted);

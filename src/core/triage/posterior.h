@@ -133,6 +133,9 @@ private:
     double units_log(const Part* part, int group) const;
     double temperature_log(const Part* part, int group) const;
     double capacity_log(const Part* part, int group) const;
+    double resistance_log(const Part* part, int group) const;
+    double alone_log(const Part* part) const; // of one group without siblings, against what is usual
+    [[nodiscard]] bool refuses_charge() const;
     double spread_log();
     [[nodiscard]] std::vector<double> chances_to_lead(); // of the groups, when all are apart
     void add_slips_and_unnamed();

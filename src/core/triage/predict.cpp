@@ -136,6 +136,8 @@ double Predictor::usual_leak_per_day() const {
 
 bool Predictor::visible(const Severity& severity, const Taken& taken) const {
     constexpr double meters = 2.5, digits = 1.2;
+    if (!pack_.resistances.empty() || pack_.layout.series == 1) // something else than a distance may show it
+        return true;
     for (std::size_t k = 0; k < taken.size() && k < severity.size; ++k)
         if (std::fabs(severity.mean[k]) > meters * knowledge_.meter_error_v + digits * rounds_[taken[k]].resolution_v)
             return true;

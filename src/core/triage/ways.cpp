@@ -113,6 +113,9 @@ private:
     }
 
     Way& replace(const Explanation& e) {
+        // A pack of one group has nothing to be joined to: no window, no donor, nothing left over.
+        if (pack_.layout.series == 1)
+            return put(WayForward::refill, e);
         DonorWindow window;
         const double cells = pack_.layout.cells_per_unit;
         const double middle = middle_of_others(rest_, e.groups).value_or(chemistry_.nominal_v() * cells);

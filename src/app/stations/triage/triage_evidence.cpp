@@ -56,6 +56,8 @@ void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& grou
                                       : figures::volts(*group.from_median_v));
     if (group.capacity_ah)
         content.notes << tr("Gave %1 on its own.").arg(figures::pack_capacity(*group.capacity_ah));
+    if (group.ohm)
+        content.notes << tr("Resistance %1.").arg(figures::milliohms(*group.ohm));
     if (group.never_charge) {
         const Chemistry* chemistry = workshop().library().chemistry(workshop().pack(pack_)->chemistry);
         content.notes << tr("Do not charge this pack: under %1 a cell, copper may have dissolved and plated.")

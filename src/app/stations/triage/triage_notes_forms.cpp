@@ -53,6 +53,9 @@ void TriageStation::add_notes() {
     about(tr("Capac&ity of this group…"), {},
           tr("What a full discharge of the group alone gave: tells a weak group, and what donors match"),
           [this](int group) { return ask_capacity(group); });
+    about(tr("Resistance of this group…"), {},
+          tr("As a charger with balance leads or a meter says it, held against the other groups'"),
+          [this](int group) { return ask_resistance(group); });
     about(tr("Temper&ature of this group…"), {}, tr("A group that is warmer than its neighbours"),
           [this](int group) { return ask_temperature(group); });
     about_pack_ << add_command(tr("Strike out a readi&ng…"), {}, tr("Of the selected group; it stays on record"),
@@ -133,6 +136,15 @@ Result<bool> TriageStation::ask_capacity(int group) {
                        : tr("\"%1\" is not a capacity. Give ampere-hours, such as 8.75.").arg(answer);
         });
     return text ? workshop().triage().note_group_capacity(pack_, group, *figures::typed(*text)) : Result<bool>(true);
+}
+
+Result<bool> TriageStation::ask_resistance(int group) {
+    constexpr double most_mohm = 10'000;
+    const auto mohm = ask_figure(
+        this, tr("Resistance"), tr("Group %1, as a charger with balance leads or a meter says it, m\u03A9:").arg(group),
+        QStringLiteral("m\u03A9"), 0, most_mohm);
+    constexpr double per_ohm = 1000;
+    return mohm ? workshop().triage().note_group_resistance(pack_, group, *mohm / per_ohm) : Result<bool>(true);
 }
 
 void TriageStation::fill_symptoms() {

@@ -56,6 +56,7 @@ private:
     Result<bool> ask_unit_voltages(int group);
     Result<bool> ask_temperature(int group);
     Result<bool> ask_capacity(int group);
+    Result<bool> ask_resistance(int group);
     [[nodiscard]] bool explained_or_begun(const TriageCase& known) const;
     void import_file();
     [[nodiscard]] RoundConditions round_conditions() const;
