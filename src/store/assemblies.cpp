@@ -76,6 +76,11 @@ void Assemblies::set_state(Id assembly, AssemblyState state) {
     connection_.run("UPDATE assembly SET state = ? WHERE id = ?", code(state), assembly);
 }
 
+void Assemblies::set_layout(Id assembly, const PackLayout& layout) {
+    connection_.run("UPDATE assembly SET series = ?, parallel = ?, cells_per_unit = ? WHERE id = ?", layout.series,
+                    layout.parallel, layout.cells_per_unit, assembly);
+}
+
 void Assemblies::pass_gate(Id assembly, const std::string& now) {
     connection_.run("UPDATE assembly SET gate_passed_at = ? WHERE id = ?", now, assembly);
 }

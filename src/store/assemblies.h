@@ -17,6 +17,8 @@ public:
 
     Id add(const Assembly& assembly);
     void set_state(Id assembly, AssemblyState state);
+    // What was known of its inside was wrong; nothing of it stands elsewhere.
+    void set_layout(Id assembly, const PackLayout& layout);
     void pass_gate(Id assembly, const std::string& now);
     [[nodiscard]] std::vector<Assembly> all();
     [[nodiscard]] std::optional<Assembly> find(Id assembly);

@@ -84,6 +84,24 @@ std::vector<PackNote> Remarks::notes() {
     return out;
 }
 
+Id Remarks::add(const Particular& p) {
+    connection_.run("INSERT INTO particular (assembly_id, unit_id, kind, value, noted_at) VALUES (?, ?, ?, ?, ?)",
+                    OrNull{p.assembly}, OrNull{p.unit}, code(p.kind), p.value, p.noted_at);
+    return connection_.last_id();
+}
+
+std::vector<Particular> Remarks::particulars() {
+    std::vector<Particular> out;
+    Query row = connection_.query("SELECT id, assembly_id, unit_id, kind, value, noted_at FROM particular ORDER BY id");
+    while (row.next()) {
+        const auto kind = particular_kind_from(row.text(3));
+        if (!kind)
+            throw SQLite::Exception("a particular is of an unknown kind: " + row.text(3));
+        out.push_back({row.id(0), row.id(1), row.id(2), *kind, row.text(4), row.text(5)});
+    }
+    return out;
+}
+
 Id Remarks::add(const Overrule& o) {
     Id id = 0;
     connection_.together([&] {

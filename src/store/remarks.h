@@ -29,6 +29,9 @@ public:
     void strike_note(Id note, const std::string& now);
     [[nodiscard]] std::vector<PackNote> notes(); // that stand, oldest first
 
+    Id add(const Particular& particular);
+    [[nodiscard]] std::vector<Particular> particulars(); // oldest first; the newest of a kind counts
+
     Id add(const Overrule& overrule); // one that stands for the unit is withdrawn
     void withdraw_overrule(Id overrule, const std::string& now);
     [[nodiscard]] std::vector<Overrule> overrules(); // that stand, oldest first

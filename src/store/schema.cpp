@@ -157,6 +157,22 @@ ALTER TABLE inside_group_widened RENAME TO inside_group;
 CREATE INDEX inside_group_of_pack ON inside_group (pack_id, id);
 )sql";
 
+const char* const version_6_sql = R"sql(
+-- What a person knows of a pack or a unit that no instrument says. The newest of a kind counts; an empty value takes it
+-- back. Never changed.
+CREATE TABLE particular (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER REFERENCES assembly(id), unit_id INTEGER REFERENCES unit(id),
+    kind TEXT NOT NULL CHECK (kind IN ('device', 'charger', 'board', 'age', 'cycles', 'repairs', 'price', 'words', 'note',
+        'true-cause', 'mass')),
+    value TEXT NOT NULL, noted_at TEXT NOT NULL, CHECK ((assembly_id IS NULL) <> (unit_id IS NULL)));
+CREATE INDEX particular_of_assembly ON particular (assembly_id, kind, id);
+CREATE INDEX particular_of_unit ON particular (unit_id, kind, id);
+CREATE TRIGGER particular_is_immutable BEFORE UPDATE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never changed; a newer one counts'); END;
+CREATE TRIGGER particular_stays BEFORE DELETE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
+)sql";
+
 Migration text(const char* sql) {
     return [sql](SQLite::Database& database) { database.exec(sql); };
 }
@@ -165,7 +181,8 @@ Migration text(const char* sql) {
 
 const std::array<Migration, schema_version>& migrations() {
     static const std::array<Migration, schema_version> all{text(version_1_sql), text(version_2_sql),
-                                                           text(version_3_sql), text(version_4_sql), migrate_to_5};
+                                                           text(version_3_sql), text(version_4_sql),
+                                                           migrate_to_5,        text(version_6_sql)};
     return all;
 }
 

@@ -41,6 +41,7 @@ void Inventory::load_small() {
     findings_ = session_.remarks.findings();
     quarantines_ = session_.remarks.quarantines();
     notes_ = session_.remarks.notes();
+    particulars_ = session_.remarks.particulars();
     overrules_ = session_.remarks.overrules();
     overrule_of_.clear();
     for (std::size_t i = 0; i < overrules_.size(); ++i)

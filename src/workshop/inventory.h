@@ -56,6 +56,7 @@ public:
     [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
     [[nodiscard]] const std::vector<Quarantine>& quarantines() const { return quarantines_; }
     [[nodiscard]] const std::vector<PackNote>& notes() const { return notes_; }
+    [[nodiscard]] const std::vector<Particular>& particulars() const { return particulars_; } // oldest first
     [[nodiscard]] const std::vector<Overrule>& overrules() const { return overrules_; }
     [[nodiscard]] const std::vector<Tray>& trays() const { return trays_; }
     [[nodiscard]] const std::map<Id, std::string>& drawings() const { return drawings_; }
@@ -118,6 +119,7 @@ private:
     std::vector<Finding> findings_;
     std::vector<Quarantine> quarantines_;
     std::vector<PackNote> notes_;
+    std::vector<Particular> particulars_;
     std::vector<Overrule> overrules_;
     std::unordered_map<Id, std::size_t> overrule_of_; // of a unit
     std::vector<Tray> trays_;

@@ -205,9 +205,10 @@ WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
     out.pack.units = layout.units();
     // Energy: claimed capacity, or the middle of what the format holds.
     double unit_ah = 0;
-    if (p->claim.capacity_ah && objections(*p).empty())
-        unit_ah = *p->claim.capacity_ah / layout.parallel;
-    else if (const CellFormat* format = inventory_.library().format(p->format))
+    const CellFormat* format = p->format.empty() ? nullptr : inventory_.library().format(p->format);
+    if (const auto claimed = believable_unit_ah(p->claim, layout, *chemistry, format))
+        unit_ah = *claimed;
+    else if (format != nullptr)
         if (const FormatCapacity* holds = format->capacity_for(chemistry->id))
             unit_ah = (holds->smallest_ah + holds->largest_ah) / 2;
     constexpr double when_unknown_ah = 2.0;

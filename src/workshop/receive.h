@@ -4,6 +4,8 @@
 #include "core/worth/worth.h"
 #include "workshop/service.h"
 
+#include <map>
+
 namespace ingot {
 
 class TriageService;
@@ -35,6 +37,15 @@ public:
     [[nodiscard]] std::vector<Quarantine> open_quarantines() const;
     [[nodiscard]] bool pack_quarantined(Id pack) const { return inventory_.pack_quarantined(pack); }
     [[nodiscard]] std::string subject_of(const Quarantine& quarantine) const;
+
+    // What a person knows of it: the newest of each kind; an empty value takes one back.
+    using Particulars = std::map<ParticularKind, std::string>;
+    [[nodiscard]] Particulars particulars(Id pack, Id unit = 0) const;
+    // Those that differ from what is known.
+    Result<bool> note_particulars(Id pack, Id unit, const Particulars& now);
+    // The groups and units inside were not what was thought. Refused once something that was read or taken out would
+    // have no place any more.
+    Result<bool> correct_layout(Id pack, const PackLayout& layout, const std::string& reason);
 
     // Moves a pack on, or back; says why when it may not.
     Result<bool> set_state(Id pack, AssemblyState state, const std::string& reason = {});

@@ -274,18 +274,20 @@ Result<bool> TriageService::note_group_resistance(Id pack_id, int group, double 
 
 bool TriageService::explained_at_hand(Id pack_id) const {
     const auto found = explained_.find(pack_id);
-    return found != explained_.end() && found->second.revision == inventory_.revision(pack_id);
+    const Assembly* p = inventory_.pack(pack_id);
+    return found != explained_.end() && p != nullptr && found->second.revision == inventory_.revision(pack_id) &&
+           found->second.outcomes == outcomes_of_kind(*p).size();
 }
 
 const Explained& TriageService::explained(Id id) const {
     Kept& kept = explained_[id];
-    const std::int64_t revision = inventory_.revision(id);
-    if (kept.revision == revision)
+    if (explained_at_hand(id))
         return kept.explained;
+    const std::int64_t revision = inventory_.revision(id);
     const Assembly* p = inventory_.pack(id);
     const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
-    kept = {revision,
-            chemistry != nullptr ? explain(triage_case(id), *chemistry, inventory_.library().triage) : Explained{}};
+    kept = {revision, p != nullptr ? outcomes_of_kind(*p).size() : 0,
+            chemistry != nullptr ? explain(triage_case(id), *chemistry, knowledge_for(*p)) : Explained{}};
     return kept.explained;
 }
 
@@ -294,11 +296,12 @@ void TriageService::explain_beside(Job& job, Id id, std::function<void()> then) 
     const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
     if (chemistry == nullptr)
         return;
-    job.begin<Explained>([known = triage_case(id), chemistry = *chemistry, knowledge = inventory_.library().triage](
+    job.begin<Explained>([known = triage_case(id), chemistry = *chemistry, knowledge = knowledge_for(*p)](
                              const Job::Token&) { return explain(known, chemistry, knowledge); },
-                         [this, id, revision = inventory_.revision(id), then = std::move(then)](const Explained& made) {
+                         [this, id, revision = inventory_.revision(id), learned = outcomes_of_kind(*p).size(),
+                          then = std::move(then)](const Explained& made) {
                              if (revision == inventory_.revision(id))
-                                 explained_[id] = {revision, made};
+                                 explained_[id] = {revision, learned, made};
                              then();
                          });
 }

@@ -4,6 +4,7 @@
 #include "core/donors/donors.h"
 #include "core/triage/explain.h"
 #include "core/triage/groups.h"
+#include "core/triage/outcomes.h"
 #include "core/triage/ways.h"
 #include "workshop/service.h"
 
@@ -98,6 +99,15 @@ public:
     void explain_beside(Job& job, Id pack, std::function<void()> then);
     [[nodiscard]] std::vector<Way> ways(Id pack) const;
 
+    // What was read of the pack while it was whole, opened or not, explained on the job's thread.
+    void explain_as_it_came(Job& job, Id pack, std::function<void(const Explained&)> then) const;
+    // What it turned out to be, once it was opened or mended, held against what was said of it.
+    Result<bool> record_outcome(Id pack, Fault cause, std::vector<int> groups, const Explained& said);
+    [[nodiscard]] std::optional<Outcome> outcome(Id pack) const;
+    [[nodiscard]] std::vector<Outcome> outcomes() const;
+    // Of packs of one kind (chemistry, groups in series, cells per unit), the pack itself left out.
+    [[nodiscard]] std::vector<Outcome> outcomes_of_kind(const Assembly& kind) const;
+
     // --- Donors ---
     // Of one kind, not held, and still to be decided on.
     [[nodiscard]] bool may_donate(const Assembly& donor, const Assembly& host) const;
@@ -113,8 +123,12 @@ private:
     Result<bool> record_of_group(Id pack, const std::vector<Measurement>& read);
     [[nodiscard]] Measurement measurement_of(Id pack, int group, Quantity quantity, double value) const;
 
+    [[nodiscard]] TriageCase as_it_came(const Assembly& pack) const;
+    [[nodiscard]] TriageKnowledge knowledge_for(const Assembly& pack) const;
+
     struct Kept {
         std::int64_t revision = -1;
+        std::size_t outcomes = 0; // that the chances were learned from
         Explained explained;
     };
     const ReceiveService& receive_;

@@ -323,6 +323,34 @@ QString objection(const ClaimFinding& f, const PackLayout& layout) {
     return {};
 }
 
+QString particular(ParticularKind kind) {
+    switch (kind) {
+    case ParticularKind::device:
+        return tr("Device");
+    case ParticularKind::charger:
+        return tr("Charger");
+    case ParticularKind::board:
+        return tr("Protection board");
+    case ParticularKind::age:
+        return tr("Age or date code");
+    case ParticularKind::cycles:
+        return tr("Cycles");
+    case ParticularKind::repairs:
+        return tr("Earlier repairs");
+    case ParticularKind::price:
+        return tr("Price paid");
+    case ParticularKind::words:
+        return tr("Customer's words");
+    case ParticularKind::note:
+        return tr("Note");
+    case ParticularKind::true_cause:
+        return tr("True cause");
+    case ParticularKind::mass:
+        return tr("Mass, g");
+    }
+    return {};
+}
+
 QString triage_summary(const TriageResult& result) {
     const int group = static_cast<int>(result.worst.value_or(0)) + 1;
     switch (result.summary) {

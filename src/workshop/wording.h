@@ -10,6 +10,7 @@
 #include "core/match/problem.h"
 #include "core/measure/capacity.h"
 #include "core/measure/measurement.h"
+#include "core/shop/shop_records.h"
 #include "core/sort/duty.h"
 #include "core/triage/groups.h"
 
@@ -35,6 +36,7 @@ QString evidence(const Evidence& evidence);
 // Name of what the evidence measures.
 QString evidence_name(const Evidence& evidence);
 QString objection(const ClaimFinding& finding, const PackLayout& layout);
+QString particular(ParticularKind kind);
 QString triage_summary(const TriageResult& result);
 QString log_note(const LogNote& note);
 QString match_note(MatchNote note, int count);

@@ -371,6 +371,7 @@ TEST_CASE("A file that is dropped goes where it belongs: workshop, log, folder")
 }
 
 TEST_CASE("What the window said is in a log file of limited size") {
+    const QtMessageHandler before = qInstallMessageHandler(nullptr);
     const Temporary folder;
     const QString path = QString::fromStdString(folder.file("ingot.log"));
     app::event_log::begin(path);
@@ -394,7 +395,7 @@ TEST_CASE("What the window said is in a log file of limited size") {
     // Where it cannot be written, nothing happens.
     app::event_log::begin(QStringLiteral("/proc/nowhere/ingot.log"));
     app::event_log::note(QStringLiteral("lost"));
-    qInstallMessageHandler(nullptr);
+    qInstallMessageHandler(before);
 }
 
 TEST_CASE("K39: pictures of a workshop with nothing in it come to an end") {

@@ -75,6 +75,57 @@ TEST_CASE("Triage: a round under load finds the joint, and the bars move with ea
     CHECK(*w.shop().triage().triage_case(id).readings.back().days == Approx(7));
 }
 
+TEST_CASE("N5, N6: particulars and the layout are noted at Receive, told in Evidence, and taken back with Ctrl+Z") {
+    Window w;
+    Assembly record;
+    record.lot = w.shop().lots().front().id;
+    record.label = "MOW-98 · pack 1";
+    record.chemistry = "nmc";
+    record.layout = {5, 2, 1};
+    const Id id = w.shop().receive().add_pack(record).value();
+    w.go(Station::receive);
+    w.scan(QString::fromStdString(record.label));
+    Window::answer([](QWidget* dialog) {
+        dialog->findChild<QLineEdit*>(QStringLiteral("charger"))->setText(QStringLiteral("missing"));
+        dialog->findChild<QLineEdit*>(QStringLiteral("board"))->setText(QStringLiteral("wakes only on a charger"));
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.scan(QStringLiteral("particulars"));
+    CHECK(w.shop().receive().particulars(id).size() == 2);
+    const auto notes = w.window.view(Station::receive)->evidence().notes;
+    CHECK(notes.contains(QStringLiteral("Charger: missing")));
+    Window::answer([](QWidget* dialog) {
+        const auto lines = dialog->findChildren<QLineEdit*>();
+        REQUIRE(lines.size() == 4);
+        lines[0]->setText(QStringLiteral("6"));
+        lines[3]->setText(QStringLiteral("counted with the case open"));
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.scan(QStringLiteral("correct the layout"));
+    CHECK(w.shop().pack(id)->layout.series == 6);
+    w.window.activateWindow();
+    w.window.undo_stack()->undo();
+    CHECK(w.shop().pack(id)->layout.series == 5);
+}
+
+TEST_CASE("N51: what it turned out to be is recorded from Triage, with what was said first at the head of the list") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-98 · pack 2", 5);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.70", "3.70", "0.12", "3.70", "3.70"})
+        w.scan(QString::fromLatin1(volts));
+    QString first;
+    Window::answer([&first](QWidget* dialog) {
+        first = dialog->findChild<QComboBox*>(QStringLiteral("cause"))->itemText(0);
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.scan(QStringLiteral("what it turned out to be"));
+    REQUIRE(w.wait_for([&] { return w.shop().triage().outcome(id).has_value(); }));
+    CHECK(first.startsWith(QStringLiteral("Dead group")));
+    CHECK(w.shop().triage().outcome(id)->groups == std::vector<int>{3});
+    CHECK(w.window.told().contains(QStringLiteral("Right first in 1 of 1 pack")));
+}
+
 TEST_CASE("Triage: a minus is asked for twice") {
     Window w;
     const Id id = pack_at_triage(w, "MOW-99 · pack 2", 3);

@@ -1,9 +1,15 @@
 #include "app/stations/page.h"
 
+#include "app/parts/pack_forms.h"
+#include "app/print/label_sheet.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
+#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
 #include <QCoreApplication>
+#include <QFileDialog>
+#include <QLocale>
 
 namespace ingot::app {
 
@@ -35,6 +41,70 @@ void Page::keep_step(const QString& text, const Act& forward, const Act& back) {
     emit undo_pushed(new StepCommand(text, forward, back, [this](const Problem& problem) {
         emit told(QString::fromStdString(problem.text()), true);
     }));
+}
+
+void Page::add_particulars(EvidenceContent& content, Id pack) const {
+    for (const auto& [kind, value] : workshop_.receive().particulars(pack))
+        if (kind != ParticularKind::true_cause)
+            content.notes << tr("%1: %2").arg(wording::particular(kind), QString::fromStdString(value));
+    if (const auto outcome = workshop_.triage().outcome(pack))
+        content.notes << (outcome->groups.empty()
+                              ? tr("Turned out to be: %1.").arg(wording::fault(outcome->cause))
+                              : tr("Turned out to be: %1, %2.")
+                                    .arg(wording::fault(outcome->cause), wording::groups(outcome->groups)));
+}
+
+void Page::ask_pack_particulars(Id pack) {
+    if (workshop_.pack(pack) == nullptr) {
+        emit told(tr("Choose a pack first."), true);
+        return;
+    }
+    if (const auto answer = ask_particulars(this, workshop_.receive().particulars(pack)))
+        fine(workshop_.receive().note_particulars(pack, 0, *answer));
+}
+
+void Page::ask_true_cause(Id pack) {
+    if (workshop_.pack(pack) == nullptr) {
+        emit told(tr("Choose a pack first."), true);
+        return;
+    }
+    if (recalling_ == nullptr) {
+        recalling_ = new Job(this);
+        recalling_->setObjectName(QStringLiteral("explaining"));
+    }
+    workshop_.triage().explain_as_it_came(*recalling_, pack, [this, pack](const Explained& said) {
+        const Assembly* record = workshop_.pack(pack);
+        const auto answer = record != nullptr ? ask_cause(this, *record, said) : std::nullopt;
+        if (!answer || !fine(workshop_.triage().record_outcome(pack, answer->cause, answer->groups, said)))
+            return;
+        const Reliability shop = reliability(workshop_.triage().outcomes());
+        emit told(tr("Recorded. Right first in %1 of %n packs, where %2 was claimed.", nullptr, shop.packs)
+                      .arg(shop.right)
+                      .arg(QLocale().toString(shop.stated, 'f', 1)),
+                  false);
+    });
+}
+
+void Page::print_pack_label(Id pack) {
+    const Assembly* record = workshop_.pack(pack);
+    if (record == nullptr) {
+        emit told(tr("Choose a pack first."), true);
+        return;
+    }
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Pack label"), QStringLiteral("pack-label.pdf"), tr("PDF (*.pdf)"));
+    if (path.isEmpty())
+        return;
+    const LabelChoice choice = chosen_labels();
+    const Chemistry* chemistry = workshop_.library().chemistry(record->chemistry);
+    const Label label{QString::fromStdString(record->label),
+                      QStringLiteral("%1S%2P").arg(record->layout.series).arg(record->layout.parallel),
+                      chemistry != nullptr ? QString::fromStdString(chemistry->name) : QString()};
+    // A pack's label holds more than a unit's: always a QR code.
+    if (write_label_sheet(path, {label}, label_sheets()[static_cast<std::size_t>(choice.sheet)], LabelCode::qr))
+        emit told(tr("Label written to %1.").arg(path), false);
+    else
+        emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
 }
 
 bool Page::send_pack(Id pack, AssemblyState state, const QString& text, const std::string& reason) {

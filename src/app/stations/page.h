@@ -10,6 +10,10 @@
 #include <QAction>
 #include <QWidget>
 
+namespace ingot {
+class Job;
+}
+
 namespace ingot::app {
 
 // One way forward.
@@ -95,10 +99,20 @@ protected:
     QAction* add_command(const QString& text, const QKeySequence& keys, const QString& tip,
                          const std::function<void()>& run);
 
+    // What a person knows of the pack, as notes of its Evidence.
+    void add_particulars(EvidenceContent& content, Id pack) const;
+    // Asks what a person knows of the pack and notes it.
+    void ask_pack_particulars(Id pack);
+    // Asks what the pack turned out to be, once what was read of it is explained.
+    void ask_true_cause(Id pack);
+    // Label of a pack, to be scanned anywhere.
+    void print_pack_label(Id pack);
+
     // For a room that is entered from a station: Esc goes back there.
     QAction* add_way_back();
 
 private:
+    Job* recalling_ = nullptr; // what was said of a pack, before its true cause is asked for
     Workshop& workshop_;
     QList<QAction*> commands_;
 };

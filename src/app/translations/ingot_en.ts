@@ -168,6 +168,13 @@
 <context>
     <name>ingot::app::TriageStation</name>
     <message numerus="yes">
+        <source>The chances begin with what %n packs of this kind turned out to be.</source>
+        <translation>
+            <numerusform>The chances begin with what %n pack of this kind turned out to be.</numerusform>
+            <numerusform>The chances begin with what %n packs of this kind turned out to be.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%1, %n readings</source>
         <translation>
             <numerusform>%1, %n reading</numerusform>
@@ -216,6 +223,16 @@
         <translation>
             <numerusform>%n row written to %1.</numerusform>
             <numerusform>%n rows written to %1.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::Page</name>
+    <message numerus="yes">
+        <source>Recorded. Right first in %1 of %n packs, where %2 was claimed.</source>
+        <translation>
+            <numerusform>Recorded. Right first in %1 of %n pack, where %2 was claimed.</numerusform>
+            <numerusform>Recorded. Right first in %1 of %n packs, where %2 was claimed.</numerusform>
         </translation>
     </message>
 </context>

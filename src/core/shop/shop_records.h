@@ -43,6 +43,31 @@ struct PackNote {
     std::string noted_at;
 };
 
+// What a person knows of a pack or a unit that no instrument says, in the person's words. The newest of a kind counts.
+enum class ParticularKind {
+    device,     // it came out of, or runs
+    charger,    // there or not, and which
+    board,      // protection board: kind, balance leads, latches when unpowered, wakes only on a charger
+    age,        // or date code
+    cycles,     // or days of use
+    repairs,    // earlier ones
+    price,      // paid
+    words,      // the customer's
+    note,       // free
+    true_cause, // what it turned out to be: a fault's code and its groups ("leaking-cell 3")
+    mass,       // of a unit, g
+};
+inline constexpr int particular_count = 11;
+[[nodiscard]] const char* code(ParticularKind kind);
+[[nodiscard]] std::optional<ParticularKind> particular_kind_from(const std::string& code);
+struct Particular {
+    Id id = 0;
+    Id assembly = 0, unit = 0; // one of them
+    ParticularKind kind{};
+    std::string value; // empty: no longer known
+    std::string noted_at;
+};
+
 struct Photo {
     Id id = 0;
     Id assembly = 0;

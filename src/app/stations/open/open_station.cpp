@@ -59,6 +59,9 @@ void OpenStation::add_commands() {
                           [this] { emit room_wanted(Room::strips, pack_); });
     photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
                          [this] { attach_photo(); });
+    add_command(tr("What it turned out to be…"), {},
+                tr("The true cause, for the shop's own reliability and its next packs of this kind"),
+                [this] { ask_true_cause(pack_to_label()); });
     add_command(tr("New unit mo&del…"), {}, tr("What is printed on the units, with its rating, for the library"),
                 [this] { make_model(); });
     add_command(tr("Send &back to Receive"), {}, tr("This pack waits at Receive again"), [this] {

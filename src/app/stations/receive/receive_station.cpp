@@ -1,5 +1,6 @@
 #include "app/stations/receive/receive_station.h"
 
+#include "app/parts/pack_forms.h"
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
@@ -54,6 +55,13 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
                     tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
     worth_ = add_command(tr("&Worth it?"), QKeySequence(tr("F9")), tr("Repair, rebuild, convert, buy or break?"),
                          [this] { emit room_wanted(Room::worth, selected_); });
+    add_command(tr("Parti&culars…"), {}, tr("Device, charger, protection board, age, repairs, price, customer's words"),
+                [this] { ask_pack_particulars(selected_); });
+    add_command(tr("Correct the la&yout…"), {},
+                tr("Groups, units and cells were not what was thought; say how you know"),
+                [this] { correct_layout(); });
+    add_command(tr("Pac&k label…"), QKeySequence(tr("Ctrl+P")), tr("To be scanned at any station, as PDF"),
+                [this] { print_pack_label(selected_); });
     add_command(tr("New &lot…"), QKeySequence(tr("Ctrl+L")), tr("Add a lot: where packs come from"), [this] {
         QuestionBox box(this, tr("New lot"));
         const QLineEdit* label = box.add_line(tr("Label, such as MOW-08"));
@@ -408,6 +416,22 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
     show_selected();
 }
 
+void ReceiveStation::correct_layout() {
+    const Assembly* pack = workshop().pack(selected_);
+    if (pack == nullptr) {
+        emit told(tr("Choose a pack first."), true);
+        return;
+    }
+    const auto answer = ask_layout(this, *pack);
+    if (!answer)
+        return;
+    const auto to = [this, id = pack->id](const PackLayout& layout, const std::string& reason) {
+        return [this, id, layout, reason] { return workshop().receive().correct_layout(id, layout, reason); };
+    };
+    do_step(tr("correct the layout of %1").arg(QString::fromStdString(pack->label)), to(answer->layout, answer->reason),
+            to(pack->layout, "taken back"));
+}
+
 void ReceiveStation::refuse() {
     const Assembly* pack = workshop().pack(selected_);
     if (pack == nullptr)
@@ -466,6 +490,7 @@ EvidenceContent ReceiveStation::evidence() const {
     }
     for (const ClaimFinding& finding : workshop().receive().objections(*pack))
         content.notes << wording::objection(finding, pack->layout);
+    add_particulars(content, pack->id);
     return content;
 }
 

@@ -28,6 +28,7 @@ public:
 
 private:
     void refuse();
+    void correct_layout();
     QWidget* make_list();
     QWidget* make_selected();
     QWidget* make_form();

@@ -67,6 +67,11 @@ void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& grou
 
 void TriageStation::add_explanations(EvidenceContent& content) const {
     const TriageCase known = workshop().triage().triage_case(pack_);
+    if (const Assembly* pack = workshop().pack(pack_))
+        if (const auto kin = workshop().triage().outcomes_of_kind(*pack); !kin.empty())
+            content.notes << tr("The chances begin with what %n packs of this kind turned out to be.", nullptr,
+                                static_cast<int>(kin.size()));
+    add_particulars(content, pack_);
     const bool said = !known.readings.empty() || !known.symptoms.empty();
     if (said && !explained_or_begun(known)) {
         content.notes << tr("Weighing the readings …");

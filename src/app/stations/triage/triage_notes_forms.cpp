@@ -62,6 +62,12 @@ void TriageStation::add_notes() {
                                [this] { strike_reading(); });
     about_pack_ << add_command(tr("Move a round to the right pac&k…"), {},
                                tr("The readings were taken on another pack"), [this] { move_round(); });
+    about_pack_ << add_command(tr("Particulars…"), {},
+                               tr("Device, charger, protection board, age, repairs, price, customer's words"),
+                               [this] { ask_pack_particulars(pack_); });
+    about_pack_ << add_command(tr("What it turned out to be…"), {},
+                               tr("The true cause, for the shop's own reliability and its next packs of this kind"),
+                               [this] { ask_true_cause(pack_); });
     about_pack_ << add_command(tr("Tria&ge report…"), QKeySequence(tr("Ctrl+P")),
                                tr("Readings, explanations and ways, as PDF"), [this] { print_report(); });
     add_command(tr("Bring in readings from a &file…"), {},

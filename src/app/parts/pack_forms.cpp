@@ -1,0 +1,131 @@
+#include "app/parts/pack_forms.h"
+
+#include "app/parts/questions.h"
+#include "workshop/figures.h"
+#include "workshop/triage_wording.h"
+#include "workshop/wording.h"
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QLineEdit>
+#include <QRegularExpression>
+
+#include <map>
+
+namespace ingot::app {
+
+namespace {
+
+QString tr(const char* text) {
+    return QCoreApplication::translate("pack_forms", text);
+}
+
+// "3, 5"; nothing where one is no group of the pack.
+std::optional<std::vector<int>> groups_in(const QString& text, int series) {
+    std::vector<int> out;
+    for (const QString& part : text.split(QRegularExpression(QStringLiteral("[ ,;]+")), Qt::SkipEmptyParts)) {
+        bool number = false;
+        const int g = part.toInt(&number);
+        if (!number || g < 1 || g > series)
+            return std::nullopt;
+        out.push_back(g);
+    }
+    return out;
+}
+
+Objection whole_number(int most) {
+    return [most](const QString& text) {
+        bool number = false;
+        const int value = text.toInt(&number);
+        return number && value >= 1 && value <= most ? QString() : tr("Give a whole number from 1 to %1.").arg(most);
+    };
+}
+
+} // namespace
+
+std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known,
+                                                           bool unit) {
+    using Kind = ParticularKind;
+    const std::vector<Kind> of_pack{Kind::device,  Kind::charger, Kind::board, Kind::age, Kind::cycles,
+                                    Kind::repairs, Kind::price,   Kind::words, Kind::note};
+    const std::vector<Kind> of_unit{Kind::age, Kind::mass, Kind::note};
+    QuestionBox box(parent, tr("Particulars"), tr("What is known stays; an empty line is not known."));
+    std::map<Kind, QLineEdit*> lines;
+    for (const Kind kind : unit ? of_unit : of_pack) {
+        const auto found = known.find(kind);
+        QLineEdit* line = box.add_optional_line(
+            wording::particular(kind), found == known.end() ? QString() : QString::fromStdString(found->second),
+            kind != Kind::mass ? Objection() : [](const QString& text) {
+                return text.isEmpty() || figures::typed(text).value_or(0) > 0 ? QString()
+                                                                              : tr("Give grams, such as 46.2.");
+            });
+        line->setObjectName(QString::fromLatin1(code(kind)));
+        lines[kind] = line;
+    }
+    lines.begin()->second->setFocus();
+    if (const auto charger = lines.find(Kind::charger); charger != lines.end())
+        charger->second->setPlaceholderText(tr("at hand, missing, which"));
+    if (const auto board = lines.find(Kind::board); board != lines.end())
+        board->second->setPlaceholderText(tr("balance leads; latches when unpowered; wakes only on a charger"));
+    if (!box.ask())
+        return std::nullopt;
+    ReceiveService::Particulars out;
+    for (const auto& [kind, line] : lines)
+        out[kind] = line->text().simplified().toStdString();
+    return out;
+}
+
+std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {
+    QuestionBox box(parent, tr("Correct the layout"), tr("The old layout stays on record with your reason."));
+    constexpr int most = 200;
+    constexpr int most_cells = 24;
+    const QLineEdit* series =
+        box.add_line(tr("Groups in series"), QString::number(pack.layout.series), whole_number(most));
+    const QLineEdit* parallel =
+        box.add_line(tr("Units in parallel"), QString::number(pack.layout.parallel), whole_number(most));
+    const QLineEdit* cells =
+        box.add_line(tr("Cells per unit"), QString::number(pack.layout.cells_per_unit), whole_number(most_cells));
+    const QLineEdit* reason = box.add_line(tr("How do you know?"));
+    if (!box.ask())
+        return std::nullopt;
+    return LayoutAnswer{{series->text().toInt(), parallel->text().toInt(), cells->text().toInt()},
+                        reason->text().trimmed().toStdString()};
+}
+
+std::optional<CauseAnswer> ask_cause(QWidget* parent, const Assembly& pack, const Explained& said) {
+    std::vector<CauseAnswer> choices;
+    QStringList names;
+    constexpr std::size_t most_said = 6;
+    for (const Explanation& e : said.explanations) {
+        if (choices.size() == most_said)
+            break;
+        choices.push_back({e.fault, e.groups});
+        names << (e.groups.empty() ? wording::fault(e.fault)
+                                   : tr("%1, %2").arg(wording::fault(e.fault), wording::groups(e.groups)));
+    }
+    for (int f = 0; f < fault_count; ++f) {
+        choices.push_back({static_cast<Fault>(f), {}});
+        names << tr("%1, groups as typed").arg(wording::fault(static_cast<Fault>(f)));
+    }
+    QuestionBox box(
+        parent, tr("What it turned out to be"),
+        tr("What was found in %1? The chances that Ingot states are held against it, and packs of this kind "
+           "are expected accordingly.")
+            .arg(QString::fromStdString(pack.label)));
+    auto* combo = new QComboBox(&box);
+    combo->setObjectName(QStringLiteral("cause"));
+    combo->addItems(names);
+    box.add_row(tr("Cause"), combo);
+    const QLineEdit* groups =
+        box.add_optional_line(tr("Groups (3, 5)"), {}, [series = pack.layout.series](const QString& text) {
+            return groups_in(text, series) ? QString() : tr("Give numbers of groups from 1 to %1.").arg(series);
+        });
+    if (!box.ask())
+        return std::nullopt;
+    CauseAnswer answer = choices[static_cast<std::size_t>(combo->currentIndex())];
+    if (!groups->text().trimmed().isEmpty())
+        answer.groups = groups_in(groups->text(), pack.layout.series).value();
+    return answer;
+}
+
+} // namespace ingot::app

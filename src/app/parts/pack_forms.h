@@ -1,0 +1,32 @@
+// Questions about a pack as a whole: what a person knows of it, how it is laid out, what it turned out to be.
+#pragma once
+
+#include "core/triage/outcomes.h"
+#include "workshop/receive.h"
+
+#include <optional>
+#include <string>
+
+class QWidget;
+
+namespace ingot::app {
+
+// Of a pack, or of a unit (`unit` true: age, note, mass). What stands there already is shown; an emptied line takes it
+// back. Nothing when cancelled.
+[[nodiscard]] std::optional<ReceiveService::Particulars>
+ask_particulars(QWidget* parent, const ReceiveService::Particulars& known, bool unit = false);
+
+struct LayoutAnswer {
+    PackLayout layout;
+    std::string reason;
+};
+[[nodiscard]] std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack);
+
+struct CauseAnswer {
+    Fault cause = Fault::healthy;
+    std::vector<int> groups;
+};
+// What was said of it first; then every fault with the groups to be typed.
+[[nodiscard]] std::optional<CauseAnswer> ask_cause(QWidget* parent, const Assembly& pack, const Explained& said);
+
+} // namespace ingot::app

@@ -1,0 +1,113 @@
+// What packs turned out to be, and what the shop learns from it.
+#include "core/triage/pack_case.h"
+#include "workshop/job.h"
+#include "workshop/receive.h"
+#include "workshop/triage.h"
+
+#include <algorithm>
+#include <map>
+
+namespace ingot {
+
+// Contents that were given codes stand again; what came in from elsewhere, or went there, does not.
+TriageCase TriageService::as_it_came(const Assembly& pack) const {
+    std::vector<Placement> whole;
+    for (Placement placed : inventory_.placements(pack.id))
+        if (placed.place == 0 && (placed.stands() || placed.ended_why == "opened")) {
+            placed.until.clear();
+            whole.push_back(std::move(placed));
+        }
+    return pack_case(
+               pack,
+               [&](Id assembly) {
+                   return assembly == pack.id ? std::span<const Placement>(whole) : inventory_.placements(assembly);
+               },
+               [this](Id assembly) { return inventory_.measurements(assembly); }, inventory_.notes())
+        .known;
+}
+
+void TriageService::explain_as_it_came(Job& job, Id id, std::function<void(const Explained&)> then) const {
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
+    if (chemistry == nullptr)
+        return;
+    job.begin<Explained>([known = as_it_came(*p), chemistry = *chemistry, knowledge = knowledge_for(*p)](
+                             const Job::Token&) { return explain(known, chemistry, knowledge); },
+                         std::move(then));
+}
+
+Result<bool> TriageService::record_outcome(Id id, Fault cause, std::vector<int> groups, const Explained& said) {
+    const Assembly* p = inventory_.pack(id);
+    if (p == nullptr)
+        return no_such_pack();
+    std::sort(groups.begin(), groups.end());
+    groups.erase(std::unique(groups.begin(), groups.end()), groups.end());
+    for (const int g : groups)
+        if (g < 1 || g > p->layout.series)
+            return Problem{"", 0,
+                           p->label + " has groups 1 to " + std::to_string(p->layout.series) + "; there is no group " +
+                               std::to_string(g) + "."};
+    Outcome outcome;
+    outcome.cause = cause;
+    outcome.groups = std::move(groups);
+    if (!said.explanations.empty()) {
+        outcome.first = said.explanations.front().fault;
+        outcome.first_groups = said.explanations.front().groups;
+        outcome.first_stated = said.explanations.front().probability;
+    }
+    for (const Explanation& e : said.explanations)
+        if (e.fault == outcome.cause && e.groups == outcome.groups)
+            outcome.cause_stated += e.probability;
+    const std::string label = p->label;
+    return session_.step(
+        [&] {
+            session_.remarks.add(
+                Particular{0, id, 0, ParticularKind::true_cause, write_outcome(outcome), session_.now()});
+            session_.record_event("true cause recorded", label, code(cause));
+        },
+        ChangeSet::remark(id, 0));
+}
+
+std::optional<Outcome> TriageService::outcome(Id pack) const {
+    const auto known = receive_.particulars(pack);
+    const auto found = known.find(ParticularKind::true_cause);
+    return found == known.end() ? std::nullopt : read_outcome(found->second);
+}
+
+namespace {
+
+// The newest of each pack.
+std::map<Id, std::string> causes_of(const std::vector<Particular>& particulars) {
+    std::map<Id, std::string> out;
+    for (const Particular& p : particulars)
+        if (p.kind == ParticularKind::true_cause)
+            out[p.assembly] = p.value;
+    return out;
+}
+
+} // namespace
+
+std::vector<Outcome> TriageService::outcomes() const {
+    std::vector<Outcome> out;
+    for (const auto& [pack, text] : causes_of(inventory_.particulars()))
+        if (const auto one = read_outcome(text))
+            out.push_back(*one);
+    return out;
+}
+
+std::vector<Outcome> TriageService::outcomes_of_kind(const Assembly& kind) const {
+    std::vector<Outcome> out;
+    for (const auto& [id, text] : causes_of(inventory_.particulars()))
+        if (const Assembly* pack = inventory_.pack(id);
+            pack != nullptr && id != kind.id && pack->chemistry == kind.chemistry &&
+            pack->layout.series == kind.layout.series && pack->layout.cells_per_unit == kind.layout.cells_per_unit)
+            if (const auto one = read_outcome(text))
+                out.push_back(*one);
+    return out;
+}
+
+TriageKnowledge TriageService::knowledge_for(const Assembly& pack) const {
+    return learned(inventory_.library().triage, outcomes_of_kind(pack));
+}
+
+} // namespace ingot

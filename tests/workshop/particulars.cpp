@@ -1,0 +1,176 @@
+// What a person knows of packs: particulars, a layout that was thought wrong, what a pack turned out to be.
+#include "workshop/job.h"
+#include "workshop/workshop.h"
+
+#include "shop.h"
+#include "temporary.h"
+
+#include <catch2/catch.hpp>
+
+#include <QCoreApplication>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+
+struct Shop {
+    Temporary folder;
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Particulars");
+    Id lot = shop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
+
+    [[nodiscard]] Id pack(const std::string& label, int series = 3) const {
+        Assembly p;
+        p.lot = lot;
+        p.label = label;
+        p.chemistry = "nmc";
+        p.format = "18650";
+        p.layout = {series, 2, 1};
+        const Id id = shop->receive().add_pack(p).value();
+        REQUIRE(shop->receive().set_state(id, AssemblyState::in_triage));
+        return id;
+    }
+    void read(Id id, const std::vector<double>& volts) const {
+        for (std::size_t g = 0; g < volts.size(); ++g)
+            REQUIRE(shop->triage().record_group_reading(id, static_cast<int>(g) + 1, volts[g], Condition::rest, "m"));
+    }
+    [[nodiscard]] Explained said(Id id) const {
+        int arguments = 0;
+        const QCoreApplication loop(arguments, nullptr); // the job hands over through it
+        Explained out;
+        Job job(nullptr);
+        bool done = false;
+        shop->triage().explain_as_it_came(job, id, [&](const Explained& e) {
+            out = e;
+            done = true;
+        });
+        while (!done)
+            QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+        return out;
+    }
+    void reopen() {
+        const std::string path = folder.file("w.ingot");
+        shop.reset();
+        shop = std::move(Workshop::open(path).value());
+    }
+};
+
+} // namespace
+
+TEST_CASE(
+    "N5: particulars of a pack and a unit are kept; the newest counts, an emptied one is not known, none is lost") {
+    Shop s;
+    const Id id = s.pack("one");
+    using Kind = ParticularKind;
+    REQUIRE(s.shop->receive().note_particulars(id, 0,
+                                               {{Kind::device, "mower"}, {Kind::charger, "missing"}, {Kind::age, ""}}));
+    REQUIRE(s.shop->receive().note_particulars(id, 0, {{Kind::charger, "at hand"}, {Kind::device, "mower"}}));
+    s.reopen();
+    auto known = s.shop->receive().particulars(id);
+    CHECK(known.size() == 2);
+    CHECK(known.at(Kind::charger) == "at hand");
+    REQUIRE(s.shop->receive().note_particulars(id, 0, {{Kind::device, ""}}));
+    CHECK_FALSE(s.shop->receive().particulars(id).contains(Kind::device));
+    REQUIRE(s.shop->receive().set_state(id, AssemblyState::to_open));
+    const auto units = s.shop->open().open_pack(id, "K4", "H26", "T1").value();
+    REQUIRE(s.shop->receive().note_particulars(0, units[0], {{Kind::mass, "46.2"}}));
+    CHECK(s.shop->receive().particulars(0, units[0]).at(Kind::mass) == "46.2");
+    CHECK(s.shop->receive().particulars(0, units[1]).empty());
+    CHECK_FALSE(s.shop->receive().note_particulars(id + 999, 0, {{Kind::note, "x"}}));
+}
+
+TEST_CASE("N6: groups and units are corrected with a trail; what was read or opened is not cut off") {
+    const Shop s;
+    const Id id = s.pack("one", 5);
+    s.read(id, {3.70, 3.70, 3.70, 3.70});
+    CHECK_FALSE(s.shop->receive().correct_layout(id, {3, 2, 1}, "counted").ok()); // group 4 was read
+    CHECK_FALSE(s.shop->receive().correct_layout(id, {4, 2, 1}, "").ok());        // how do you know?
+    CHECK_FALSE(s.shop->receive().correct_layout(id, {0, 2, 1}, "counted").ok());
+    REQUIRE(s.shop->receive().correct_layout(id, {4, 3, 1}, "counted"));
+    CHECK(s.shop->pack(id)->layout == PackLayout{4, 3, 1});
+    CHECK(s.shop->triage().groups_taken_out(id).empty());
+    REQUIRE(s.shop->receive().correct_layout(id, {6, 3, 1}, "looked again"));
+    REQUIRE(s.shop->triage().record_group_reading(id, 6, 3.71, Condition::rest, "m"));
+    REQUIRE(s.shop->receive().set_state(id, AssemblyState::to_open));
+    CHECK(s.shop->open().open_pack(id, "K4", "H26", "T1").value().size() == 18);
+    CHECK_FALSE(s.shop->receive().correct_layout(id, {7, 3, 1}, "counted").ok());
+    int corrected = 0;
+    for (const Event& event : s.shop->ledger().events_of("one"))
+        corrected += event.what == "layout corrected" && event.detail.find("S") != std::string::npos;
+    CHECK(corrected == 2);
+}
+
+TEST_CASE("N51: what a pack turned out to be is held against what was said while it was whole") {
+    const Shop s;
+    const Id id = s.pack("one", 5);
+    s.read(id, {3.70, 3.70, 0.10, 3.70, 3.70});
+    CHECK(s.said(id).explanations.front().fault == Fault::dead_group);
+    REQUIRE(s.shop->receive().set_state(id, AssemblyState::to_open));
+    REQUIRE(s.shop->open().open_pack(id, "K4", "H26", "T1"));
+    const Explained said = s.said(id); // opened, and still what was read of it then
+    REQUIRE(said.explanations.front().fault == Fault::dead_group);
+    CHECK_FALSE(s.shop->triage().record_outcome(id, Fault::dead_group, {9}, said).ok());
+    REQUIRE(s.shop->triage().record_outcome(id, Fault::dead_group, {3}, said));
+    const auto outcome = s.shop->triage().outcome(id);
+    REQUIRE(outcome);
+    CHECK(outcome->first_right());
+    CHECK(outcome->cause_stated == Approx(said.explanations.front().probability).epsilon(1e-4));
+    REQUIRE(s.shop->triage().record_outcome(id, Fault::leaking_cell, {3}, said)); // looked again
+    CHECK(s.shop->triage().outcomes().size() == 1);
+    CHECK_FALSE(s.shop->triage().outcome(id)->first_right());
+    const Reliability shop = reliability(s.shop->triage().outcomes());
+    CHECK(shop.packs == 1);
+    CHECK(shop.right == 0);
+    CHECK(shop.stated > 0.5);
+}
+
+TEST_CASE("N51: packs of a kind teach what to expect of the next one, never under a floor, and of no other kind") {
+    const Shop s;
+    const Explained nothing;
+    for (int i = 0; i < 12; ++i)
+        REQUIRE(s.shop->triage().record_outcome(s.pack("leaker " + std::to_string(i), 5), Fault::leaking_cell, {2},
+                                                nothing));
+    const auto by_name = [&](Id id, Fault fault) {
+        double sum = 0;
+        for (const Explanation& e : s.shop->triage().explained(id).explanations)
+            sum += e.fault == fault ? e.probability : 0;
+        return sum;
+    };
+    const Id same = s.pack("same kind", 5);
+    const Id other = s.pack("other kind", 4);
+    s.read(same, {3.70, 3.70, 3.64, 3.70, 3.70});
+    s.read(other, {3.70, 3.70, 3.64, 3.70});
+    CHECK(by_name(same, Fault::leaking_cell) > by_name(other, Fault::leaking_cell) + 0.05);
+    // The floor, and what is left for faults without a name.
+    const TriageKnowledge& shipped = s.shop->library().triage;
+    Outcome one;
+    one.cause = Fault::leaking_cell;
+    const std::vector<Outcome> thousand(1000, one);
+    const TriageKnowledge after = learned(shipped, thousand);
+    double named = 0;
+    double named_before = 0;
+    for (std::size_t f = 0; f < after.prior.size(); ++f) {
+        named += after.prior[f];
+        named_before += shipped.prior[f];
+        CHECK(after.prior[f] > 0.2 * shipped.prior[f]);
+    }
+    CHECK(named == Approx(named_before));
+    CHECK(learned(shipped, {}).prior == shipped.prior);
+}
+
+TEST_CASE("N51: an outcome reads back from its line; anything else is none") {
+    Outcome o;
+    o.cause = Fault::weak_group;
+    o.groups = {2, 5};
+    o.cause_stated = 0.25;
+    o.first = Fault::imbalance;
+    o.first_stated = 0.5;
+    const auto back = read_outcome(write_outcome(o));
+    REQUIRE(back);
+    CHECK(back->cause == o.cause);
+    CHECK(back->groups == o.groups);
+    CHECK(back->first_groups.empty());
+    CHECK(back->first_stated == 0.5);
+    for (const char* bad : {"", "moon - 0.2 healthy - 0.3", "healthy 0 0.2 healthy - 0.3", "healthy - x healthy - 0.3"})
+        CHECK_FALSE(read_outcome(bad));
+}
