@@ -54,6 +54,9 @@ Json numbers(const Way& way) {
     put("bleed_h", way.bleed_hours);
     put("lift_ah", way.lift_ah);
     put("joint_ohm", way.joint_ohm);
+    put("top_up_days", way.top_up_days);
+    if (!way.odd_units.empty())
+        out["units"] = way.odd_units;
     return out;
 }
 

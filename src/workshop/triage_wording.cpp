@@ -342,6 +342,10 @@ QString way_forward(WayForward way) {
         return tr("Break for units");
     case WayForward::check_meter:
         return tr("Check the meter");
+    case WayForward::swap_unit:
+        return tr("Swap the one unit");
+    case WayForward::top_up:
+        return tr("Top it up");
     case WayForward::none:
         return tr("Nothing to mend");
     }
@@ -353,14 +357,34 @@ QString way_reason(const Way& way) {
     const auto window = [&] {
         if (!way.donor)
             return QString();
-        QString text =
-            tr(" %1 to %2 to join").arg(figures::volts(way.donor->from_v, 2), figures::volts(way.donor->to_v, 2));
+        QString text = tr(" level with the others, at %1 to %2")
+                           .arg(figures::volts(way.donor->from_v, 2), figures::volts(way.donor->to_v, 2));
         if (way.donor->from_ah)
             text += tr(", %1 to %2")
                         .arg(figures::pack_capacity(*way.donor->from_ah), figures::pack_capacity(*way.donor->to_ah));
         return text + tr(", same model.");
     };
     switch (way.way) {
+    case WayForward::swap_unit: {
+        if (!way.odd_units.empty()) {
+            QStringList names;
+            for (const std::string& unit : way.odd_units)
+                names << QString::fromStdString(unit);
+            return tr("Unit %1 of %2 stands apart: swap it, and join the new one only level with its group.")
+                .arg(names.join(QStringLiteral(", ")), where);
+        }
+        return tr("Cut the links of %1 on one side, read its units now and after days, and swap only the one that "
+                  "falls; "
+                  "its siblings may be sound. Join the new one only level with them.")
+            .arg(where);
+    }
+    case WayForward::top_up:
+        return way.top_up_days
+                   ? tr("Leave it, and bring %1 level every %2 days; until then the pack loses a tenth of its charge. "
+                        "A "
+                        "leak may grow: read it each time, and never leave such a pack on charge unwatched.")
+                         .arg(where, figures::plain(std::floor(*way.top_up_days), 0))
+                   : QString();
     case WayForward::refill:
         return tr("Tested units from stock for %1:").arg(where) + window();
     case WayForward::donor:

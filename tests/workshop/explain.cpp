@@ -511,6 +511,37 @@ TEST_CASE("N14: a board that refuses the charge though groups and output are wel
     CHECK(std::any_of(ways.begin(), ways.end(), [](const Way& w) { return w.way == WayForward::replace_board; }));
 }
 
+TEST_CASE("N17: the smallest remedy first: one unit of the group, named where its links are cut; a small leak is lived "
+          "with") {
+    TriageCase pack = seven();
+    read(pack, Condition::rest, even);
+    read(pack, Condition::stored, with(even, {{3, 3.800}}), {}, 10.0);
+    const auto& chemistry = *library().chemistry("nmc");
+    auto ways = ways_forward(pack, explained(pack), chemistry, {});
+    const auto find = [&](WayForward way) {
+        return std::find_if(ways.begin(), ways.end(), [&](const Way& w) { return w.way == way; });
+    };
+    REQUIRE(find(WayForward::swap_unit) != ways.end());
+    CHECK(find(WayForward::swap_unit) < find(WayForward::refill));
+    CHECK(find(WayForward::swap_unit)->advised);
+    CHECK(wording::way_reason(*find(WayForward::swap_unit)).contains(QStringLiteral("Cut the links of group 3")));
+    REQUIRE(find(WayForward::top_up) != ways.end());
+    CHECK_FALSE(find(WayForward::top_up)->advised);
+    CHECK(*find(WayForward::top_up)->top_up_days >= 7);
+    pack.units = {{3, "a", 3.842}, {3, "b", 3.640}, {3, "c", 3.841}, {3, "d", 3.843}};
+    ways = ways_forward(pack, explained(pack), chemistry, {});
+    REQUIRE(find(WayForward::swap_unit) != ways.end());
+    CHECK(find(WayForward::swap_unit)->odd_units == std::vector<std::string>{"b"});
+    CHECK(wording::way_reason(*find(WayForward::swap_unit)).contains(QStringLiteral("Unit b of group 3")));
+    // A group of one unit has no smaller remedy; nothing in series is "joined".
+    pack.units.clear();
+    pack.layout.parallel = 1;
+    ways = ways_forward(pack, explained(pack), chemistry, {});
+    CHECK(find(WayForward::swap_unit) == ways.end());
+    for (const Way& way : ways)
+        CHECK_FALSE(wording::way_reason(way).contains(QStringLiteral("to join")));
+}
+
 TEST_CASE("N20: the resistance of each group, from a charger's balance leads, tells a weak group or a joint") {
     TriageCase pack;
     pack.layout = {6, 2, 1};

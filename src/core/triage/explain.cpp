@@ -19,9 +19,9 @@ constexpr std::array<const char*, fault_count> fault_codes{
     "disconnected-cell", "reversed-unit", "all-discharged", "elsewhere"};
 constexpr std::array<const char*, 8> reading_codes{"rest",     "load",          "end-of-charge", "stored",
                                                    "terminal", "unit-voltages", "lead-swap",     "repeat"};
-constexpr std::array<const char*, 10> way_codes{"refill",        "donor",      "rebalance",    "recover-slowly",
-                                                "replace-board", "check-lead", "remake-joint", "break-for-units",
-                                                "check-meter",   "none"};
+constexpr std::array<const char*, 12> way_codes{"swap-unit",       "refill",        "donor",      "rebalance",
+                                                "recover-slowly",  "replace-board", "check-lead", "remake-joint",
+                                                "break-for-units", "check-meter",   "top-up",     "none"};
 constexpr double least_shown = 0.005;
 
 // The part that explains most leads; a board that latched follows what made it.

@@ -148,6 +148,7 @@ struct NextReading {
 };
 
 enum class WayForward {
+    swap_unit, // find the one unit of the group, and swap it alone
     refill,
     donor,
     rebalance,
@@ -157,6 +158,7 @@ enum class WayForward {
     remake_joint,
     break_for_units,
     check_meter, // on a cell that is known
+    top_up,      // leave it, and bring the group level every so many days
     none
 };
 [[nodiscard]] const char* code(WayForward way);

@@ -52,9 +52,12 @@ public:
             recover(e);
             break;
         case Fault::leaking_cell:
+            swap(e);
             replace(e).leak_share_per_day = e.amount;
+            top_up(e);
             break;
         case Fault::weak_group:
+            swap(e);
             replace(e);
             break;
         case Fault::imbalance:
@@ -74,6 +77,7 @@ public:
         }
         case Fault::disconnected_cell:
             put(WayForward::remake_joint, e);
+            swap(e);
             break;
         case Fault::all_discharged: // nothing to compare with: neither leads nor a donor's window (N11)
             put(WayForward::check_meter, e);
@@ -110,6 +114,39 @@ private:
         made.probability = e.probability;
         ways_.push_back(std::move(made));
         return ways_.back();
+    }
+
+    // One unit of the group rather than the group (N17).
+    void swap(const Explanation& e) {
+        if (pack_.layout.parallel < 2)
+            return;
+        Way& way = put(WayForward::swap_unit, e);
+        if (!way.odd_units.empty())
+            return;
+        constexpr double apart_v = 0.02; // per cell; links cut, rested (common practice, no source)
+        for (const int g : e.groups) {
+            std::vector<double> volts;
+            for (const UnitVoltage& unit : pack_.units)
+                if (unit.group == g)
+                    volts.push_back(unit.voltage_v);
+            if (volts.size() < 2)
+                continue;
+            const double middle = volts.size() > 2 ? median(volts) : *std::max_element(volts.begin(), volts.end());
+            for (const UnitVoltage& unit : pack_.units)
+                if (unit.group == g && std::fabs(unit.voltage_v - middle) > apart_v * pack_.layout.cells_per_unit)
+                    way.odd_units.push_back(unit.unit);
+        }
+    }
+
+    // A school lives with a small leak.
+    void top_up(const Explanation& e) {
+        constexpr double lost_share = 0.1;
+        constexpr double seldom_enough_days = 7;
+        if (e.amount.value_or(0) <= 0)
+            return;
+        const double days = lost_share / *e.amount;
+        if (days >= seldom_enough_days)
+            put(WayForward::top_up, e, false).top_up_days = days;
     }
 
     Way& replace(const Explanation& e) {

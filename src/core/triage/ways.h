@@ -6,6 +6,7 @@
 #include "core/triage/explain.h"
 
 #include <optional>
+#include <string>
 #include <vector>
 
 namespace ingot {
@@ -41,6 +42,8 @@ struct Way {
     std::optional<double> bleed_ah, bleed_hours, lift_ah;
     std::optional<double> joint_ohm;
     std::optional<double> leak_share_per_day;
+    std::vector<std::string> odd_units; // swap_unit: those that stand apart in the group
+    std::optional<double> top_up_days;  // top_up: until the group is that far behind that the pack loses a tenth
 };
 
 struct WaysOptions {
