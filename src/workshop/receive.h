@@ -8,7 +8,19 @@
 
 namespace ingot {
 
+class OpenService;
 class TriageService;
+
+// Cells or modules that come in without a pack: bought, or left over.
+struct LooseUnits {
+    Id lot = 0;
+    std::string model, chemistry; // the library's model decides the chemistry where it knows it
+    std::string format;           // may be empty
+    int count = 0, cells_per_unit = 1;
+    std::optional<double> claim_ah; // of one unit
+    std::string price, state;       // what was paid for all, new or used, in the person's words
+    std::string roll, tray;         // of their labels; their home, may be empty
+};
 
 class ReceiveService : public Service {
 public:
@@ -18,6 +30,8 @@ public:
     // With its groups' contents in place. Refused: a label that is taken, a chemistry or format that is not known.
     Result<Id> add_pack(Assembly pack);
     [[nodiscard]] std::vector<ClaimFinding> objections(const Assembly& pack) const;
+    // They get codes, an origin that says what was claimed of them, and a home. All or none.
+    Result<std::vector<Id>> take_in_loose(const LooseUnits& units, OpenService& open);
 
     // Packs above 60 V: nothing is read or opened before a person has passed the gate.
     [[nodiscard]] bool needs_gate(const Assembly& pack) const;

@@ -352,6 +352,24 @@ QString way_forward(WayForward way) {
     return {};
 }
 
+namespace {
+
+QString swap_reason(const Way& way) {
+    const QString where = groups(way.groups);
+    if (way.odd_units.empty())
+        return tr("Cut the links of %1 on one side, read its units now and after days, and swap only the one that "
+                  "falls; "
+                  "its siblings may be sound. Join the new one only level with them.")
+            .arg(where);
+    QStringList names;
+    for (const std::string& unit : way.odd_units)
+        names << QString::fromStdString(unit);
+    return tr("Unit %1 of %2 stands apart: swap it, and join the new one only level with its group.")
+        .arg(names.join(QStringLiteral(", ")), where);
+}
+
+} // namespace
+
 QString way_reason(const Way& way) {
     const QString where = groups(way.groups);
     const auto window = [&] {
@@ -365,19 +383,8 @@ QString way_reason(const Way& way) {
         return text + tr(", same model.");
     };
     switch (way.way) {
-    case WayForward::swap_unit: {
-        if (!way.odd_units.empty()) {
-            QStringList names;
-            for (const std::string& unit : way.odd_units)
-                names << QString::fromStdString(unit);
-            return tr("Unit %1 of %2 stands apart: swap it, and join the new one only level with its group.")
-                .arg(names.join(QStringLiteral(", ")), where);
-        }
-        return tr("Cut the links of %1 on one side, read its units now and after days, and swap only the one that "
-                  "falls; "
-                  "its siblings may be sound. Join the new one only level with them.")
-            .arg(where);
-    }
+    case WayForward::swap_unit:
+        return swap_reason(way);
     case WayForward::top_up:
         return way.top_up_days
                    ? tr("Leave it, and bring %1 level every %2 days; until then the pack loses a tenth of its charge. "

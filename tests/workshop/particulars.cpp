@@ -79,6 +79,53 @@ TEST_CASE(
     CHECK_FALSE(s.shop->receive().note_particulars(id + 999, 0, {{Kind::note, "x"}}));
 }
 
+TEST_CASE("N4: loose units come in without a pack, with codes, a home, a price, and their claim checked") {
+    Shop s;
+    LooseUnits units;
+    units.lot = s.lot;
+    units.model = "H26";
+    units.chemistry = "nmc";
+    units.count = 12;
+    units.claim_ah = 2.6;
+    units.price = "18.00";
+    units.roll = "K4";
+    units.tray = "L1";
+    const auto made = s.shop->receive().take_in_loose(units, s.shop->open());
+    REQUIRE(made);
+    CHECK(made.value().size() == 12);
+    const UnitState* first = s.shop->unit(made.value().front());
+    CHECK(first->in_stock());
+    CHECK(first->record.tray == "L1");
+    CHECK(first->reference.rated_ah == Approx(2.6)); // the model's, or what is claimed of one
+    const Id origin = first->record.pack;
+    CHECK(s.shop->receive().particulars(origin).at(ParticularKind::price) == "18.00");
+    CHECK(s.shop->receive().objections(*s.shop->pack(origin)).empty());
+    // 9.9 Ah in such a cell is doubted, not counted.
+    units.claim_ah = 9.9;
+    units.model = "printed 9900";
+    units.format = "18650";
+    const auto fake = s.shop->receive().take_in_loose(units, s.shop->open());
+    REQUIRE(fake);
+    const UnitState* doubted = s.shop->unit(fake.value().front());
+    CHECK(s.shop->receive().objections(*s.shop->pack(doubted->record.pack)).size() == 1);
+    CHECK(doubted->reference.rated_ah == 0);
+    CHECK(s.shop->pack(doubted->record.pack)->label == "MOW-07 \u00B7 loose 2");
+    // All or none.
+    const auto before = s.shop->packs().size();
+    units.roll = "nonsense";
+    CHECK_FALSE(s.shop->receive().take_in_loose(units, s.shop->open()));
+    units.roll = "K4";
+    units.count = 0;
+    CHECK_FALSE(s.shop->receive().take_in_loose(units, s.shop->open()));
+    units.count = 3;
+    units.lot = 999;
+    CHECK_FALSE(s.shop->receive().take_in_loose(units, s.shop->open()));
+    CHECK(s.shop->packs().size() == before);
+    s.reopen();
+    CHECK(s.shop->packs().size() == before);
+    CHECK(s.shop->units().size() == 24);
+}
+
 TEST_CASE("N6: groups and units are corrected with a trail; what was read or opened is not cut off") {
     const Shop s;
     const Id id = s.pack("one", 5);

@@ -92,6 +92,52 @@ std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {
                         reason->text().trimmed().toStdString()};
 }
 
+std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot) {
+    QuestionBox box(
+        parent, tr("Loose units"),
+        tr("Cells or modules without a pack: bought, or left over. Look at each before it is taken in; what is "
+           "swollen, leaking or hot stays outside."));
+    auto* model = new QComboBox(&box);
+    model->setObjectName(QStringLiteral("loose_model"));
+    model->setEditable(true);
+    for (const auto& [id, known] : workshop.library().models)
+        model->addItem(QString::fromStdString(id));
+    model->setCurrentText({});
+    box.add_row(tr("Model as printed"), model);
+    auto* chemistry = new QComboBox(&box);
+    chemistry->setObjectName(QStringLiteral("loose_chemistry"));
+    for (const auto& [id, known] : workshop.library().chemistries)
+        chemistry->addItem(QString::fromStdString(known.name), QString::fromStdString(id));
+    chemistry->setCurrentIndex(std::max(0, chemistry->findData(QStringLiteral("nmc"))));
+    box.add_row(tr("Chemistry, where the model is not known"), chemistry);
+    constexpr int most = 200;
+    const QLineEdit* count = box.add_line(tr("How many"), {}, whole_number(most));
+    const QLineEdit* claim = box.add_optional_line(tr("Claimed Ah of one"), {}, [](const QString& text) {
+        return text.isEmpty() || figures::typed(text).value_or(0) > 0 ? QString()
+                                                                      : tr("Give ampere-hours, such as 2.6.");
+    });
+    const QLineEdit* price = box.add_optional_line(tr("Price paid for all"));
+    const QLineEdit* state = box.add_optional_line(tr("New or used, from where"));
+    std::string last_roll = "K4";
+    if (!workshop.units().empty())
+        last_roll = workshop.units().back().record.code.roll;
+    const QLineEdit* roll = box.add_line(tr("Label roll"), QString::fromStdString(last_roll));
+    const QLineEdit* tray = box.add_optional_line(tr("Tray"));
+    if (!box.ask())
+        return std::nullopt;
+    LooseUnits out;
+    out.lot = lot;
+    out.model = model->currentText().trimmed().toStdString();
+    out.chemistry = chemistry->currentData().toString().toStdString();
+    out.count = count->text().toInt();
+    out.claim_ah = figures::typed(claim->text());
+    out.price = price->text().simplified().toStdString();
+    out.state = state->text().simplified().toStdString();
+    out.roll = roll->text().trimmed().toUpper().toStdString();
+    out.tray = tray->text().trimmed().toStdString();
+    return out;
+}
+
 std::optional<CauseAnswer> ask_cause(QWidget* parent, const Assembly& pack, const Explained& said) {
     std::vector<CauseAnswer> choices;
     QStringList names;

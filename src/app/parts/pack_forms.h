@@ -3,6 +3,7 @@
 
 #include "core/triage/outcomes.h"
 #include "workshop/receive.h"
+#include "workshop/workshop.h"
 
 #include <optional>
 #include <string>
@@ -21,6 +22,9 @@ struct LayoutAnswer {
     std::string reason;
 };
 [[nodiscard]] std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack);
+
+// Of one lot; the roll and the tray that were used last are offered.
+[[nodiscard]] std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot);
 
 struct CauseAnswer {
     Fault cause = Fault::healthy;

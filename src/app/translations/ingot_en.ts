@@ -236,4 +236,14 @@
         </translation>
     </message>
 </context>
+<context>
+    <name>ingot::app::ReceiveStation</name>
+    <message numerus="yes">
+        <source>%n units, %1 to %2. Print their labels at Open, then scan them at Test.</source>
+        <translation>
+            <numerusform>%n unit, %1. Print its label at Open, then scan it at Test.</numerusform>
+            <numerusform>%n units, %1 to %2. Print their labels at Open, then scan them at Test.</numerusform>
+        </translation>
+    </message>
+</context>
 </TS>

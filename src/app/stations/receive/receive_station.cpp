@@ -55,8 +55,12 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
                     tr("Another pack like the last one, label counted up, claims and all"), [this] { same_again(); });
     worth_ = add_command(tr("&Worth it?"), QKeySequence(tr("F9")), tr("Repair, rebuild, convert, buy or break?"),
                          [this] { emit room_wanted(Room::worth, selected_); });
-    add_command(tr("Parti&culars…"), {}, tr("Device, charger, protection board, age, repairs, price, customer's words"),
-                [this] { ask_pack_particulars(selected_); });
+    add_command(tr("Loose &units…"), {},
+                tr("Bought or left-over cells and modules without a pack: codes and a home at once"),
+                [this] { take_in_loose(); });
+    particulars_ = add_command(tr("Parti&culars…"), {},
+                               tr("Device, charger, protection board, age, repairs, price, customer's words"),
+                               [this] { ask_pack_particulars(selected_); });
     add_command(tr("Correct the la&yout…"), {},
                 tr("Groups, units and cells were not what was thought; say how you know"),
                 [this] { correct_layout(); });
@@ -108,6 +112,7 @@ QWidget* ReceiveStation::make_selected() {
     selected_panel_ = new Panel(tr("No pack is selected"), this);
     auto* triage = new PressButton(to_triage_, selected_panel_, true);
     auto* refuse = new PressButton(refuse_, selected_panel_);
+    selected_panel_->head()->addWidget(new PressButton(particulars_, selected_panel_));
     selected_panel_->head()->addWidget(new PressButton(worth_, selected_panel_));
     selected_panel_->head()->addWidget(refuse);
     selected_panel_->head()->addWidget(triage);
@@ -414,6 +419,30 @@ void ReceiveStation::toggle_finding(const std::string& code, bool on) {
     if (reason)
         fine(workshop().receive().strike_finding(selected_, 0, code, reason->toStdString()));
     show_selected();
+}
+
+void ReceiveStation::take_in_loose() {
+    const Id lot = lot_->currentData().toLongLong();
+    if (lot == 0) {
+        emit told(tr("Units belong to a lot. Make the lot first."), true);
+        return;
+    }
+    const auto answer = ask_loose_units(this, workshop(), lot);
+    if (!answer)
+        return;
+    const auto made = workshop().receive().take_in_loose(*answer, workshop().open());
+    if (!fine(made))
+        return;
+    const Assembly* origin = workshop().pack(workshop().unit(made.value().front())->record.pack);
+    QStringList doubts;
+    for (const ClaimFinding& finding : workshop().receive().objections(*origin))
+        doubts << wording::objection(finding, origin->layout);
+    emit told(tr("%n units, %1 to %2. Print their labels at Open, then scan them at Test.", nullptr,
+                 static_cast<int>(made.value().size()))
+                      .arg(QString::fromStdString(workshop().unit(made.value().front())->code()),
+                           QString::fromStdString(workshop().unit(made.value().back())->code())) +
+                  (doubts.isEmpty() ? QString() : QLatin1Char(' ') + doubts.join(QLatin1Char(' '))),
+              !doubts.isEmpty());
 }
 
 void ReceiveStation::correct_layout() {

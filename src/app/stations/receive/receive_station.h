@@ -28,6 +28,7 @@ public:
 
 private:
     void refuse();
+    void take_in_loose();
     void correct_layout();
     QWidget* make_list();
     QWidget* make_selected();
@@ -62,6 +63,7 @@ private:
     QAction* refuse_ = nullptr;
     QAction* again_ = nullptr;
     QAction* worth_ = nullptr;
+    QAction* particulars_ = nullptr;
     QLineEdit* intake_ = nullptr;
     QAction* add_ = nullptr;
     Id selected_ = 0;

@@ -302,7 +302,7 @@ QString TestStation::scan_hint() const {
         return tr("a unit label opens it");
     const QuantityChoice& choice = choices[static_cast<std::size_t>(quantity_->chosen())];
     if (!bench_->bays().bays().empty() && bench_->bays().bay_of(unit_) == nullptr)
-        return tr("number: %1; B1 puts it in bay 1").arg(tr(choice.label));
+        return tr("number: %1; B1 for bay 1").arg(tr(choice.label));
     return tr("number: %1 of this unit").arg(tr(choice.label));
 }
 
