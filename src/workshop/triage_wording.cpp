@@ -132,6 +132,20 @@ QString resistance_words(const Explanation& e, const TriageCase& pack) {
     return here ? tr("It has %1, far over what is usual for its capacity.").arg(figures::milliohms(*here)) : QString();
 }
 
+QString joint_reason(const Explanation& e, const TriageCase& pack) {
+    const Shift* load = shift_of(e, Condition::load);
+    const Shift* rest = shift_of(e, Condition::rest);
+    if (load == nullptr || pack.layout.series == 1)
+        if (const QString words = resistance_words(e, pack); !words.isEmpty())
+            return words;
+    QString text = load != nullptr ? tr("%1 the others under load").arg(apart(load->measured_v)) : QString();
+    if (rest != nullptr)
+        text += tr(", but level with them at rest (%1)").arg(figures::millivolts_signed(rest->measured_v));
+    if (e.amount && e.current_a)
+        text += tr(": about %1 in a joint or bus bar").arg(figures::milliohms(*e.amount));
+    return (e.groups.empty() ? QString() : tr("Group %1 is ").arg(e.groups.front())) + text + QStringLiteral(".");
+}
+
 } // namespace
 
 QString fault(Fault fault) {
@@ -246,19 +260,8 @@ QString reason(const Explanation& e, const TriageCase& pack) {
                         "cells.")
                          .arg(parts.join(QStringLiteral(", ")));
     }
-    case Fault::high_resistance_joint: {
-        const Shift* load = shift_of(e, Condition::load);
-        const Shift* rest = shift_of(e, Condition::rest);
-        if (load == nullptr || pack.layout.series == 1)
-            if (const QString words = resistance_words(e, pack); !words.isEmpty())
-                return words;
-        QString text = load != nullptr ? tr("%1 the others under load").arg(apart(load->measured_v)) : QString();
-        if (rest != nullptr)
-            text += tr(", but level with them at rest (%1)").arg(figures::millivolts_signed(rest->measured_v));
-        if (e.amount && e.current_a)
-            text += tr(": about %1 in a joint or bus bar").arg(figures::milliohms(*e.amount));
-        return (e.groups.empty() ? QString() : tr("Group %1 is ").arg(e.groups.front())) + text + QStringLiteral(".");
-    }
+    case Fault::high_resistance_joint:
+        return joint_reason(e, pack);
     case Fault::disconnected_cell:
         return low_group(e, tr("it behaves as if one of its %1 units were not joined.").arg(pack.layout.parallel));
     case Fault::reversed_unit: {
