@@ -271,7 +271,10 @@ void ReceiveStation::show_selected() {
     QStringList words;
     for (const ClaimFinding& finding : workshop().receive().objections(*pack))
         words << wording::objection(finding, pack->layout);
-    objections_->setText(words.isEmpty() ? tr("The claim fits the layout.") : words.join(QStringLiteral("\n")));
+    const QString nothing_doubted = pack->claim.capacity_ah || pack->claim.voltage_v
+                                        ? tr("The claim fits the layout.")
+                                        : tr("Its label claims nothing that could be checked.");
+    objections_->setText(words.isEmpty() ? nothing_doubted : words.join(QStringLiteral("\n")));
     objections_->setFont(type(14, !words.isEmpty()));
     const auto noted = workshop().receive().findings_of_pack(selected_);
     QStringList consequences;
