@@ -19,6 +19,9 @@
 #include <QTableWidget>
 #include <QUndoStack>
 
+#include <map>
+#include <set>
+
 using namespace ingot;
 using namespace ingot::tests;
 
@@ -106,6 +109,26 @@ TEST_CASE("N5, N6: particulars and the layout are noted at Receive, told in Evid
     w.window.activateWindow();
     w.window.undo_stack()->undo();
     CHECK(w.shop().pack(id)->layout.series == 5);
+}
+
+TEST_CASE("N22: explanations of one kind over several sets of groups stand as one line") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-98 · pack 3", 6);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.842", "3.780", "3.720", "3.846", "3.700", "3.842"})
+        w.scan(QString::fromLatin1(volts));
+    const auto& all = w.shop().triage().explained(id).explanations;
+    std::map<Fault, int> sets;
+    for (const Explanation& e : all)
+        sets[e.fault] += e.probability >= 0.02;
+    REQUIRE(std::any_of(sets.begin(), sets.end(), [](const auto& one) { return one.second > 1; }));
+    std::set<QString> kinds;
+    bool told = false;
+    for (const auto& bar : w.window.view(Station::triage)->evidence().explanations) {
+        CHECK(kinds.insert(bar.title.section(QLatin1Char(','), 0, 0)).second);
+        told = told || bar.below.contains(QStringLiteral(" Or group"));
+    }
+    CHECK(told);
 }
 
 TEST_CASE("N51: what it turned out to be is recorded from Triage, with what was said first at the head of the list") {

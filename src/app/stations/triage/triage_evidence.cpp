@@ -65,6 +65,51 @@ void TriageStation::add_group(EvidenceContent& content, const GroupVerdict& grou
     }
 }
 
+// One line for each kind of fault: its likeliest groups lead, the other sets stand below (N22).
+std::vector<ExplanationBar> TriageStation::bars_of(const Explained& explained, const TriageCase& known) {
+    struct Kind {
+        const Explanation* best;
+        double probability = 0;
+        std::vector<const Explanation*> others;
+    };
+    std::vector<Kind> kinds;
+    for (const Explanation& e : explained.explanations) {
+        const auto same = std::find_if(kinds.begin(), kinds.end(), [&](const Kind& kind) {
+            return kind.best->fault == e.fault && kind.best->misread.has_value() == e.misread.has_value();
+        });
+        if (same == kinds.end()) {
+            kinds.push_back({&e, e.probability, {}});
+            continue;
+        }
+        same->probability += e.probability;
+        same->others.push_back(&e);
+    }
+    std::stable_sort(kinds.begin(), kinds.end(),
+                     [](const Kind& a, const Kind& b) { return a.probability > b.probability; });
+    constexpr std::size_t most_bars = 4;
+    constexpr std::size_t most_others = 3;
+    constexpr double least = 0.02;
+    std::vector<ExplanationBar> bars;
+    for (const Kind& kind : kinds) {
+        if (bars.size() == most_bars || kind.probability < least)
+            break;
+        const Explanation& e = *kind.best;
+        const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
+        QString below = wording::reason(e, known);
+        if (!e.with.empty())
+            below += tr(" Beside it: %1, %2.")
+                         .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
+        QStringList others;
+        for (const Explanation* other : kind.others)
+            if (other->probability >= least && others.size() < static_cast<int>(most_others) && !other->groups.empty())
+                others << wording::groups(other->groups);
+        if (!others.isEmpty())
+            below += tr(" Or %1.").arg(others.join(tr(", or ")));
+        bars.push_back({wording::fault(e.fault) + where, kind.probability, below});
+    }
+    return bars;
+}
+
 void TriageStation::add_explanations(EvidenceContent& content) const {
     const TriageCase known = workshop().triage().triage_case(pack_);
     if (const Assembly* pack = workshop().pack(pack_))
@@ -77,19 +122,7 @@ void TriageStation::add_explanations(EvidenceContent& content) const {
         content.notes << tr("Weighing the readings …");
     } else if (said) {
         const Explained& explained = workshop().triage().explained(pack_);
-        constexpr std::size_t most_bars = 4;
-        constexpr double least = 0.02;
-        for (const Explanation& e : explained.explanations) {
-            if (content.explanations.size() == most_bars || e.probability < least)
-                break;
-            const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
-            QString below = wording::reason(e, known);
-            if (!e.with.empty())
-                below +=
-                    tr(" Beside it: %1, %2.")
-                        .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
-            content.explanations.push_back({wording::fault(e.fault) + where, e.probability, below});
-        }
+        content.explanations = bars_of(explained, known);
         // From one kind of reading the figures were wrong by more than 0.08 in unlike shops (docs/methods/triage.md).
         const bool one_kind = std::all_of(known.readings.begin(), known.readings.end(), [&](const GroupReading& r) {
             return r.condition == known.readings.front().condition;

@@ -43,6 +43,7 @@ private:
     void build_round(QBoxLayout* outer);
     void add_group(EvidenceContent& content, const GroupVerdict& group) const;
     void add_explanations(EvidenceContent& content) const;
+    [[nodiscard]] static std::vector<ExplanationBar> bars_of(const Explained& explained, const TriageCase& known);
     void choose_pack(Id pack);
     void start_round(Condition condition);
     void stop_round();
