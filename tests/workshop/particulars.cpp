@@ -14,7 +14,7 @@ using tests::Temporary;
 
 namespace {
 
-struct Shop {
+struct KnownPacks {
     Temporary folder;
     std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Particulars");
     Id lot = shop->receive().add_lot({0, "MOW-07", "", "", "", {}}).value();
@@ -59,7 +59,7 @@ struct Shop {
 
 TEST_CASE(
     "N5: particulars of a pack and a unit are kept; the newest counts, an emptied one is not known, none is lost") {
-    Shop s;
+    KnownPacks s;
     const Id id = s.pack("one");
     using Kind = ParticularKind;
     REQUIRE(s.shop->receive().note_particulars(id, 0,
@@ -80,7 +80,7 @@ TEST_CASE(
 }
 
 TEST_CASE("N4: loose units come in without a pack, with codes, a home, a price, and their claim checked") {
-    Shop s;
+    KnownPacks s;
     LooseUnits units;
     units.lot = s.lot;
     units.model = "H26";
@@ -127,7 +127,7 @@ TEST_CASE("N4: loose units come in without a pack, with codes, a home, a price, 
 }
 
 TEST_CASE("N6: groups and units are corrected with a trail; what was read or opened is not cut off") {
-    const Shop s;
+    const KnownPacks s;
     const Id id = s.pack("one", 5);
     s.read(id, {3.70, 3.70, 3.70, 3.70});
     CHECK_FALSE(s.shop->receive().correct_layout(id, {3, 2, 1}, "counted").ok()); // group 4 was read
@@ -148,7 +148,7 @@ TEST_CASE("N6: groups and units are corrected with a trail; what was read or ope
 }
 
 TEST_CASE("N51: what a pack turned out to be is held against what was said while it was whole") {
-    const Shop s;
+    const KnownPacks s;
     const Id id = s.pack("one", 5);
     s.read(id, {3.70, 3.70, 0.10, 3.70, 3.70});
     CHECK(s.said(id).explanations.front().fault == Fault::dead_group);
@@ -172,7 +172,7 @@ TEST_CASE("N51: what a pack turned out to be is held against what was said while
 }
 
 TEST_CASE("N51: packs of a kind teach what to expect of the next one, never under a floor, and of no other kind") {
-    const Shop s;
+    const KnownPacks s;
     const Explained nothing;
     for (int i = 0; i < 12; ++i)
         REQUIRE(s.shop->triage().record_outcome(s.pack("leaker " + std::to_string(i), 5), Fault::leaking_cell, {2},
