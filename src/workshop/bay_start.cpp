@@ -184,18 +184,19 @@ void Bays::found(int number, Id unit, const Result<std::optional<double>>& volts
         not_begun(*bay, *objection);
         return;
     }
-    const auto begun = begin_run(unit, number, bay->protocol);
-    if (!begun) {
-        not_begun(*bay, begun.problem().sentence);
+    const auto written = begin_run(unit, number, bay->protocol);
+    if (!written) {
+        not_begun(*bay, written.problem().sentence);
         return;
     }
-    const BayRun& record = begun.value();
+    const BayRun& record = written.value();
     so_far_[record.run] = {};
     records_[record.run] = record;
     bay->run = record.run;
     bay->found_v = volts.value();
     bay->last.voltage_v = bay->found_v.value_or(0);
     start_step(*bay);
+    emit begun(number);
     emit changed();
 }
 

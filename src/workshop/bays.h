@@ -132,6 +132,7 @@ signals:
     void moved();   // new samples
     void told(const QString& sentence, bool objection);
     void alarmed(const QString& sentence); // current may flow where it should not: said until somebody has read it
+    void begun(int bay);                   // its run is written, and the tester is asked to start
     void ended(int bay);                   // a run is over, as meant or not
 
 private:

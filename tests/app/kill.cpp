@@ -13,6 +13,7 @@
 #include <map>
 #include <poll.h>
 #include <random>
+#include <sys/prctl.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -165,6 +166,7 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
     const std::string socket = folder.file("tester");
     const pid_t sim = ::fork();
     if (sim == 0) {
+        ::prctl(PR_SET_PDEATHSIG, SIGKILL); // a test that fails leaves nothing behind
         const std::string program = std::string(INGOT_BINARY_DIR) + "/ingot-sim";
         ::execl(program.c_str(), "ingot-sim", "--socket", socket.c_str(), nullptr);
         ::_exit(127);
@@ -185,6 +187,7 @@ TEST_CASE("Killed while runs are under way, Ingot picks them up; at most the las
         for (std::size_t i = 0; i < labels.size(); ++i) {
             say(first.to, labels[i]);
             say(first.to, "B" + std::to_string(i + 1));
+            say(first.to, "yes");
         }
         all = wait_for_lines(first, labels.size());
     }

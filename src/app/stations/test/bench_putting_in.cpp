@@ -82,7 +82,6 @@ void BenchView::offer(Id unit, int bay) {
     offered_since_.start();
     wall_->choose(bay);
     show_offer();
-    emit acknowledged(tr("bay %1?").arg(bay));
 }
 
 void BenchView::withdraw_offer() {
@@ -101,7 +100,6 @@ void BenchView::take_offer() {
         return;
     }
     wall_->choose(bay);
-    emit acknowledged(tr("bay %1").arg(bay));
     plan_stale_ = true;
     if (planned_)
         plan();

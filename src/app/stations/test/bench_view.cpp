@@ -119,6 +119,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     });
     connect(&bays_, &Bays::told, this, &BenchView::told);
     connect(&bays_, &Bays::alarmed, this, &BenchView::alarmed);
+    connect(&bays_, &Bays::begun, this, [this](int bay) { emit acknowledged(QStringLiteral("bay %1").arg(bay)); });
     connect(&bays_, &Bays::ended, this, [this](int bay) {
         const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
         if (view.look == BayLook::stopped) { // Evidence shows it, whatever is chosen; what is being scanned stays
