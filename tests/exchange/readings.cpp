@@ -49,8 +49,9 @@ TEST_CASE("Group readings that cannot be right name the line and the remedy") {
     CHECK(objection("Group,Voltage / V\n1,3.7\n9,3.7\n").find("r.csv:3") != std::string::npos);
     CHECK(objection("Group,Voltage / V\n0,3.7\n").find("r.csv:2") != std::string::npos);
     CHECK(objection("Group,Voltage / V\n1,three\n").find("r.csv:2") != std::string::npos);
-    CHECK(objection("Group,Voltage / V,Condition\n1,3.7,asleep\n").find("rest, end-of-charge, load, charge or stored") !=
-          std::string::npos);
+    CHECK(
+        objection("Group,Voltage / V,Condition\n1,3.7,asleep\n").find("rest, end-of-charge, load, charge or stored") !=
+        std::string::npos);
     CHECK(objection("Group,Voltage / V,Condition,Current / A\n1,3.7,load,2\n").find("minus") != std::string::npos);
     CHECK(objection("Group,Voltage / V,Condition,Days\n1,3.7,stored,-2\n").find("negative") != std::string::npos);
     CHECK(objection("Group,Voltage / V,Capacity / Ah\n1,3.7,0\n").find("above 0") != std::string::npos);

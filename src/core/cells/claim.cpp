@@ -40,8 +40,7 @@ std::optional<LabelVoltage> fit_of_nominal(double volts, int cells, const Chemis
     const double cut =
         whole(volts) ? std::min(whole_volt_v, share_of_a_cell * chemistry.nominal_low_v) - last_digit_v / 2 : 0.0;
     const double lowest = whole(volts) ? low * (1 - share_of_the_pack) : low * (1 - voltage_tolerance);
-    if (volts >= std::min(lowest, low - cut) &&
-        volts <= std::max(high * (1 + voltage_tolerance), high + cut))
+    if (volts >= std::min(lowest, low - cut) && volts <= std::max(high * (1 + voltage_tolerance), high + cut))
         return LabelVoltage::nominal;
     return std::nullopt;
 }
