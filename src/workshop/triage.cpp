@@ -274,9 +274,8 @@ Result<bool> TriageService::note_group_resistance(Id pack_id, int group, double 
 
 bool TriageService::explained_at_hand(Id pack_id) const {
     const auto found = explained_.find(pack_id);
-    const Assembly* p = inventory_.pack(pack_id);
-    return found != explained_.end() && p != nullptr && found->second.revision == inventory_.revision(pack_id) &&
-           found->second.outcomes == outcomes_of_kind(*p).size();
+    return found != explained_.end() && found->second.revision == inventory_.revision(pack_id) &&
+           found->second.outcomes == outcomes_noted();
 }
 
 const Explained& TriageService::explained(Id id) const {
@@ -286,7 +285,7 @@ const Explained& TriageService::explained(Id id) const {
     const std::int64_t revision = inventory_.revision(id);
     const Assembly* p = inventory_.pack(id);
     const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
-    kept = {revision, p != nullptr ? outcomes_of_kind(*p).size() : 0,
+    kept = {revision, outcomes_noted(),
             chemistry != nullptr ? explain(triage_case(id), *chemistry, knowledge_for(*p)) : Explained{}};
     return kept.explained;
 }
@@ -298,7 +297,7 @@ void TriageService::explain_beside(Job& job, Id id, std::function<void()> then) 
         return;
     job.begin<Explained>([known = triage_case(id), chemistry = *chemistry, knowledge = knowledge_for(*p)](
                              const Job::Token&) { return explain(known, chemistry, knowledge); },
-                         [this, id, revision = inventory_.revision(id), learned = outcomes_of_kind(*p).size(),
+                         [this, id, revision = inventory_.revision(id), learned = outcomes_noted(),
                           then = std::move(then)](const Explained& made) {
                              if (revision == inventory_.revision(id))
                                  explained_[id] = {revision, learned, made};

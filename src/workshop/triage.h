@@ -124,11 +124,12 @@ private:
     [[nodiscard]] Measurement measurement_of(Id pack, int group, Quantity quantity, double value) const;
 
     [[nodiscard]] TriageCase as_it_came(const Assembly& pack) const;
+    [[nodiscard]] std::size_t outcomes_noted() const;
     [[nodiscard]] TriageKnowledge knowledge_for(const Assembly& pack) const;
 
     struct Kept {
         std::int64_t revision = -1;
-        std::size_t outcomes = 0; // that the chances were learned from
+        std::size_t outcomes = 0; // that were noted in the shop, corrected ones counted again
         Explained explained;
     };
     const ReceiveService& receive_;

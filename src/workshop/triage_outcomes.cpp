@@ -9,7 +9,7 @@
 
 namespace ingot {
 
-// Contents that were given codes stand again; what came in from elsewhere, or went there, does not.
+// Contents that were given codes stand again; a group that moved between packs stays where it went.
 TriageCase TriageService::as_it_came(const Assembly& pack) const {
     std::vector<Placement> whole;
     for (Placement placed : inventory_.placements(pack.id))
@@ -104,6 +104,13 @@ std::vector<Outcome> TriageService::outcomes_of_kind(const Assembly& kind) const
             if (const auto one = read_outcome(text))
                 out.push_back(*one);
     return out;
+}
+
+// Grows with every one that is recorded, also where it corrects an older one.
+std::size_t TriageService::outcomes_noted() const {
+    const auto& noted = inventory_.particulars();
+    return static_cast<std::size_t>(std::count_if(
+        noted.begin(), noted.end(), [](const Particular& p) { return p.kind == ParticularKind::true_cause; }));
 }
 
 TriageKnowledge TriageService::knowledge_for(const Assembly& pack) const {

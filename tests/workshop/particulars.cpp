@@ -188,6 +188,12 @@ TEST_CASE("N51: packs of a kind teach what to expect of the next one, never unde
     s.read(same, {3.70, 3.70, 3.64, 3.70, 3.70});
     s.read(other, {3.70, 3.70, 3.64, 3.70});
     CHECK(by_name(same, Fault::leaking_cell) > by_name(other, Fault::leaking_cell) + 0.05);
+    // A cause that is corrected counts at once, though there are no more of them.
+    const double leaking = by_name(same, Fault::leaking_cell);
+    for (const Assembly& pack : s.shop->packs())
+        if (pack.label.rfind("leaker", 0) == 0)
+            REQUIRE(s.shop->triage().record_outcome(pack.id, Fault::weak_group, {2}, nothing));
+    CHECK(by_name(same, Fault::leaking_cell) < leaking - 0.05);
     // The floor, and what is left for faults without a name.
     const TriageKnowledge& shipped = s.shop->library().triage;
     Outcome one;

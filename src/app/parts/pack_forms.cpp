@@ -43,30 +43,22 @@ Objection whole_number(int most) {
 
 } // namespace
 
-std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known,
-                                                           bool unit) {
+std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known) {
     using Kind = ParticularKind;
     const std::vector<Kind> of_pack{Kind::device,  Kind::charger, Kind::board, Kind::age, Kind::cycles,
                                     Kind::repairs, Kind::price,   Kind::words, Kind::note};
-    const std::vector<Kind> of_unit{Kind::age, Kind::mass, Kind::note};
     QuestionBox box(parent, tr("Particulars"), tr("What is known stays; an empty line is not known."));
     std::map<Kind, QLineEdit*> lines;
-    for (const Kind kind : unit ? of_unit : of_pack) {
+    for (const Kind kind : of_pack) {
         const auto found = known.find(kind);
         QLineEdit* line = box.add_optional_line(
-            wording::particular(kind), found == known.end() ? QString() : QString::fromStdString(found->second),
-            kind != Kind::mass ? Objection() : [](const QString& text) {
-                return text.isEmpty() || figures::typed(text).value_or(0) > 0 ? QString()
-                                                                              : tr("Give grams, such as 46.2.");
-            });
+            wording::particular(kind), found == known.end() ? QString() : QString::fromStdString(found->second));
         line->setObjectName(QString::fromLatin1(code(kind)));
         lines[kind] = line;
     }
     lines.begin()->second->setFocus();
-    if (const auto charger = lines.find(Kind::charger); charger != lines.end())
-        charger->second->setPlaceholderText(tr("at hand, missing, which"));
-    if (const auto board = lines.find(Kind::board); board != lines.end())
-        board->second->setPlaceholderText(tr("balance leads; latches when unpowered; wakes only on a charger"));
+    lines[Kind::charger]->setPlaceholderText(tr("at hand, missing, which"));
+    lines[Kind::board]->setPlaceholderText(tr("balance leads; latches when unpowered; wakes only on a charger"));
     if (!box.ask())
         return std::nullopt;
     ReceiveService::Particulars out;

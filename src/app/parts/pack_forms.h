@@ -12,10 +12,9 @@ class QWidget;
 
 namespace ingot::app {
 
-// Of a pack, or of a unit (`unit` true: age, note, mass). What stands there already is shown; an emptied line takes it
-// back. Nothing when cancelled.
-[[nodiscard]] std::optional<ReceiveService::Particulars>
-ask_particulars(QWidget* parent, const ReceiveService::Particulars& known, bool unit = false);
+// Of a pack. What stands there already is shown; an emptied line takes it back. Nothing when cancelled.
+[[nodiscard]] std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent,
+                                                                         const ReceiveService::Particulars& known);
 
 struct LayoutAnswer {
     PackLayout layout;
@@ -23,7 +22,7 @@ struct LayoutAnswer {
 };
 [[nodiscard]] std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack);
 
-// Of one lot; the roll and the tray that were used last are offered.
+// Of one lot; the roll that was used last is offered.
 [[nodiscard]] std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot);
 
 struct CauseAnswer {
