@@ -239,6 +239,89 @@ void add_plan(CLI::App& app, Work& work) {
     verb->add_option("--calendar", arguments.calendar, "Write the visits to this iCalendar file");
 }
 
+void add_join(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<JoinArguments>(
+        app, "join", "What would flow if the units of each group were joined now, and what to bring where first", join,
+        work);
+    auto& arguments = *kept;
+    verb->add_option("UNITS", arguments.units,
+                     "Cell ID, Group, Voltage / V, DC Resistance / Ohm, Capacity / Ah; - reads standard input")
+        ->required();
+    verb->add_option("--chemistry", arguments.chemistry, "Chemistry of the cells")
+        ->check(known_chemistry())
+        ->capture_default_str();
+    verb->add_option("--cells-per-unit", arguments.cells_per_unit, "Cells in series inside one unit (a module)")
+        ->check(CLI::Range(1, most_cells_per_unit))
+        ->capture_default_str();
+    verb->add_option("--lead-ohm", arguments.lead_ohm, "Resistance of each unit's lead or joint, ohm")
+        ->check(CLI::NonNegativeNumber)
+        ->capture_default_str();
+    verb->add_option("--limit-v", arguments.limit_v, "Largest difference per cell that is joined directly, V")
+        ->check(CLI::PositiveNumber);
+}
+
+void add_strip(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<StripArguments>(app, "strip", "Which current each piece of strip carries under a load", strip, work);
+    auto& arguments = *kept;
+    verb->add_option("PIECES", arguments.pieces,
+                     "Piece, From, To, Length / mm, Width / mm, Thickness / mm, Layers, Material, or Resistance / Ohm; "
+                     "- reads standard input")
+        ->required();
+    verb->add_option("CELLS", arguments.cells, "Cell ID, Plus, Minus, Voltage / V, DC Resistance / Ohm")->required();
+    verb->add_option("--load", arguments.load_a, "Current drawn through the device, A")->required()->check(CLI::Number);
+    verb->add_option("--plus", arguments.plus, "Node of the pack's plus")->required();
+    verb->add_option("--minus", arguments.minus, "Node of the pack's minus")->required();
+}
+
+void add_convert(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<ConvertArguments>(
+        app, "convert", "Which designs could take an old pack's place in its device", convert, work);
+    auto& arguments = *kept;
+    verb->add_option_function<std::string>(
+            "--from",
+            [arguments = kept](const std::string& text) {
+                const auto colon = text.find(':');
+                const auto known = chemistry_ids();
+                arguments->from = text.substr(0, colon);
+                int series = 0;
+                if (colon == std::string::npos || !CLI::detail::lexical_cast(text.substr(colon + 1), series) ||
+                    series < 1 || series > most_series ||
+                    std::find(known.begin(), known.end(), arguments->from) == known.end())
+                    throw CLI::ValidationError("--from", "write the old pack as CHEMISTRY:SERIES, for instance "
+                                                         "nimh:20");
+                arguments->series = series;
+            },
+            "The old pack, as CHEMISTRY:SERIES")
+        ->required();
+    verb->add_option("--nominal", arguments.nominal_v, "What the device is made for, V")
+        ->required()
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--off", arguments.off_v, "The device switches off below, V")->check(CLI::PositiveNumber);
+    verb->add_option("--bears", arguments.bears_v, "The most that the device stands, V")->check(CLI::PositiveNumber);
+    verb->add_option("--charger", arguments.charger_v,
+                     "End voltage of the charger (cc-cv, lead), or what it reaches before it ends, V")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--charger-kind", arguments.charger_kind, "How the charger ends")
+        ->check(CLI::IsMember({"cc-cv", "minus-dv", "trickle", "lead"}));
+    verb->add_option("--current", arguments.current_a, "What the device draws, A")->check(CLI::PositiveNumber);
+    verb->add_option("--to", arguments.to, "This chemistry only")->check(known_chemistry());
+}
+
+void add_simulate(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<SimulateArguments>(app, "simulate", "A pack under a load until it ends, cell by cell", simulate, work);
+    auto& arguments = *kept;
+    verb->add_option("DESIGN", arguments.design, "Pack as JSON (docs/formats/simulate.md); - reads standard input")
+        ->required();
+    verb->add_option("LOAD", arguments.load, "Time / s with Current / A or Power / W, positive drawn; repeated")
+        ->required();
+    verb->add_option("--until", arguments.until_v, "A group's voltage that ends it, V; the test cutoff if left out")
+        ->check(CLI::Number);
+    verb->add_option("--step", arguments.step_s, "Longest step, s")->check(CLI::PositiveNumber);
+    verb->add_option("--netlist", arguments.netlist, "Write the same pack and load as a SPICE circuit to this file");
+}
+
 void add_demo(CLI::App& app, Work& work) {
     const auto [verb, kept] = add_verb<DemoArguments>(app, "demo", "Make the demo workshop as a new file", demo, work);
     auto& arguments = *kept;
@@ -250,8 +333,9 @@ void add_demo(CLI::App& app, Work& work) {
 int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
     QLocale::setDefault(QLocale::c()); // files and pipes read the same everywhere
-    CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
-                 "donors, worth, resistance, conditioning, the bay plan."};
+    CLI::App app{
+        "Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
+        "donors, worth, resistance, conditioning, the bay plan, joining, strips, change of chemistry, a pack in use."};
     app.name("ingot-cli");
     app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
     app.set_help_all_flag("--help-all", "Help of every verb");
@@ -270,6 +354,10 @@ int main(int argc, char** argv) {
     add_resistance(app, work);
     add_trend(app, work);
     add_plan(app, work);
+    add_join(app, work);
+    add_strip(app, work);
+    add_convert(app, work);
+    add_simulate(app, work);
     add_demo(app, work);
 
     try {

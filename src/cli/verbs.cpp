@@ -10,6 +10,7 @@
 #include "workshop/workshop.h"
 
 #include <chrono>
+#include <cmath>
 #include <fmt/format.h>
 #include <set>
 
@@ -39,6 +40,10 @@ std::string dropped_line() {
 }
 
 } // namespace
+
+double significant(double value, int digits) {
+    return value == 0 || !std::isfinite(value) ? value : std::stod(fmt::format("{:.{}g}", value, digits));
+}
 
 Result<Output> capacity(const CapacityArguments& arguments) {
     const auto data = library();

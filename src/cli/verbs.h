@@ -21,6 +21,11 @@ struct Output {
 [[nodiscard]] inline Json or_null(const std::optional<double>& value) {
     return value ? Json(*value) : Json(nullptr);
 }
+// To the digits that mean something.
+[[nodiscard]] double significant(double value, int digits = 12);
+[[nodiscard]] inline Json significant_or_null(const std::optional<double>& value) {
+    return value ? Json(significant(*value)) : Json(nullptr);
+}
 // A file as problems name it.
 [[nodiscard]] inline std::string shown_name(const std::string& path) {
     return path == "-" ? "standard input" : path;
@@ -90,6 +95,28 @@ struct PlanArguments {
     std::optional<double> supply_a;
     std::string calendar; // file to write
 };
+struct JoinArguments {
+    std::string units;
+    std::string chemistry = "nmc";
+    int cells_per_unit = 1;
+    double lead_ohm = 0;
+    std::optional<double> limit_v;
+};
+struct StripArguments {
+    std::string pieces, cells, plus, minus;
+    double load_a = 0;
+};
+struct ConvertArguments {
+    std::string from; // chemistry
+    int series = 0;
+    double nominal_v = 0;
+    std::optional<double> off_v, bears_v, charger_v, current_a;
+    std::string charger_kind, to;
+};
+struct SimulateArguments {
+    std::string design, load, netlist;
+    std::optional<double> until_v, step_s;
+};
 struct DemoArguments {
     std::string file;
 };
@@ -103,6 +130,10 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> resistance(const ResistanceArguments& arguments);
 [[nodiscard]] Result<Output> trend(const TrendArguments& arguments);
 [[nodiscard]] Result<Output> plan(const PlanArguments& arguments);
+[[nodiscard]] Result<Output> join(const JoinArguments& arguments);
+[[nodiscard]] Result<Output> strip(const StripArguments& arguments);
+[[nodiscard]] Result<Output> convert(const ConvertArguments& arguments);
+[[nodiscard]] Result<Output> simulate(const SimulateArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 
 } // namespace ingot::cli

@@ -37,7 +37,7 @@ struct UnitName {
 };
 
 // Spellings of units, compared without regard to case except where m and M would differ.
-constexpr std::array<UnitName, 39> unit_names{{
+constexpr std::array<UnitName, 45> unit_names{{
     {Dimension::volt, "V", 1},
     {Dimension::volt, "mV", 1e-3},
     {Dimension::ampere, "A", 1},
@@ -78,6 +78,12 @@ constexpr std::array<UnitName, 39> unit_names{{
     {Dimension::hour, "min", 1.0 / 60},
     {Dimension::hour, "s", 1.0 / 3600},
     {Dimension::hour, "d", 24},
+    {Dimension::watt, "W", 1},
+    {Dimension::watt, "mW", 1e-3},
+    {Dimension::watt, "kW", 1e3},
+    {Dimension::metre, "mm", 1e-3},
+    {Dimension::metre, "cm", 1e-2},
+    {Dimension::metre, "m", 1},
     {Dimension::number, "1", 1},
     {Dimension::number, "", 1},
 }};
@@ -95,7 +101,8 @@ bool same_unit(std::string_view a, std::string_view b) {
 bool is_mega(std::string_view text, const UnitName& known) {
     const bool electrical = known.dimension == Dimension::volt || known.dimension == Dimension::ampere ||
                             known.dimension == Dimension::ampere_hour || known.dimension == Dimension::watt_hour ||
-                            known.dimension == Dimension::ohm || known.dimension == Dimension::ampere_hour_per_day;
+                            known.dimension == Dimension::ohm || known.dimension == Dimension::watt ||
+                            known.dimension == Dimension::ampere_hour_per_day;
     return electrical && text.front() == 'M' && known.name.front() == 'm';
 }
 

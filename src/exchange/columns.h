@@ -22,7 +22,9 @@ enum class Dimension {
     celsius,
     ampere_hour_per_day,
     day,
-    hour
+    hour,
+    watt,
+    metre
 };
 
 struct ColumnName {
@@ -31,7 +33,7 @@ struct ColumnName {
 };
 [[nodiscard]] ColumnName parse_column(std::string_view header);
 
-// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day, h; nothing if the unit is not of that
+// Factor from a written unit to V, A, Ah, Wh, ohm, s, degC, Ah/day, day, h, W, m; nothing if the unit is not of that
 // dimension or missing (1800 may be mAh). M is mega, never milli.
 [[nodiscard]] std::optional<double> unit_factor(Dimension dimension, std::string_view unit);
 

@@ -68,8 +68,11 @@ Chemistry parse_chemistry(const TableReader& t, const std::map<std::string, OcvC
     const TableReader v = t.table("voltage");
     c.nominal_low_v = v.number("nominal_low_v");
     c.nominal_high_v = v.number("nominal_high_v");
+    c.usual_nominal_v = v.number_if("usual_nominal_v").value_or(0);
     c.full_v = v.number("full_v");
     c.charge_limit_v = v.number_if("charge_limit_v");
+    c.charge_reaches_v = v.number_if("charge_reaches_v").value_or(0);
+    c.charge_tolerance_v = v.number_if("charge_tolerance_v").value_or(0);
     c.test_cutoff_v = v.number("test_cutoff_v");
     c.highest_cutoff_v = v.number_if("highest_cutoff_v").value_or(0);
     c.floor_v = v.number("floor_v");
@@ -258,6 +261,10 @@ Practice parse_practice(const TableReader& t) {
         joining.fail("\"good_v\", \"largest_v\" and \"resistor_below_v\" must rise.");
     const TableReader tester = t.table("tester");
     out.usual_tester = {positive(tester, "current_gain"), positive(tester, "current_offset_a")};
+    if (t.raw().contains("strip_material")) // a workshop of an earlier version has none
+        for (const TableReader& m : t.tables("strip_material"))
+            out.strip_materials.push_back({m.text("id"), positive(m, "resistivity_ohm_m"),
+                                           m.number_if("per_kelvin").value_or(0), m.text("source")});
     const TableReader conditioning = t.table("conditioning");
     out.conditioning_bar_share = positive(conditioning, "bar_ah") / positive(conditioning, "of_rated_ah");
     return out;

@@ -45,11 +45,20 @@ struct TeardownPlan {
     std::vector<TeardownStep> steps;
 };
 
+// What strips and bus bars are made of. Resistivity at 20 degC, ohm m.
+struct StripMaterial {
+    std::string id;
+    double resistivity_ohm_m = 0;
+    double per_kelvin = 0;
+    std::string source;
+};
+
 // What benches usually do where no standard says it.
 struct Practice {
     JoinLimits joining;
-    InstrumentErrors usual_tester;     // stands in for one that nobody held against another
-    double conditioning_bar_share = 0; // of the rated capacity: a conditioned unit is kept from here on
+    InstrumentErrors usual_tester;              // stands in for one that nobody held against another
+    std::vector<StripMaterial> strip_materials; // the first is the usual one
+    double conditioning_bar_share = 0;          // of the rated capacity: a conditioned unit is kept from here on
 };
 
 struct Library {

@@ -1,33 +1,18 @@
 // The command line as a stranger would use it: the program is started, its output read.
-#include "temporary.h"
+#include "command.h"
 
 #include <catch2/catch.hpp>
 #include <nlohmann/json.hpp>
 
 #include <cstdio>
-#include <cstdlib>
 #include <set>
-#include <sys/wait.h>
 
+using ingot::tests::Ran;
+using ingot::tests::run;
 using ingot::tests::Temporary;
 using Json = nlohmann::json;
 
 namespace {
-
-struct Ran {
-    int exit = 0;
-    std::string out, err;
-    [[nodiscard]] Json json() const { return Json::parse(out); }
-};
-
-Ran run(const std::string& arguments, const std::string& input = {}) {
-    static const Temporary folder;
-    const std::string in = folder.write("in", input);
-    const std::string command = std::string(INGOT_BINARY_DIR) + "/ingot-cli " + arguments + " <" + in + " >" +
-                                folder.file("out") + " 2>" + folder.file("err");
-    const int status = std::system(command.c_str());
-    return {WEXITSTATUS(status), Temporary::read(folder.file("out")), Temporary::read(folder.file("err"))};
-}
 
 const std::string reference = std::string(INGOT_SOURCE_DIR) + "/tests/reference/";
 

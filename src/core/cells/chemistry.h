@@ -46,8 +46,11 @@ struct Chemistry {
     std::string name; // as shown
     double nominal_low_v = 0;
     double nominal_high_v = 0;
+    double usual_nominal_v = 0;           // what designs are counted with; 0: the lower end
     double full_v = 0;                    // charge limit; for nickel the voltage at which it is full
     std::optional<double> charge_limit_v; // none where the charge is current controlled
+    double charge_reaches_v = 0;          // what a cell without a limit reaches while it is charged; 0: not known
+    double charge_tolerance_v = 0;        // how far above the limit a charger may end
     double test_cutoff_v = 0;
     double highest_cutoff_v = 0; // no usual test ends above this; 0: not known, then the test cutoff
     double floor_v = 0;
@@ -60,7 +63,11 @@ struct Chemistry {
     int version = 1;
     std::string source;
 
-    [[nodiscard]] double nominal_v() const { return nominal_low_v; }
+    [[nodiscard]] double nominal_v() const { return usual_nominal_v > 0 ? usual_nominal_v : nominal_low_v; }
+    // Where a charge ends: the limit; for nickel what it reaches on the way.
+    [[nodiscard]] double charging_v() const {
+        return charge_limit_v.value_or(charge_reaches_v > 0 ? charge_reaches_v : full_v);
+    }
 };
 
 // `voltage_v` is over `cells_in_series` cells (a module's or a single cell's).
