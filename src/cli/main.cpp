@@ -239,6 +239,24 @@ void add_plan(CLI::App& app, Work& work) {
     verb->add_option("--calendar", arguments.calendar, "Write the visits to this iCalendar file");
 }
 
+void add_rest(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<RestArguments>(app, "rest", "Which resting units leak, and when the next reading decides", rest, work);
+    auto& arguments = *kept;
+    verb->add_option("READINGS", arguments.readings,
+                     "Cell ID, Time / h, Voltage / V, Capacity / Ah, Model; - reads standard input")
+        ->required();
+    verb->add_option("--chemistry", arguments.chemistry, "Chemistry of the cells")
+        ->check(known_chemistry())
+        ->capture_default_str();
+    verb->add_option("--limit-mv-per-day", arguments.limit_mv_per_day, "A unit that falls faster leaks, mV a day")
+        ->required()
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--resolution-mv", arguments.resolution_mv, "One step of the meter's last digit, mV")
+        ->check(CLI::PositiveNumber)
+        ->capture_default_str();
+}
+
 void add_join(CLI::App& app, Work& work) {
     const auto [verb, kept] = add_verb<JoinArguments>(
         app, "join", "What would flow if the units of each group were joined now, and what to bring where first", join,
@@ -333,9 +351,9 @@ void add_demo(CLI::App& app, Work& work) {
 int main(int argc, char** argv) {
     const QCoreApplication application(argc, argv);
     QLocale::setDefault(QLocale::c()); // files and pipes read the same everywhere
-    CLI::App app{
-        "Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
-        "donors, worth, resistance, conditioning, the bay plan, joining, strips, change of chemistry, a pack in use."};
+    CLI::App app{"Ingot's computation from a shell: capacity from a tester's log, sorting by duty, matching, triage, "
+                 "donors, worth, resistance, conditioning, self-discharge, the bay plan, joining, strips, change of "
+                 "chemistry, a pack in use."};
     app.name("ingot-cli");
     app.set_version_flag("--version", "ingot-cli " INGOT_VERSION);
     app.set_help_all_flag("--help-all", "Help of every verb");
@@ -354,6 +372,7 @@ int main(int argc, char** argv) {
     add_resistance(app, work);
     add_trend(app, work);
     add_plan(app, work);
+    add_rest(app, work);
     add_join(app, work);
     add_strip(app, work);
     add_convert(app, work);

@@ -95,6 +95,12 @@ struct PlanArguments {
     std::optional<double> supply_a;
     std::string calendar; // file to write
 };
+struct RestArguments {
+    std::string readings;
+    std::string chemistry = "nmc";
+    double limit_mv_per_day = 0;
+    double resolution_mv = 1;
+};
 struct JoinArguments {
     std::string units;
     std::string chemistry = "nmc";
@@ -130,6 +136,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> resistance(const ResistanceArguments& arguments);
 [[nodiscard]] Result<Output> trend(const TrendArguments& arguments);
 [[nodiscard]] Result<Output> plan(const PlanArguments& arguments);
+[[nodiscard]] Result<Output> rest(const RestArguments& arguments);
 [[nodiscard]] Result<Output> join(const JoinArguments& arguments);
 [[nodiscard]] Result<Output> strip(const StripArguments& arguments);
 [[nodiscard]] Result<Output> convert(const ConvertArguments& arguments);
