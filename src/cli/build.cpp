@@ -154,6 +154,8 @@ Result<Output> strip(const StripArguments& arguments) {
         return in_file(shown_name(arguments.pieces), solved.problem());
     const StripCurrents& currents = solved.value();
     Output out;
+    constexpr int network_digits = 12;
+    out.digits = network_digits;
     out.json["pieces"] = Json::array();
     out.text += fmt::format("{:.4f} V at the terminals, {:.3f} W lost in the strips\n", currents.terminal_v,
                             currents.strip_loss_w);

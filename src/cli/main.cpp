@@ -22,12 +22,23 @@ using namespace ingot::cli;
 constexpr int exit_usage = 2;
 constexpr int exit_bad_input = 3;
 
+// Every number to the digits that mean something: 9.938, not 9.937999999999999.
+void round_numbers(Json& json, int digits) {
+    if (json.is_number_float())
+        json = significant(json.get<double>(), digits);
+    else if (json.is_structured())
+        for (Json& item : json)
+            round_numbers(item, digits);
+}
+
 int finish(const ingot::Result<Output>& result, bool json) {
     if (!result) {
         std::cerr << result.problem().text() << "\n";
         return exit_bad_input;
     }
-    std::cout << (json ? result.value().json.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n"
+    Json rounded = result.value().json;
+    round_numbers(rounded, result.value().digits);
+    std::cout << (json ? rounded.dump(2, ' ', false, nlohmann::json::error_handler_t::replace) + "\n"
                        : result.value().text);
     std::cout.flush();
     return std::cout ? 0 : 1;
@@ -118,6 +129,22 @@ void add_match(CLI::App& app, Work& work) {
     verb->add_option("--time-limit", arguments.time_limit_s, "Seconds after which the best so far is returned")
         ->check(CLI::PositiveNumber);
     verb->add_option("--out", arguments.out, "Write Cell ID,Group to this CSV file");
+}
+
+void add_allot(CLI::App& app, Work& work) {
+    const auto [verb, kept] =
+        add_verb<AllotArguments>(app, "allot", "Several builds from one pool, by priority and need", allot, work);
+    auto& arguments = *kept;
+    verb->add_option("POOL", arguments.pool, "Pool with Cell ID and Capacity / Ah at least; - reads standard input")
+        ->required();
+    verb->add_option("BUILDS", arguments.builds,
+                     "Build, Series, Parallel, Chemistry, Priority, Duty, Usable Capacity / Ah, Give Up / %, Model, "
+                     "Like")
+        ->required();
+    verb->add_option("--seed", arguments.seed, "Same seed, same answer")->capture_default_str();
+    verb->add_option("--time-limit", arguments.time_limit_s, "Seconds after which the best so far is returned")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--out", arguments.out, "Write Cell ID,Build,Group to this CSV file");
 }
 
 void add_triage(CLI::App& app, Work& work) {
@@ -366,6 +393,7 @@ int main(int argc, char** argv) {
     add_capacity(app, work);
     add_sort(app, work);
     add_match(app, work);
+    add_allot(app, work);
     add_triage(app, work);
     add_donors(app, work);
     add_worth(app, work);

@@ -1,5 +1,6 @@
 #include "cli/verbs.h"
 
+#include "cli/sorted_pool.h"
 #include "core/measure/capacity.h"
 #include "exchange/library_toml.h"
 #include "exchange/log_csv.h"
@@ -9,7 +10,6 @@
 #include "workshop/wording.h"
 #include "workshop/workshop.h"
 
-#include <chrono>
 #include <cmath>
 #include <fmt/format.h>
 #include <set>
@@ -17,8 +17,6 @@
 namespace ingot::cli {
 
 namespace {
-
-constexpr double per_thousand = 1000.0;
 
 Result<exchange::Library> library() {
     return exchange::read_library(Workshop::shipped_folder("data"));
@@ -163,51 +161,63 @@ UnitReference reference_in_pool(const exchange::PoolRow& row, const UnitFacts& u
 
 } // namespace
 
-Result<Output> sort(const SortArguments& arguments) {
+Result<SortedPool> sorted_pool(const exchange::Pool& pool, const std::string& file, const std::string& rules) {
     const auto data = library();
     if (!data)
         return data.problem();
-    Output out;
-    if (arguments.list)
-        return rule_sets_of(data.value());
-    const auto found = data.value().rule_sets.find(arguments.rules);
+    const auto found = data.value().rule_sets.find(rules);
     if (found == data.value().rule_sets.end()) // checked before by the parser's help; a file may have gone since
-        return Problem{"", 0,
-                       "rule set \"" + arguments.rules + "\" is not shipped. Use one of " +
-                           names_of(data.value().rule_sets) + "."};
+        return Problem{
+            "", 0, "rule set \"" + rules + "\" is not shipped. Use one of " + names_of(data.value().rule_sets) + "."};
+    const auto read = facts_of_pool(pool, data.value(), file);
+    if (!read)
+        return read.problem();
+    const std::vector<UnitFacts>& facts = read.value();
+    const auto siblings = references_from_pool(facts);
+    SortedPool out;
+    out.rule_set = found->second.stamp();
+    for (std::size_t i = 0; i < facts.size(); ++i) {
+        const UnitReference reference = reference_in_pool(pool.rows[i], facts[i], siblings, data.value());
+        if (reference.from == ReferenceFrom::siblings)
+            out.judged_by_siblings.insert(facts[i].model);
+        out.ids.push_back(facts[i].id);
+        out.verdicts.push_back(
+            sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second));
+    }
+    return out;
+}
+
+Result<Output> sort(const SortArguments& arguments) {
+    if (arguments.list) {
+        const auto data = library();
+        return data ? Result<Output>(rule_sets_of(data.value())) : Result<Output>(data.problem());
+    }
     const auto text = exchange::read_text(arguments.pool);
     if (!text)
         return text.problem();
     const auto pool = exchange::read_pool(text.value(), shown_name(arguments.pool));
     if (!pool)
         return pool.problem();
-
-    const auto read = facts_of_pool(pool.value(), data.value(), shown_name(arguments.pool));
-    if (!read)
-        return read.problem();
-    const std::vector<UnitFacts>& facts = read.value();
-    const auto siblings = references_from_pool(facts);
-    out.json["rule_set"] = found->second.stamp();
+    const auto sorted = sorted_pool(pool.value(), shown_name(arguments.pool), arguments.rules);
+    if (!sorted)
+        return sorted.problem();
+    Output out;
+    out.json["rule_set"] = sorted.value().rule_set;
     out.json["cells"] = Json::array();
     std::array<int, duty_count> counts{};
-    std::set<std::string> from_pool;
-    for (std::size_t i = 0; i < facts.size(); ++i) {
-        const auto& row = pool.value().rows[i];
-        const UnitReference reference = reference_in_pool(row, facts[i], siblings, data.value());
-        if (reference.from == ReferenceFrom::siblings)
-            from_pool.insert(facts[i].model);
-        const Verdict verdict =
-            sort_unit(facts[i], reference, data.value().chemistry(facts[i].chemistry), found->second);
+    for (std::size_t i = 0; i < sorted.value().ids.size(); ++i) {
+        const std::string& id = sorted.value().ids[i];
+        const Verdict& verdict = sorted.value().verdicts[i];
         ++counts[static_cast<std::size_t>(verdict.duty)];
         Json reasons = Json::array();
-        out.text += fmt::format("{:<14} {:<11}", facts[i].id, code(verdict.duty));
+        out.text += fmt::format("{:<14} {:<11}", id, code(verdict.duty));
         for (const Evidence& evidence : verdict.evidence) {
             reasons.push_back(text_of(wording::evidence(evidence)));
             if (evidence.decides)
                 out.text += " " + text_of(wording::evidence(evidence));
         }
         out.text += "\n";
-        out.json["cells"].push_back({{"cell", facts[i].id}, {"duty", code(verdict.duty)}, {"reasons", reasons}});
+        out.json["cells"].push_back({{"cell", id}, {"duty", code(verdict.duty)}, {"reasons", reasons}});
     }
     out.json["counts"] = Json::object();
     for (int d = 0; d < duty_count; ++d) {
@@ -216,7 +226,7 @@ Result<Output> sort(const SortArguments& arguments) {
                                 d + 1 < duty_count ? ", " : "\n");
     }
     out.json["warnings"] = Json::array();
-    for (const std::string& model : from_pool) {
+    for (const std::string& model : sorted.value().judged_by_siblings) {
         const std::string warning =
             fmt::format("Model \"{}\" is not in the library: the best of its siblings in this pool stand in for "
                         "rated capacity and new resistance.",
@@ -226,134 +236,6 @@ Result<Output> sort(const SortArguments& arguments) {
     }
     if (pool.value().dialect.last_line_dropped)
         out.json["warnings"].push_back(dropped_line());
-    return out;
-}
-
-namespace {
-
-Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange::Pool& pool, const std::string& name) {
-    MatchProblem problem;
-    std::string chemistry;
-    for (const auto& row : pool.rows) {
-        if (!row.unit.chemistry.empty() && !chemistry.empty() && row.unit.chemistry != chemistry)
-            return Problem{
-                name, row.line,
-                fmt::format("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.",
-                            row.unit.id, row.unit.chemistry, chemistry)};
-        if (chemistry.empty())
-            chemistry = row.unit.chemistry;
-        MatchUnit unit = row.unit;
-        if (unit.capacity_ah && *unit.capacity_ah <= 0)
-            unit.capacity_ah.reset();
-        problem.pool.push_back(std::move(unit));
-    }
-    problem.series = arguments.series;
-    problem.parallel = arguments.parallel;
-    problem.give_up = arguments.give_up_percent / 100;
-    problem.seed = arguments.seed;
-    return problem;
-}
-
-// What was found, for people and programs.
-Output found_match(const MatchArguments& arguments, const MatchProblem& problem, MatchWay way,
-                   const MatchResult& result, double elapsed_s) {
-    const bool capacities_known = std::all_of(result.groups.begin(), result.groups.end(), [&](const GroupSums& g) {
-        return std::all_of(g.units.begin(), g.units.end(),
-                           [&](std::size_t u) { return problem.pool[u].capacity_ah.has_value(); });
-    });
-    const auto if_known = [&](double value) { return capacities_known ? Json(value) : Json(nullptr); };
-    const auto milli = [](const std::optional<double>& value) {
-        return value ? Json(*value * per_thousand) : Json(nullptr);
-    };
-
-    Output out;
-    out.json["way"] = code(way);
-    out.json["series"] = arguments.series;
-    out.json["parallel"] = arguments.parallel;
-    out.json["usable_capacity_ah"] = if_known(result.usable_ah);
-    out.json["bound_ah"] = result.bound_ah > 0 ? Json(result.bound_ah) : Json(nullptr);
-    out.json["best_usable_ah"] = if_known(result.best_usable_ah);
-    out.json["proved"] = result.proved;
-    out.json["capacity_spread"] = if_known(result.capacity_spread);
-    out.json["conductance_spread"] = or_null(result.conductance_spread);
-    out.json["leak_spread_mah_per_day"] = milli(result.leak_spread_ah_per_day);
-    out.json["stranded_ah"] = if_known(result.stranded_ah);
-    out.json["levelness"] = if_known(result.levelness);
-    out.json["elapsed_s"] = elapsed_s;
-    out.json["groups"] = Json::array();
-    out.text += fmt::format("{}S{}P from {} units: usable {:.3f} Ah, bound {:.3f} Ah, best found {:.3f} Ah{}\n",
-                            arguments.series, arguments.parallel, problem.pool.size(), result.usable_ah,
-                            result.bound_ah, result.best_usable_ah, result.proved ? " (proved the best)" : "");
-    out.text += fmt::format(
-        "Spreads: capacity {:.3f} %, conductance {}, leak {}; stranded {:.3f} Ah\n", result.capacity_spread * 100,
-        result.conductance_spread ? fmt::format("{:.2f} %", *result.conductance_spread * 100) : "not known",
-        result.leak_spread_ah_per_day ? fmt::format("{:.2f} mAh/day", *result.leak_spread_ah_per_day * per_thousand)
-                                      : "not known",
-        result.stranded_ah);
-    int n = 0;
-    for (const GroupSums& group : result.groups) {
-        Json cells = Json::array();
-        std::string list;
-        for (const std::size_t u : group.units) {
-            cells.push_back(problem.pool[u].id);
-            list += " " + problem.pool[u].id;
-        }
-        out.json["groups"].push_back({{"group", ++n},
-                                      {"capacity_ah", if_known(group.capacity_ah)},
-                                      {"conductance_s", or_null(group.conductance_s)},
-                                      {"leak_mah_per_day", milli(group.leak_ah_per_day)},
-                                      {"cells", cells}});
-        out.text += fmt::format("  group {:>3}  {:.3f} Ah {}\n", n, group.capacity_ah, list);
-    }
-    return out;
-}
-
-} // namespace
-
-Result<Output> match(const MatchArguments& arguments) {
-    const auto text = exchange::read_text(arguments.pool);
-    if (!text)
-        return text.problem();
-    const std::string name = shown_name(arguments.pool);
-    const auto pool = exchange::read_pool(text.value(), name);
-    if (!pool)
-        return pool.problem();
-    const auto read = problem_of(arguments, pool.value(), name);
-    if (!read)
-        return read.problem();
-    const MatchProblem& problem = read.value();
-    MatchWay way = MatchWay::search;
-    for (const MatchWay w : {MatchWay::search, MatchWay::twins, MatchWay::voltage_only, MatchWay::deal})
-        if (arguments.way == code(w))
-            way = w;
-    const auto start = std::chrono::steady_clock::now();
-    const auto elapsed = [&] {
-        return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    };
-    MatchObserver observer;
-    if (arguments.time_limit_s)
-        observer = [&](const MatchProgress&) { return elapsed() < *arguments.time_limit_s; };
-    const auto matched = ingot::match(problem, way, observer);
-    const double elapsed_s = elapsed();
-    if (!matched)
-        return Problem{name, 0, matched.problem().sentence};
-    const MatchResult& result = matched.value();
-    Output out = found_match(arguments, problem, way, result, elapsed_s);
-    out.json["warnings"] = Json::array();
-    const auto warn = [&](const std::string& warning) {
-        out.json["warnings"].push_back(warning);
-        out.text += "Note: " + warning + "\n";
-    };
-    for (const auto& [note, count] : result.notes)
-        warn(text_of(wording::match_note(note, count)));
-    if (arguments.time_limit_s)
-        warn("A time limit was set: another run may give another answer.");
-    if (pool.value().dialect.last_line_dropped)
-        warn(dropped_line());
-    if (!arguments.out.empty())
-        if (const auto written = exchange::write_text(arguments.out, exchange::write_assignment(problem, result));
-            !written)
-            return written.problem();
     return out;
 }
 

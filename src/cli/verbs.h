@@ -15,6 +15,7 @@ using Json = nlohmann::ordered_json;
 struct Output {
     Json json;
     std::string text;
+    int digits = 10; // of the numbers in json
 };
 
 // What is not known is null.
@@ -50,6 +51,11 @@ struct MatchArguments {
     std::uint64_t seed = 1;
     std::optional<double> time_limit_s;
     std::string out;
+};
+struct AllotArguments {
+    std::string pool, builds, out;
+    std::uint64_t seed = 1;
+    std::optional<double> time_limit_s;
 };
 struct TriageArguments {
     std::string groups;
@@ -130,6 +136,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> capacity(const CapacityArguments& arguments);
 [[nodiscard]] Result<Output> sort(const SortArguments& arguments);
 [[nodiscard]] Result<Output> match(const MatchArguments& arguments);
+[[nodiscard]] Result<Output> allot(const AllotArguments& arguments);
 [[nodiscard]] Result<Output> triage(const TriageArguments& arguments);
 [[nodiscard]] Result<Output> donors(const DonorsArguments& arguments);
 [[nodiscard]] Result<Output> worth(const WorthArguments& arguments);

@@ -1,0 +1,82 @@
+// allot from a shell.
+#include "command.h"
+
+#include <catch2/catch.hpp>
+
+#include <set>
+
+using ingot::tests::Ran;
+using ingot::tests::run;
+using ingot::tests::Temporary;
+using Json = nlohmann::json;
+
+namespace {
+const std::string reference = std::string(INGOT_SOURCE_DIR) + "/tests/reference/";
+}
+
+TEST_CASE("allot: the keys and values of the contract") {
+    const Temporary folder;
+    (void)folder.write("survivors.csv", "Cell ID,Capacity / Ah,Model\ns1,1.90,M25\ns2,1.92,M25\ns3,1.86,M25\n");
+    const std::string builds = folder.write(
+        "builds.csv", "Build,Series,Parallel,Priority,Usable Capacity / Ah,Give Up / %,Like\n"
+                      "mower,7,4,1,,0,\nlantern,4,2,2,4.0,,\nrefill,2,3,2,,,survivors.csv\nhuge,90,9,3,,,\n");
+    const std::string out = folder.file("assign.csv");
+    const Ran r = run("allot " + reference + "c501.csv " + builds + " --json --out " + out);
+    REQUIRE(r.exit == 0);
+    const Json j = r.json();
+    REQUIRE(j["builds"].size() == 4);
+    for (const Json& build : j["builds"])
+        for (const char* key : {"build", "filled", "usable_capacity_ah", "bound_ah", "capacity_spread",
+                                "conductance_spread", "leak_spread_mah_per_day", "stranded_ah", "groups"})
+            CHECK(build.contains(key));
+    CHECK(j["builds"][0]["usable_capacity_ah"] <= j["builds"][0]["bound_ah"]);
+    CHECK(j["builds"][0]["usable_capacity_ah"] >= j["builds"][0]["bound_ah"].get<double>() * 0.99);
+    CHECK(j["builds"][1]["usable_capacity_ah"] >= 4.0);
+    CHECK(j["builds"][1]["usable_capacity_ah"] < 4.1);
+    CHECK(j["builds"][2]["usable_capacity_ah"].get<double>() == Approx(3 * 1.90).epsilon(0.02));
+    CHECK(j["builds"][3]["filled"] == false);
+    CHECK(j["builds"][3]["usable_capacity_ah"].is_null());
+    CHECK(j["warnings"][0].get<std::string>().find("huge cannot be filled: 7") == 0);
+    int left = 0;
+    for (const Json& model : j["left"])
+        left += model["count"].get<int>();
+    CHECK(left == 120 - 28 - 8 - 6);
+    // Every unit of the file once, groups from 1.
+    std::set<std::string> units;
+    std::istringstream in(Temporary::read(out));
+    std::string line;
+    std::getline(in, line);
+    CHECK(line == "Cell ID,Build,Group");
+    while (std::getline(in, line))
+        CHECK(units.insert(line.substr(0, line.find(','))).second);
+    CHECK(units.size() == 28 + 8 + 6);
+    // Numbers are written to the digits that mean something.
+    CHECK(r.out.find("99999999") == std::string::npos);
+    CHECK(r.out.find("00000000") == std::string::npos);
+    const auto refused = [&](const std::string& text, const std::string& what) {
+        const Ran bad = run("allot " + reference + "c501.csv -", text);
+        CHECK(bad.exit == 3);
+        INFO(bad.err);
+        CHECK(bad.err.find(what) != std::string::npos);
+    };
+    refused("Build,Series,Parallel\na,0,4\n", "standard input:2: ");
+    refused("Build,Series,Parallel\na,2,4\na,2,4\n", "line 2 already");
+    refused("Build,Series,Parallel,Duty\na,2,4,fly\n", "duty \"fly\"");
+    refused("Build,Series,Parallel,Like\na,2,4,/no/such.csv\n", "/no/such.csv");
+    refused("Build,Series,Parallel,Chemistry\na,2,4,pb-agm\n", "pb-agm");
+    CHECK(run("allot " + reference + "c501.csv").exit == 2);
+}
+
+TEST_CASE("allot: units fit for a duty only") {
+    const Temporary folder;
+    std::string pool = "Cell ID,Capacity / Ah,DC Resistance / mOhm,Self-discharge / mAh/day,Model,Voltage / V,"
+                       "Rated Capacity / Ah,Chemistry\n";
+    for (int i = 0; i < 12; ++i)
+        pool += "c" + std::to_string(i) + (i % 3 == 0 ? ",1.2" : ",2.3") + ",50,0.8,H26,3.64,2.6,nmc\n";
+    const std::string builds = folder.write("b.csv", "Build,Series,Parallel,Duty\na,4,2,store\nb,4,2,store\n");
+    const Json j = run("allot - " + builds + " --json", pool).json();
+    CHECK(j["builds"][0]["filled"] == true);
+    CHECK(j["builds"][1]["filled"] == false);
+    for (const Json& group : j["builds"][0]["groups"])
+        CHECK(group["capacity_ah"].get<double>() == Approx(4.6));
+}
