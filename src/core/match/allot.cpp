@@ -232,8 +232,16 @@ private:
         problem.effort = problem_.effort;
         for (const std::size_t u : members)
             problem.pool.push_back(problem_.pool[u]);
-        const auto matched = match(problem, MatchWay::search,
-                                   [&](const MatchProgress&) { return !observer_ || observer_(done_, total()); });
+        const auto attempt = [&] {
+            return match(problem, MatchWay::search,
+                         [&](const MatchProgress&) { return !observer_ || observer_(done_, total()); });
+        };
+        auto matched = attempt();
+        // What is wanted is not given up for levelness.
+        if (matched && build.wanted_ah && matched.value().usable_ah < *build.wanted_ah && build.give_up > 0) {
+            problem.give_up = 0;
+            matched = attempt();
+        }
         ++done_;
         if (!matched) { // cannot be: enough units, one chemistry
             out.filled = false;
