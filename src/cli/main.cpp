@@ -14,6 +14,7 @@
 #include <functional>
 #include <iostream>
 #include <memory>
+#include <tuple>
 
 namespace {
 
@@ -353,6 +354,52 @@ void add_convert(CLI::App& app, Work& work) {
     verb->add_option("--to", arguments.to, "This chemistry only")->check(known_chemistry());
 }
 
+// "140x95" as two positive numbers.
+std::pair<double, double> two_sizes(const char* option, const std::string& text) {
+    const auto times = text.find_first_of("xX");
+    double a = 0;
+    double b = 0;
+    if (times == std::string::npos || !CLI::detail::lexical_cast(text.substr(0, times), a) ||
+        !CLI::detail::lexical_cast(text.substr(times + 1), b) || !(a > 0) || !(b > 0))
+        throw CLI::ValidationError(option, "write two sizes in mm, for instance 140x95");
+    return {a, b};
+}
+
+void add_layout(CLI::App& app, Work& work) {
+    const auto [verb, kept] = add_verb<LayoutArguments>(
+        app, "layout", "Where each cell stands in its case, and which pieces of strip join them", layout, work);
+    auto& arguments = *kept;
+    verb->add_option("BUILD", arguments.build, "Cell ID, Group, group 1 at the pack's minus; - reads standard input")
+        ->required();
+    verb->add_option("--series,-s", arguments.series, "Groups in series")
+        ->required()
+        ->check(CLI::Range(1, most_series));
+    verb->add_option("--parallel,-p", arguments.parallel, "Units in parallel")
+        ->required()
+        ->check(CLI::Range(1, most_parallel));
+    verb->add_option("--cell-diameter", arguments.diameter_mm, "Diameter of a cell with its sleeve, mm")
+        ->required()
+        ->check(CLI::PositiveNumber);
+    verb->add_option_function<std::string>(
+            "--case",
+            [arguments = kept](const std::string& text) {
+                std::tie(arguments->case_width_mm, arguments->case_height_mm) = two_sizes("--case", text);
+            },
+            "Inside of the case, WxH in mm")
+        ->required();
+    verb->add_option("--grid", arguments.grid, "How the cells stand")
+        ->check(CLI::IsMember({"square", "staggered"}))
+        ->capture_default_str();
+    verb->add_option("--pitch", arguments.pitch_mm, "From centre to centre, mm; the diameter and 1 mm if left out")
+        ->check(CLI::PositiveNumber);
+    verb->add_option_function<std::string>(
+        "--strip",
+        [arguments = kept](const std::string& text) {
+            std::tie(arguments->strip_width_mm, arguments->strip_thickness_mm) = two_sizes("--strip", text);
+        },
+        "Strip, WxT in mm");
+}
+
 void add_simulate(CLI::App& app, Work& work) {
     const auto [verb, kept] =
         add_verb<SimulateArguments>(app, "simulate", "A pack under a load until it ends, cell by cell", simulate, work);
@@ -404,6 +451,7 @@ int main(int argc, char** argv) {
     add_join(app, work);
     add_strip(app, work);
     add_convert(app, work);
+    add_layout(app, work);
     add_simulate(app, work);
     add_demo(app, work);
 

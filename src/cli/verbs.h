@@ -125,6 +125,14 @@ struct ConvertArguments {
     std::optional<double> off_v, bears_v, charger_v, current_a;
     std::string charger_kind, to;
 };
+struct LayoutArguments {
+    std::string build;
+    std::string grid = "square";
+    int series = 0;
+    int parallel = 0;
+    double diameter_mm = 0, case_width_mm = 0, case_height_mm = 0;
+    std::optional<double> pitch_mm, strip_width_mm, strip_thickness_mm;
+};
 struct SimulateArguments {
     std::string design, load, netlist;
     std::optional<double> until_v, step_s;
@@ -147,6 +155,7 @@ struct DemoArguments {
 [[nodiscard]] Result<Output> join(const JoinArguments& arguments);
 [[nodiscard]] Result<Output> strip(const StripArguments& arguments);
 [[nodiscard]] Result<Output> convert(const ConvertArguments& arguments);
+[[nodiscard]] Result<Output> layout(const LayoutArguments& arguments);
 [[nodiscard]] Result<Output> simulate(const SimulateArguments& arguments);
 [[nodiscard]] Result<Output> demo(const DemoArguments& arguments);
 

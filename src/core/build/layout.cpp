@@ -1,0 +1,296 @@
+#include "core/build/layout.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numeric>
+#include <set>
+
+namespace ingot {
+
+const char* code(LayoutPiece::Kind kind) {
+    switch (kind) {
+    case LayoutPiece::Kind::parallel:
+        return "parallel";
+    case LayoutPiece::Kind::series:
+        return "series";
+    case LayoutPiece::Kind::lead:
+        return "lead";
+    }
+    return "";
+}
+
+const char* code(StripDrawing::Face face) {
+    return face == StripDrawing::Face::front ? "front" : "back";
+}
+
+namespace {
+
+using Face = StripDrawing::Face;
+
+Face other(Face face) {
+    return face == Face::front ? Face::back : Face::front;
+}
+
+class Draughtsman {
+public:
+    explicit Draughtsman(const LayoutProblem& problem)
+        : problem_(problem), series_(problem.groups.size()), parallel_(problem.groups.front().size()),
+          pitch_(problem.pitch_m > 0 ? problem.pitch_m : problem.diameter_m + 1e-3) {}
+
+    // Lanes of that many cells, along the width or along the height.
+    [[nodiscard]] Layout draw(std::size_t lane, bool upright) const {
+        Layout out;
+        place(lane, upright, out);
+        for (std::size_t g = 0; g < series_; ++g)
+            join_group(g, out);
+        for (std::size_t g = 0; g + 1 < series_; ++g)
+            join_series(g, out);
+        lead(0, minus_face(0), out);
+        lead(series_ - 1, other(minus_face(series_ - 1)), out);
+        out.sense.push_back({minus_face(0), edge_cell(0, out)});
+        for (std::size_t g = 0; g < series_; ++g)
+            out.sense.push_back({other(minus_face(g)), edge_cell(g, out)});
+        for (const LayoutPiece& piece : out.pieces) {
+            out.strip_length_m += piece.length_m;
+            out.welds += static_cast<int>(piece.cells.size());
+        }
+        out.kinds = kinds_of(out);
+        return out;
+    }
+
+private:
+    static constexpr double hair = 1e-9;
+
+    // Groups stand alternately plus up and plus down, so that each joint of two lies on one face.
+    [[nodiscard]] static Face minus_face(std::size_t group) { return group % 2 == 0 ? Face::back : Face::front; }
+    [[nodiscard]] std::size_t first_of(std::size_t group) const { return group * parallel_; }
+
+    void place(std::size_t lane, bool upright, Layout& out) const {
+        const std::size_t count = series_ * parallel_;
+        const double across = problem_.staggered ? pitch_ * std::sqrt(3.0) / 2 : pitch_;
+        double most_x = 0;
+        double most_y = 0;
+        for (std::size_t n = 0; n < count; ++n) {
+            const std::size_t l = n / lane;
+            const std::size_t k = l % 2 == 0 ? n % lane : lane - 1 - n % lane;
+            const double along = static_cast<double>(k) * pitch_ + (problem_.staggered && l % 2 == 1 ? pitch_ / 2 : 0);
+            const double aside = static_cast<double>(l) * across;
+            LayoutCell cell;
+            cell.group = n / parallel_;
+            cell.id = problem_.groups[cell.group][n % parallel_];
+            cell.x_m = upright ? aside : along;
+            cell.y_m = upright ? along : aside;
+            cell.plus = other(minus_face(cell.group));
+            most_x = std::max(most_x, cell.x_m);
+            most_y = std::max(most_y, cell.y_m);
+            out.cells.push_back(std::move(cell));
+        }
+        out.size_m = {most_x + problem_.diameter_m, most_y + problem_.diameter_m};
+        out.fits = out.size_m[0] <= problem_.case_width_m + hair && out.size_m[1] <= problem_.case_height_m + hair;
+        const double left = out.fits ? (problem_.case_width_m - out.size_m[0]) / 2 : 0;
+        const double below = out.fits ? (problem_.case_height_m - out.size_m[1]) / 2 : 0;
+        // The last lane may be short: its cells begin where the lane before ended, so the outline begins at 0 anyway.
+        for (LayoutCell& cell : out.cells) {
+            cell.x_m += left + problem_.diameter_m / 2;
+            cell.y_m += below + problem_.diameter_m / 2;
+        }
+    }
+
+    [[nodiscard]] bool beside(const Layout& layout, std::size_t a, std::size_t b) const {
+        const double dx = layout.cells[a].x_m - layout.cells[b].x_m;
+        const double dy = layout.cells[a].y_m - layout.cells[b].y_m;
+        return std::hypot(dx, dy) < pitch_ * (1 + 1e-6);
+    }
+
+    // One piece along all cells of a group, on both faces. Between neighbours only, so that nothing crosses.
+    void join_group(std::size_t group, Layout& out) const {
+        if (parallel_ < 2)
+            return;
+        LayoutPiece piece;
+        piece.kind = LayoutPiece::Kind::parallel;
+        piece.length_m = pitch_ * static_cast<double>(parallel_ - 1);
+        for (std::size_t k = 0; k < parallel_; ++k)
+            piece.cells.push_back(first_of(group) + k);
+        for (const Face face : {Face::front, Face::back}) {
+            piece.face = face;
+            out.pieces.push_back(piece);
+        }
+    }
+
+    // Short pieces from each cell to a neighbour in the next group, as many as can be, so that the current has the
+    // shortest way: a largest matching, by augmenting paths.
+    void join_series(std::size_t group, Layout& out) const {
+        std::vector<std::size_t> partner(parallel_, parallel_); // of the next group's cells
+        const auto find = [&](auto&& self, std::size_t from, std::vector<char>& tried) -> bool {
+            for (std::size_t to = 0; to < parallel_; ++to) {
+                if (tried[to] != 0 || !beside(out, first_of(group) + from, first_of(group + 1) + to))
+                    continue;
+                tried[to] = 1;
+                if (partner[to] == parallel_ || self(self, partner[to], tried)) {
+                    partner[to] = from;
+                    return true;
+                }
+            }
+            return false;
+        };
+        for (std::size_t from = 0; from < parallel_; ++from) {
+            std::vector<char> tried(parallel_, 0);
+            (void)find(find, from, tried);
+        }
+        for (std::size_t to = 0; to < parallel_; ++to)
+            if (partner[to] != parallel_)
+                out.pieces.push_back({LayoutPiece::Kind::series,
+                                      other(minus_face(group)),
+                                      pitch_,
+                                      {first_of(group) + partner[to], first_of(group + 1) + to}});
+    }
+
+    [[nodiscard]] double to_edge(const LayoutCell& cell, const Layout& out) const {
+        double left = 1e300;
+        double below = 1e300;
+        for (const LayoutCell& c : out.cells) {
+            left = std::min(left, c.x_m);
+            below = std::min(below, c.y_m);
+        }
+        const double width = out.size_m[0] - problem_.diameter_m;
+        const double height = out.size_m[1] - problem_.diameter_m;
+        return std::min({cell.x_m - left, left + width - cell.x_m, cell.y_m - below, below + height - cell.y_m});
+    }
+    [[nodiscard]] std::size_t edge_cell(std::size_t group, const Layout& out) const {
+        std::size_t best = first_of(group);
+        for (std::size_t c = best; c < best + parallel_; ++c)
+            if (to_edge(out.cells[c], out) < to_edge(out.cells[best], out) - hair)
+                best = c;
+        return best;
+    }
+    void lead(std::size_t group, Face face, Layout& out) const {
+        const std::size_t cell = edge_cell(group, out);
+        // Over the rim of the outermost cell, with a tongue as long again to solder to, away from the cell.
+        out.pieces.push_back(
+            {LayoutPiece::Kind::lead, face, to_edge(out.cells[cell], out) + problem_.diameter_m, {cell}});
+    }
+
+    // A shape is known by the distances between its welds, whichever way it lies.
+    [[nodiscard]] static int kinds_of(const Layout& out) {
+        constexpr double um = 1e6;
+        std::set<std::vector<long>> shapes;
+        for (const LayoutPiece& piece : out.pieces) {
+            std::vector<long> shape = {std::lround(piece.length_m * um)};
+            for (std::size_t a = 0; a < piece.cells.size(); ++a)
+                for (std::size_t b = 0; b < a; ++b)
+                    shape.push_back(
+                        std::lround(um * std::hypot(out.cells[piece.cells[a]].x_m - out.cells[piece.cells[b]].x_m,
+                                                    out.cells[piece.cells[a]].y_m - out.cells[piece.cells[b]].y_m)));
+            std::sort(shape.begin(), shape.end());
+            shapes.insert(std::move(shape));
+        }
+        return static_cast<int>(shapes.size());
+    }
+
+    const LayoutProblem& problem_;
+    std::size_t series_, parallel_;
+    double pitch_;
+};
+
+// By how much the outline is larger than the case, m.
+double excess(const Layout& layout, const LayoutProblem& problem) {
+    return std::max(0.0, layout.size_m[0] - problem.case_width_m) +
+           std::max(0.0, layout.size_m[1] - problem.case_height_m);
+}
+
+} // namespace
+
+Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
+    const auto objection = [](const std::string& sentence) { return Problem{"", 0, sentence}; };
+    if (problem.groups.empty() || problem.groups.front().empty())
+        return objection("there is no cell to place.");
+    for (const auto& group : problem.groups)
+        if (group.size() != problem.groups.front().size())
+            return objection("the groups are of unlike size. Each takes as many cells as the others.");
+    if (!(problem.diameter_m > 0) || !(problem.case_width_m > 0) || !(problem.case_height_m > 0))
+        return objection("diameter and case must be over 0.");
+    if (problem.pitch_m > 0 && problem.pitch_m < problem.diameter_m)
+        return objection("the pitch is under the diameter: the cells would overlap.");
+    const std::size_t count = problem.groups.size() * problem.groups.front().size();
+    const Draughtsman draughtsman(problem);
+    // Every length of lane is looked at as long as that is quick; of large packs those that cut groups evenly, and
+    // those that fill the case.
+    constexpr std::size_t all_up_to = 400;
+    const std::size_t across = problem.groups.front().size();
+    std::vector<Layout> out;
+    for (std::size_t lane = 1; lane <= count; ++lane)
+        for (const bool upright : {false, true}) {
+            if (count > all_up_to && lane % across != 0 && across % lane != 0)
+                continue;
+            out.push_back(draughtsman.draw(lane, upright));
+        }
+    if (count > all_up_to)
+        for (const bool upright : {false, true}) {
+            const double pitch = problem.pitch_m > 0 ? problem.pitch_m : problem.diameter_m + 1e-3;
+            const double room = (upright ? problem.case_height_m : problem.case_width_m) - problem.diameter_m;
+            const auto lane = static_cast<std::size_t>(std::max(0.0, std::floor(room / pitch + 1e-9))) + 1;
+            out.push_back(draughtsman.draw(std::min(lane, count), upright));
+        }
+    std::stable_sort(out.begin(), out.end(), [&](const Layout& a, const Layout& b) {
+        if (a.fits != b.fits)
+            return a.fits;
+        constexpr double hair = 1e-9;
+        if (!a.fits && std::fabs(excess(a, problem) - excess(b, problem)) > hair)
+            return excess(a, problem) < excess(b, problem);
+        if (a.kinds != b.kinds)
+            return a.kinds < b.kinds;
+        // More series pieces are shorter ways for the current; they are worth their strip.
+        const auto links = [](const Layout& l) {
+            return std::count_if(l.pieces.begin(), l.pieces.end(),
+                                 [](const LayoutPiece& p) { return p.kind == LayoutPiece::Kind::series; });
+        };
+        if (links(a) != links(b))
+            return links(a) > links(b);
+        if (std::fabs(a.strip_length_m - b.strip_length_m) > hair)
+            return a.strip_length_m < b.strip_length_m;
+        return a.size_m[0] * a.size_m[1] < b.size_m[0] * b.size_m[1] - hair * hair;
+    });
+    return out;
+}
+
+std::vector<std::size_t> nets_of(const Layout& layout) {
+    const std::size_t n = layout.cells.size();
+    std::vector<std::size_t> net(2 * n);
+    std::iota(net.begin(), net.end(), std::size_t{0});
+    const auto root = [&](std::size_t i) {
+        while (net[i] != i)
+            i = net[i] = net[net[i]];
+        return i;
+    };
+    for (const LayoutPiece& piece : layout.pieces)
+        for (const std::size_t cell : piece.cells) {
+            const std::size_t side = piece.face == Face::front ? 0 : n;
+            net[root(side + cell)] = root(side + piece.cells.front());
+        }
+    for (std::size_t i = 0; i < net.size(); ++i)
+        net[i] = root(i);
+    return net;
+}
+
+bool joins_as_designed(const Layout& layout, std::size_t series) {
+    const std::size_t n = layout.cells.size();
+    const auto nets = nets_of(layout);
+    const auto net_at = [&](std::size_t cell, Face face) { return nets[(face == Face::front ? 0 : n) + cell]; };
+    std::vector<std::set<std::size_t>> taps(series + 1); // nets at each level of the pack, minus first
+    for (std::size_t c = 0; c < n; ++c) {
+        const LayoutCell& cell = layout.cells[c];
+        if (cell.group >= series)
+            return false;
+        taps[cell.group].insert(net_at(c, other(cell.plus)));
+        taps[cell.group + 1].insert(net_at(c, cell.plus));
+    }
+    std::set<std::size_t> all;
+    for (const auto& tap : taps) {
+        if (tap.size() != 1)
+            return false;
+        all.insert(*tap.begin());
+    }
+    return all.size() == series + 1;
+}
+
+} // namespace ingot
