@@ -157,8 +157,9 @@ private:
         return std::min({cell.x_m - left, left + width - cell.x_m, cell.y_m - below, below + height - cell.y_m});
     }
     [[nodiscard]] std::size_t edge_cell(std::size_t group, const Layout& out) const {
-        std::size_t best = first_of(group);
-        for (std::size_t c = best; c < best + parallel_; ++c)
+        const std::size_t first = first_of(group);
+        std::size_t best = first;
+        for (std::size_t c = first; c < first + parallel_; ++c)
             if (to_edge(out.cells[c], out) < to_edge(out.cells[best], out) - hair)
                 best = c;
         return best;
@@ -192,10 +193,21 @@ private:
     double pitch_;
 };
 
-// By how much the outline is larger than the case, m.
-double excess(const Layout& layout, const LayoutProblem& problem) {
-    return std::max(0.0, layout.size_m[0] - problem.case_width_m) +
-           std::max(0.0, layout.size_m[1] - problem.case_height_m);
+// The smaller the better: whether it does not fit, by how much, kinds of pieces, series pieces (more are shorter ways
+// for the current and worth their strip), strip, outline; lengths in um, so that rounding decides nothing.
+using Rank = std::array<long, 6>;
+Rank rank_of(const Layout& layout, const LayoutProblem& problem) {
+    constexpr double um = 1e6;
+    const double excess = std::max(0.0, layout.size_m[0] - problem.case_width_m) +
+                          std::max(0.0, layout.size_m[1] - problem.case_height_m);
+    const auto links = std::count_if(layout.pieces.begin(), layout.pieces.end(),
+                                     [](const LayoutPiece& p) { return p.kind == LayoutPiece::Kind::series; });
+    return {layout.fits ? 0 : 1,
+            layout.fits ? 0 : std::lround(excess * um),
+            layout.kinds,
+            -static_cast<long>(links),
+            std::lround(layout.strip_length_m * um),
+            std::lround(layout.size_m[0] * layout.size_m[1] * um)};
 }
 
 } // namespace
@@ -231,26 +243,14 @@ Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
             const auto lane = static_cast<std::size_t>(std::max(0.0, std::floor(room / pitch + 1e-9))) + 1;
             out.push_back(draughtsman.draw(std::min(lane, count), upright));
         }
-    std::stable_sort(out.begin(), out.end(), [&](const Layout& a, const Layout& b) {
-        if (a.fits != b.fits)
-            return a.fits;
-        constexpr double hair = 1e-9;
-        if (!a.fits && std::fabs(excess(a, problem) - excess(b, problem)) > hair)
-            return excess(a, problem) < excess(b, problem);
-        if (a.kinds != b.kinds)
-            return a.kinds < b.kinds;
-        // More series pieces are shorter ways for the current; they are worth their strip.
-        const auto links = [](const Layout& l) {
-            return std::count_if(l.pieces.begin(), l.pieces.end(),
-                                 [](const LayoutPiece& p) { return p.kind == LayoutPiece::Kind::series; });
-        };
-        if (links(a) != links(b))
-            return links(a) > links(b);
-        if (std::fabs(a.strip_length_m - b.strip_length_m) > hair)
-            return a.strip_length_m < b.strip_length_m;
-        return a.size_m[0] * a.size_m[1] < b.size_m[0] * b.size_m[1] - hair * hair;
-    });
-    return out;
+    std::vector<std::pair<Rank, std::size_t>> order;
+    for (std::size_t i = 0; i < out.size(); ++i)
+        order.emplace_back(rank_of(out[i], problem), i);
+    std::sort(order.begin(), order.end());
+    std::vector<Layout> ranked;
+    for (const auto& [rank, i] : order)
+        ranked.push_back(std::move(out[i]));
+    return ranked;
 }
 
 std::vector<std::size_t> nets_of(const Layout& layout) {
