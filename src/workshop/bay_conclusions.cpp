@@ -9,18 +9,6 @@ namespace ingot {
 
 namespace {
 
-constexpr double nearly_hot_k = 2; // under the temperature limit
-
-void judge_row(ConditioningRow& row, const UnitState& unit, double rated_ah, double bar_ah) {
-    row.code = unit.code();
-    row.rated_ah = rated_ah;
-    row.bar_ah = bar_ah;
-    ConditioningRules rules;
-    rules.bar_ah = bar_ah;
-    rules.rated_ah = rated_ah;
-    row.result = judge_conditioning(row.cycles, rules);
-}
-
 // The pulse step where there is one, with the sample before it; else every usable step of current.
 ResistanceResult resistance_of(const std::vector<RunStep>& steps, LogSamples& log) {
     for (auto step = steps.rbegin(); step != steps.rend(); ++step) {
@@ -65,38 +53,6 @@ std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vect
     return out;
 }
 
-std::vector<Cycle> Bays::cycles_of(const BayView& bay, const std::vector<RunStep>& steps) const {
-    std::vector<Cycle> cycles;
-    double charge = 0;
-    constexpr double coldest_c = -273;
-    double hottest_c = coldest_c;
-    const double hot_c = bay.protocol.limits.charge_high_c - nearly_hot_k;
-    for (const RunStep& step : steps) {
-        hottest_c = std::max(hottest_c, step.hottest_c.value_or(coldest_c));
-        if (step.kind == RunStepKind::charge)
-            charge += step.charge_ah.value_or(0);
-        if (step.kind != RunStepKind::discharge)
-            continue;
-        Cycle cycle;
-        cycle.run = bay.run;
-        cycle.unit = bay.unit;
-        cycle.number = static_cast<int>(cycles.size()) + 1;
-        cycle.capacity_ah = step.charge_ah.value_or(0);
-        cycle.energy_wh = step.energy_wh.value_or(0);
-        if (charge > 0)
-            cycle.charge_ah = charge;
-        // One that a limit ended, or that ran nearly as hot as the limit, weighs little.
-        const bool hot = hottest_c > hot_c;
-        cycle.full = step.as_meant && !hot;
-        cycle.stop = !step.as_meant ? step.end : hot ? bench::code(bench::StepEnd::hot) : "cutoff";
-        cycle.taken_at = workshop_.now();
-        cycles.push_back(cycle);
-        charge = 0;
-        hottest_c = coldest_c;
-    }
-    return cycles;
-}
-
 void Bays::conclude(BayView& bay) {
     const UnitState* unit = workshop_.unit(bay.unit);
     const Chemistry* chemistry = chemistry_of(bay.unit);
@@ -106,7 +62,7 @@ void Bays::conclude(BayView& bay) {
         workshop_.session_.runs.pack(bay.run);
         LogSamples log = workshop_.session_.runs.samples_of(bay.run);
         const auto steps = workshop_.session_.runs.steps_of(bay.run);
-        conclude(bay, *unit, *chemistry, log, steps);
+        conclude(bay, *chemistry, log, steps);
     } catch (const std::exception& exception) {
         emit told(tr("The run of %1 is safe, but what it shows could not be concluded: %2")
                       .arg(QString::fromStdString(bay.code), QString::fromUtf8(exception.what())),
@@ -114,8 +70,7 @@ void Bays::conclude(BayView& bay) {
     }
 }
 
-void Bays::conclude(BayView& bay, const UnitState& unit, const Chemistry& chemistry, LogSamples& log,
-                    const std::vector<RunStep>& steps) {
+void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, const std::vector<RunStep>& steps) {
     std::vector<Measurement> measured;
     Measurement common;
     common.instrument = tester_.identity().model;
@@ -145,7 +100,7 @@ void Bays::conclude(BayView& bay, const UnitState& unit, const Chemistry& chemis
     }
     std::vector<Cycle> cycles;
     if (bay.protocol.purpose == "conditioning")
-        cycles = cycles_of(bay, steps);
+        cycles = cycles_of_run(bay.protocol, bay.run, bay.unit, steps, workshop_.now());
     if (const auto done = workshop_.test().record_concluded(bay.unit, measured, cycles, bay.run); !done)
         emit told(QString::fromStdString(done.problem().text()), true);
     if (cycles.empty())
@@ -153,12 +108,12 @@ void Bays::conclude(BayView& bay, const UnitState& unit, const Chemistry& chemis
     ConditioningRow row; // of this unit alone: the others have not changed
     for (const Cycle& cycle : workshop_.session_.runs.cycles_of(bay.unit))
         row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
-    judge_row(row, unit, bay_unit(bay.unit).rated_ah, bar_of(bay.unit));
+    judge_row(workshop_, bay.unit, row);
     bay.verdict = row.result.verdict;
 }
 
 double Bays::bar_of(Id unit) const {
-    return workshop_.library().practice.conditioning_bar_share * bay_unit(unit).rated_ah;
+    return conditioning_bar_of(workshop_, unit);
 }
 
 std::vector<ConditioningRow> Bays::conditioning_rows() const {
@@ -177,7 +132,7 @@ std::vector<ConditioningRow> Bays::conditioning_rows() const {
             continue;
         ConditioningRow& kept = judged_[id];
         if (kept.cycles != row.cycles || kept.rated_ah != rated_ah || kept.bar_ah != bar_of(id)) {
-            judge_row(row, *unit, rated_ah, bar_of(id));
+            judge_row(workshop_, id, row);
             kept = std::move(row);
         }
         out.push_back(kept);

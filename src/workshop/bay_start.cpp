@@ -9,17 +9,7 @@
 namespace ingot {
 
 BayUnit Bays::bay_unit(Id unit) const {
-    BayUnit out;
-    const UnitState* u = workshop_.unit(unit);
-    if (u == nullptr)
-        return out;
-    out.rated_ah = u->reference.rated_ah;
-    out.cells = std::max(1, u->reference.cells_in_series);
-    if (const UnitModel* model = workshop_.library().model(u->record.model))
-        out.continuous_a = model->continuous_a;
-    out.rested_v = u->facts.fresh_voltage_v();
-    out.capacity_ah = u->facts.capacity_ah;
-    return out;
+    return bay_unit_of(workshop_, unit);
 }
 
 std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protocol) const {
@@ -30,28 +20,13 @@ std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protoco
 }
 
 std::string Bays::usual_protocol(Id unit) const {
-    const Chemistry* chemistry = chemistry_of(unit);
-    if (chemistry == nullptr)
-        return {};
-    const bool module = bay_unit(unit).cells > 1 && !chemistry->lithium;
-    const Protocol* best = nullptr;
-    for (const auto& [id, protocol] : workshop_.library().protocols) {
-        if (!protocol.suits(chemistry->id) || protocol.purpose != (module ? "conditioning" : "capacity"))
-            continue;
-        if (best == nullptr || protocol.steps.size() < best->steps.size())
-            best = &protocol;
-    }
-    if (best == nullptr && module)
-        for (const auto& [id, protocol] : workshop_.library().protocols)
-            if (protocol.suits(chemistry->id) && protocol.purpose == "capacity")
-                best = &protocol;
-    return best == nullptr ? std::string() : best->id;
+    return usual_protocol_of(workshop_, unit);
 }
 
 std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* protocol) {
     const auto no = [](const std::string& why) { return Problem{"", 0, why}; };
     if (!workshop_.writable())
-        return no("This workshop can only be read here, so nothing is started from it.");
+        return may_run_on_no_bay(workshop_, unit, protocol);
     if (!tester_.ready())
         return no("The tester does not answer. Check its power and its line.");
     const BayView* bay = at(number);
@@ -65,12 +40,11 @@ std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* 
                   (bay->look == BayLook::running ? ", which runs." : ". Lift it out first."));
     if (const BayView* other = bay_of(unit))
         return no(u->code() + " is in bay " + std::to_string(other->bay) + " already.");
-    if (u->quarantined || u->verdict.duty == Duty::quarantine)
-        return no(u->code() + " is in quarantine. It is not put on a bay.");
-    if (!u->in_stock() && u->record.whereabouts != Whereabouts::reserved)
-        return no(u->code() + " is not in stock.");
-    if (protocol == nullptr)
-        return no("There is no protocol for " + u->code() + ": its chemistry is not known.");
+    for (const BayRun& run : workshop_.session_.runs.open())
+        if (run.unit == unit && run_by_hand(run))
+            return no(u->code() + " is on a charger run by hand, channel " + std::to_string(run.bay) + ".");
+    if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
+        return problem;
     if (const auto objected = objections(unit, *protocol); !objected.empty())
         return no(u->code() + ": " + wording::protocol_objection(objected.front(), *protocol).toStdString());
     return std::nullopt;

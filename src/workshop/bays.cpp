@@ -107,7 +107,8 @@ void Bays::attach(const std::string& address) {
 }
 
 bool Bays::left_running() const {
-    return !workshop_.session_.runs.open().empty();
+    const auto open = workshop_.session_.runs.open();
+    return std::any_of(open.begin(), open.end(), [](const BayRun& run) { return !run_by_hand(run); });
 }
 
 void Bays::detach() {
@@ -133,8 +134,7 @@ const BayView* Bays::bay_of(Id unit) const {
 }
 
 const Chemistry* Bays::chemistry_of(Id unit) const {
-    const UnitState* u = workshop_.unit(unit);
-    return u == nullptr ? nullptr : workshop_.library().chemistry(u->facts.chemistry);
+    return chemistry_of_unit(workshop_, unit);
 }
 
 void Bays::trouble(const QString& words) {

@@ -8,6 +8,7 @@
 #include "bench/tester.h"
 #include "core/measure/conditioning.h"
 #include "core/measure/protocol.h"
+#include "workshop/bay_rules.h"
 #include "workshop/workshop.h"
 
 #include <QElapsedTimer>
@@ -68,15 +69,6 @@ struct BayView {
     std::optional<double> efficiency;             // coulombic, where the charge before began empty
     std::optional<ConditioningVerdict> verdict;   // of a conditioned unit
     std::vector<double> cycles_ah;                // of this run so far
-};
-
-// One unit in the conditioning row.
-struct ConditioningRow {
-    Id unit = 0;
-    std::string code;
-    std::vector<ConditioningCycle> cycles;
-    double bar_ah = 0, rated_ah = 0;
-    ConditioningResult result;
 };
 
 class Bays : public QObject {
@@ -177,11 +169,9 @@ private:
     void start_step(BayView& bay);
     void finish(BayView& bay, bench::StepEnd end);
     void conclude(BayView& bay);
-    void conclude(BayView& bay, const UnitState& unit, const Chemistry& chemistry, LogSamples& log,
-                  const std::vector<RunStep>& steps);
+    void conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, const std::vector<RunStep>& steps);
     [[nodiscard]] std::optional<RunCapacity> capacity_of(const BayView& bay, const std::vector<RunStep>& steps,
                                                          LogSamples& log, const Chemistry& chemistry) const;
-    [[nodiscard]] std::vector<Cycle> cycles_of(const BayView& bay, const std::vector<RunStep>& steps) const;
     void save(const BayView& bay, const char* state);
     void end_step(BayView& bay, bench::StepEnd end);
     void pick_up(const BayRun& record, BayView& bay);

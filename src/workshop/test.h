@@ -45,6 +45,8 @@ public:
     }
     [[nodiscard]] std::vector<Run> runs(Id unit) const { return session_.runs.of_unit(unit); } // newest first
     [[nodiscard]] std::vector<RunStep> steps(Id run) const { return session_.runs.steps_of(run); }
+    // The discharges of a unit that is conditioned, in order.
+    [[nodiscard]] std::vector<Cycle> cycles(Id unit) const { return session_.runs.cycles_of(unit); }
     [[nodiscard]] LogSamples samples(Id run) const { return session_.runs.samples_of(run); }
     // The newest runs of a unit's siblings, one each.
     [[nodiscard]] std::vector<Id> sibling_runs(Id unit, std::size_t most) const;

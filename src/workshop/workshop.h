@@ -79,6 +79,7 @@ signals:
 private:
     friend class Bays; // the bench writes its runs sample by sample
     friend class BaySchedule;
+    friend class HandBays;
     Workshop(std::unique_ptr<store::WorkshopFile> file, exchange::Library library);
 
     Session session_;

@@ -2,6 +2,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/rooms/donors_page.h"
+#include "app/rooms/hand_page.h"
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
@@ -83,6 +84,8 @@ Page* MainWindow::make_room(Room room) {
         return new DonorsPage(*workshop_, stack_);
     case Room::worth:
         return new WorthPage(*workshop_, stack_);
+    case Room::hand:
+        return new HandPage(*workshop_, stack_);
     }
     return nullptr;
 }

@@ -65,6 +65,8 @@ QString room_name(Room room) {
         return Route::tr("Donors");
     case Room::worth:
         return Route::tr("Worth it?");
+    case Room::hand:
+        return Route::tr("Chargers by hand");
     }
     return {};
 }

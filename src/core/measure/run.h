@@ -55,6 +55,12 @@ struct BayRun {
     std::string started_at, ended_at, lifted_at;
 };
 
+// A run on a charger that only a person operates: its `tester` is this and the charger's name.
+inline constexpr const char* by_hand_prefix = "hand:";
+[[nodiscard]] inline bool run_by_hand(const BayRun& run) {
+    return run.tester.starts_with(by_hand_prefix);
+}
+
 // A discharge of a unit that is being cycled; concluded from its run.
 struct Cycle {
     Id run = 0, unit = 0;

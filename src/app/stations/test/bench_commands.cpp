@@ -57,6 +57,9 @@ void TestStation::add_bench_commands() {
                             0, most_s, bench_->bays().watchdog_s()))
                         fine(bench_->bays().set_watchdog(*seconds));
                 });
+    QAction* hand = add_command(tr("Chargers by hand"), QKeySequence(tr("Ctrl+F5")),
+                                tr("Units on chargers without a computer: what to set, what the display said"),
+                                [this] { emit room_wanted(Room::hand, 0); });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
@@ -98,6 +101,7 @@ void TestStation::add_bench_commands() {
                 [this] { read_meter(); });
     bench_->add_command_button(attach);
     bench_->add_command_button(simulated);
+    bench_->add_command_button(hand);
 }
 
 void TestStation::ask_tester() {

@@ -1,0 +1,39 @@
+// What holds of a unit on any bay, whether a tester or a hand runs it.
+#pragma once
+
+#include "core/measure/conditioning.h"
+#include "core/measure/protocol.h"
+#include "core/measure/run.h"
+#include "workshop/workshop.h"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ingot {
+
+[[nodiscard]] BayUnit bay_unit_of(const Workshop& workshop, Id unit);
+[[nodiscard]] const Chemistry* chemistry_of_unit(const Workshop& workshop, Id unit); // null: not known
+// The usual protocol of a unit: of its chemistry, conditioning for nickel modules. Empty: there is none.
+[[nodiscard]] std::string usual_protocol_of(const Workshop& workshop, Id unit);
+// From which capacity on a conditioned unit is kept, Ah.
+[[nodiscard]] double conditioning_bar_of(const Workshop& workshop, Id unit);
+// Why a unit is put on no bay at all; nothing: it may be, as far as its own state goes. `protocol` may be null.
+[[nodiscard]] std::optional<Problem> may_run_on_no_bay(const Workshop& workshop, Id unit, const Protocol* protocol);
+// The discharges of a run, each with the charge before it. One that a limit ended, or that ran nearly as hot as the
+// protocol's limit, is not full.
+[[nodiscard]] std::vector<Cycle> cycles_of_run(const Protocol& protocol, Id run, Id unit,
+                                               const std::vector<RunStep>& steps, const std::string& taken_at);
+
+// One unit in the conditioning row.
+struct ConditioningRow {
+    Id unit = 0;
+    std::string code;
+    std::vector<ConditioningCycle> cycles;
+    double bar_ah = 0, rated_ah = 0;
+    ConditioningResult result;
+};
+// Fills in what follows from the cycles.
+void judge_row(const Workshop& workshop, Id unit, ConditioningRow& row);
+
+} // namespace ingot

@@ -1,0 +1,156 @@
+// Chargers run by hand in the real window: keys and scanner only.
+#include "window.h"
+
+#include "app/parts/record_table.h"
+#include "app/rooms/hand_page.h"
+#include "workshop/models/hand_model.h"
+
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+struct HandWindow : Window {
+    [[nodiscard]] app::HandPage& page() const {
+        auto* page = qobject_cast<app::HandPage*>(window.current_view());
+        REQUIRE(page != nullptr);
+        return *page;
+    }
+    void command(const QString& words) {
+        for (QAction* action : window.current_view()->commands())
+            if (action->text().remove(QLatin1Char('&')).startsWith(words)) {
+                REQUIRE(action->isEnabled());
+                action->trigger();
+                settle();
+                return;
+            }
+        FAIL("no command " << words.toStdString());
+    }
+    [[nodiscard]] bool may(const QString& words) const {
+        for (QAction* action : window.current_view()->commands())
+            if (action->text().remove(QLatin1Char('&')).startsWith(words))
+                return action->isEnabled();
+        return false;
+    }
+    // Fills the box that comes up, by the names of its fields, and accepts it.
+    static void fill(const std::vector<std::pair<QString, QString>>& fields, bool* stayed = nullptr) {
+        answer([fields, stayed](QWidget* dialog) {
+            for (const auto& [name, text] : fields) {
+                auto* edit = dialog->findChild<QLineEdit*>(name);
+                REQUIRE(edit != nullptr);
+                edit->setText(text);
+            }
+            auto* box = qobject_cast<QDialog*>(dialog);
+            box->accept();
+            if (stayed != nullptr) {
+                *stayed = box->isVisible();
+                box->reject();
+            }
+        });
+    }
+    [[nodiscard]] QString words() const { return page().findChild<QLabel*>(QStringLiteral("hand_words"))->text(); }
+    [[nodiscard]] QString card() const { return page().findChild<QLabel*>(QStringLiteral("hand_card"))->text(); }
+    [[nodiscard]] Id module(std::size_t n) const {
+        for (const UnitState& unit : shop().units())
+            if (unit.facts.chemistry == "nimh" && unit.in_stock() && !unit.quarantined &&
+                unit.verdict.duty != Duty::quarantine && unit.reference.rated_ah > 0 && n-- == 0)
+                return unit.record.id;
+        FAIL("no module");
+        return 0;
+    }
+};
+
+} // namespace
+
+TEST_CASE("N31: a charger without a computer in the window: entered, put on, cycles typed, judged, lifted out") {
+    HandWindow w;
+    w.go(Station::test);
+    w.command(QStringLiteral("Chargers by hand"));
+    REQUIRE(w.window.current_view() == w.window.view(app::Room::hand));
+    HandWindow::fill({{QStringLiteral("charger_name"), QStringLiteral("Four-way")},
+                      {QStringLiteral("charger_channels"), QStringLiteral("4")}});
+    w.command(QStringLiteral("Enter a charger"));
+    HandBays hand(w.shop());
+    const std::size_t before = hand.bays().size();
+    REQUIRE(before >= 4);
+    CHECK_FALSE(w.may(QStringLiteral("Put it on"))); // nothing was scanned
+    const Id module = w.module(0);
+    const QString code = QString::fromStdString(w.shop().unit(module)->code());
+    w.scan(code);
+    CHECK(w.words().contains(code));
+    CHECK(w.card().contains(QStringLiteral("Discharge with")));
+    // Without a voltage the box stays; with a reversed one nothing is begun.
+    bool stayed = false;
+    HandWindow::fill({}, &stayed);
+    w.command(QStringLiteral("Put it on"));
+    CHECK(stayed);
+    HandWindow::fill({{QStringLiteral("hand_volts"), QStringLiteral("-7,8")}});
+    w.command(QStringLiteral("Put it on"));
+    CHECK_FALSE(hand.bay_of(module));
+    CHECK_FALSE(w.window.told().isEmpty());
+    const double volts = w.shop().unit(module)->facts.fresh_voltage_v().value_or(7.8);
+    HandWindow::fill({{QStringLiteral("hand_volts"), QString::number(volts)}});
+    w.command(QStringLiteral("Put it on"));
+    REQUIRE(hand.bay_of(module));
+    // The same unit on a tester's bay as well: refused by the one rule that both have.
+    CHECK(hand.may_not_begin(module, "Four-way", 4, usual_protocol_of(w.shop(), module), volts));
+    const double rated = w.shop().unit(module)->reference.rated_ah;
+    const auto type = [&](double share) {
+        HandWindow::fill({{QStringLiteral("cycle_charge"), QStringLiteral("")},
+                          {QStringLiteral("cycle_discharge"), QString::number(rated * share * 1000, 'f', 0)}});
+        w.command(QStringLiteral("Type a cycle"));
+    };
+    type(0.86);
+    type(0.87);
+    type(0.872);
+    const auto bay = hand.bay_of(module);
+    REQUIRE(bay);
+    CHECK(bay->cycles.size() == 3);
+    if (bay->row)
+        CHECK(bay->row->result.verdict == ConditioningVerdict::fit);
+    // mAh typed as if they were a tenth of a unit's: the objection names it, nothing is kept.
+    HandWindow::fill({{QStringLiteral("cycle_discharge"), QStringLiteral("650000")}});
+    w.command(QStringLiteral("Type a cycle"));
+    CHECK(hand.bay_of(module)->cycles.size() == 3);
+    CHECK_FALSE(w.may(QStringLiteral("Lift out")));
+    w.command(QStringLiteral("The charger is done"));
+    CHECK_FALSE(w.may(QStringLiteral("Type a cycle")));
+    CHECK(w.window.current_view()->evidence().hand_title.contains(QStringLiteral("Lift")));
+    w.command(QStringLiteral("Lift out"));
+    CHECK_FALSE(hand.bay_of(module));
+    CHECK(w.shop().unit(module)->facts.capacity_ah->value == Approx(rated * 0.872).epsilon(1e-3));
+    w.window.activateWindow();
+    w.settle();
+    w.key(Qt::Key_Escape);
+    CHECK(w.window.current_view() == w.window.view(Station::test));
+}
+
+TEST_CASE("N31: Enter on a free channel begins nothing; a scan finds where a unit is") {
+    HandWindow w;
+    HandBays hand(w.shop());
+    REQUIRE(hand.set_charger("Four-way", 4));
+    const Id module = w.module(1);
+    const double volts = w.shop().unit(module)->facts.fresh_voltage_v().value_or(7.8);
+    REQUIRE(hand.begin(module, "Four-way", 3, usual_protocol_of(w.shop(), module), volts));
+    w.window.go_to(app::Room::hand);
+    w.settle();
+    auto* table = w.page().findChild<app::RecordTable*>(QStringLiteral("hand_channels"));
+    w.scan(QString::fromStdString(w.shop().unit(w.module(0))->code()));
+    REQUIRE(table->selected() != 0);
+    const auto runs = w.shop().ledger().counts().runs;
+    QTest::keyClick(table, Qt::Key_Return);
+    QTest::keyClick(table, Qt::Key_Space);
+    w.settle();
+    CHECK(w.shop().ledger().counts().runs == runs);
+    w.scan(QString::fromStdString(w.shop().unit(module)->code()));
+    auto* channels = qobject_cast<HandModel*>(table->records());
+    REQUIRE(channels != nullptr);
+    CHECK(channels->bay(table->selected())->unit == module);
+    CHECK(channels->bay(table->selected())->channel == 3);
+}
