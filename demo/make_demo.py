@@ -252,6 +252,7 @@ def write(name, header, rows):
             f.write(",".join(cell(x) for x in row) + "\n")
 
 
+write("instruments.csv", "Name,Kind,Channels", [("Bench charger", "charger", 4)])
 write("lots.csv", "Lot,Source,Received,Note", lots)
 write("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Format,Model,Claimed Capacity / Ah,Claimed Voltage / V,Stage,Findings,Shelf,Gate Passed",
       [p + (("2026-10-06" if 100.8 in p and p[10] == "opened" else ""),) for p in packs])

@@ -126,11 +126,6 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     bench.plot()->show_over_amount(true);
     for_ms(calm_ms);
     save(QStringLiteral("curves.png"));
-    Theme::instance().apply(Theme::Appearance::dark);
-    bench.show_page(BenchView::Page::plan);
-    settle([&] { return !bench.planning(); });
-    save(QStringLiteral("bays-dark.png"));
-    Theme::instance().apply(Theme::Appearance::light);
     bench.detach();
     for (const auto& name : {QStringLiteral("alarm_read"), QStringLiteral("message_read")})
         for (int left = 100; left > 0; --left)
@@ -193,6 +188,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
+    shoot_room(Room::hand, QStringLiteral("chargers.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
     shoot(Station::build, QStringLiteral("build.png"));

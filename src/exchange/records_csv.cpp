@@ -112,6 +112,26 @@ Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& 
                             });
 }
 
+Result<std::vector<InstrumentRow>> read_instruments(std::string_view text, const std::string& file) {
+    Column name = text_column("Name", {"name", "instrument"}, true);
+    Column kind = text_column("Kind", {"kind"}, true);
+    Column channels = number_column("Channels", Dimension::number, {"channels"});
+    return each_row<InstrumentRow>(
+        text, file, {&name, &kind, &channels}, [&](CsvReader& reader, const Fields& fields, InstrumentRow& row) {
+            row.name = text_in(fields, name);
+            row.kind = text_in(fields, kind);
+            const auto count = number_in(reader, fields, channels);
+            if (!count)
+                return std::optional<Problem>(count.problem());
+            constexpr double most = 1000;
+            const double value = count.value().value_or(1);
+            if (value != std::floor(value) || value < 1 || value > most)
+                return std::optional<Problem>(reader.problem("\"Channels\" is a whole number from 1."));
+            row.channels = static_cast<int>(value);
+            return std::optional<Problem>();
+        });
+}
+
 Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file) {
     Column lot = text_column("Lot", {"lot"}, true);
     Column label = text_column("Pack", {"pack"}, true);

@@ -45,6 +45,13 @@ struct BuildRow {
     int line = 0;
 };
 
+// Meters, testers, chargers: `Name,Kind,Channels`.
+struct InstrumentRow {
+    std::string name, kind;
+    int channels = 1;
+    int line = 0;
+};
+[[nodiscard]] Result<std::vector<InstrumentRow>> read_instruments(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<LotRow>> read_lots(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file);
 [[nodiscard]] Result<std::vector<UnitRow>> read_units(std::string_view text, const std::string& file);

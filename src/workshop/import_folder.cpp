@@ -59,8 +59,8 @@ public:
     }
 
     Result<bool> run() {
-        for (const auto part : {&Importer::models, &Importer::lots, &Importer::packs, &Importer::units,
-                                &Importer::readings, &Importer::builds, &Importer::logs})
+        for (const auto part : {&Importer::models, &Importer::instruments, &Importer::lots, &Importer::packs,
+                                &Importer::units, &Importer::readings, &Importer::builds, &Importer::logs})
             if (auto done = (this->*part)(); !done)
                 return done;
         return true;
@@ -77,6 +77,22 @@ private:
             return text.problem();
         const auto kept = shop_.catalogue().bring_in_models(text.value(), file.string());
         return kept ? Result<bool>(true) : kept.problem();
+    }
+
+    Result<bool> instruments() {
+        const fs::path file = folder_ / "instruments.csv";
+        const auto rows = read_rows(file, exchange::read_instruments);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            Instrument instrument;
+            instrument.name = row.name;
+            instrument.kind = row.kind;
+            instrument.channels = row.channels;
+            if (auto done = placed(shop_.catalogue().set_instrument(instrument), file, row.line); !done)
+                return done;
+        }
+        return true;
     }
 
     Result<bool> lots() {

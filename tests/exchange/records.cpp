@@ -93,3 +93,13 @@ TEST_CASE("Conditions of a reading are kept, in base units") {
     CHECK(*rows[1].reading.conditions.days_since_charge == 14);
     CHECK(rows[1].reading.protocol == "typed");
 }
+
+TEST_CASE("Instruments of a shop: chargers with their channels") {
+    const auto rows = read_instruments("Name;Kind;Channels\nFour-way;charger;4\nBench meter;meter;\n", "i").value();
+    REQUIRE(rows.size() == 2);
+    CHECK(rows[0].name == "Four-way");
+    CHECK(rows[0].channels == 4);
+    CHECK(rows[1].channels == 1);
+    CHECK(read_instruments("Name,Kind,Channels\na,charger,2.5\n", "i").problem().text().find("i:2: ") == 0);
+    CHECK_FALSE(read_instruments("Name,Channels\na,2\n", "i").ok());
+}

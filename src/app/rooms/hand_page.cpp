@@ -327,8 +327,10 @@ bool HandPage::take_line(const QString& line) {
 }
 
 void HandPage::pose() {
-    const Id first = channels_->rowCount() > 0 ? channels_->id_at(0) : 0;
-    table_->select(first);
+    table_->select(channels_->first_free());
+    for (const UnitState& unit : workshop().units()) // a module, where there is one
+        if (in_hand_ == 0 && unit.in_stock() && !unit.quarantined && unit.reference.cells_in_series > 1)
+            in_hand_ = unit.record.id;
     refresh();
     emit evidence_changed();
 }
