@@ -242,6 +242,22 @@ for i, c in enumerate(chosen):
     builds.append(("B-014", c, (at if lap % 2 == 0 else 3 - at) + 1, "yes" if i < 6 else ""))
 
 
+# A tray at rest: read again five times with a finer meter; a cool weekend in between; the leakiest of the model are among them.
+REST = random.Random(26)
+resting = [c for c in by_model["H26"] if c not in logged and c not in chosen and not unit_data[c]["finding"] and not unit_data[c]["dead"]]
+resting = resting[-22:] + sorted(resting[:-22], key=lambda c: -unit_data[c]["leak"])[:2]
+for day, room in ((13, 0.0), (16, -0.3), (19, 0.1), (23, -0.2), (26, 0.05)):
+    for n, c in enumerate(resting):
+        first = next(r for r in readings if r["unit"] == c and r["quantity"] == "voltage")
+        began = datetime.datetime.fromisoformat(first["taken"].replace("Z", "+00:00"))
+        at = datetime.datetime(2026, 11, day, 9, n, tzinfo=datetime.timezone.utc)
+        days = (at - began).total_seconds() / 86400
+        d = unit_data[c]
+        fall = d["leak"] / d["capacity"] * 500 * days  # mV: 5 mV for 1 % of charge near 3.64 V
+        add_reading(unit=c, quantity="voltage", value=f"{d['volts'] + (room - fall + REST.gauss(0, 0.08)) / 1000:.4f}", uom="V",
+                    instrument="shelf meter", taken=at.strftime("%Y-%m-%dT%H:%M:%SZ"))
+
+
 def write(name, header, rows):
     def cell(x):
         x = str(x)

@@ -3,6 +3,7 @@
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
 #include "app/rooms/donors_page.h"
+#include "app/rooms/rest_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/test/bench_view.h"
@@ -163,7 +164,11 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot(Station::receive, QStringLiteral("receive.png"));
     const auto shoot_room = [&](Room room, const QString& name, Id pack = 0) {
         window.go_to(room, pack);
-        settle([&] { return room != Room::worth || pack == 0 || explained(pack); }); // its figures are replaced then
+        settle([&] {
+            auto* rest = qobject_cast<RestPage*>(window.view(room));
+            return (room != Room::worth || pack == 0 || explained(pack)) && // its figures are replaced then
+                   (rest == nullptr || !rest->judging());
+        });
         window.view(room)->pose();
         settle([&] {
             auto* donors = qobject_cast<DonorsPage*>(window.view(room));
@@ -189,6 +194,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
     shoot_room(Room::hand, QStringLiteral("chargers.png"));
+    shoot_room(Room::rest, QStringLiteral("rest.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
     shoot(Station::build, QStringLiteral("build.png"));

@@ -159,6 +159,26 @@ void Measurements::each_unit(const std::function<void(Id, const std::vector<Meas
         take(unit, history);
 }
 
+std::vector<Measurement> Measurements::rest_voltages() {
+    std::vector<Measurement> out;
+    Query rows = connection_.query(
+        "SELECT unit_id, value, resolution, condition, taken_at, id FROM measurement WHERE unit_id IS NOT NULL AND "
+        "quantity = ? AND condition IN (?, ?) AND id NOT IN (SELECT measurement_id FROM strike) ORDER BY unit_id, "
+        "taken_at, id",
+        code(Quantity::voltage), code(Condition::rest), code(Condition::stored));
+    while (rows.next()) {
+        Measurement& m = out.emplace_back();
+        m.subject.unit = rows.id(0);
+        m.quantity = Quantity::voltage;
+        m.value = rows.number(1);
+        m.resolution = rows.number_if(2);
+        m.conditions.condition = condition_at(rows, 3);
+        m.taken_at = rows.text(4);
+        m.id = rows.id(5);
+    }
+    return out;
+}
+
 std::map<Id, std::vector<Measurement>> Measurements::of_assemblies() {
     std::map<Id, std::vector<Measurement>> out;
     Query rows = connection_.query(MEASUREMENT_COLUMNS "WHERE m.assembly_id IS NOT NULL AND s.measurement_id IS NULL "

@@ -33,6 +33,8 @@ public:
     // All that stand of units, each unit's together, units in order; of one unit at a time, so that a large shop opens
     // without holding them all.
     void each_unit(const std::function<void(Id unit, const std::vector<Measurement>&)>& take);
+    // Voltages at rest or stored that stand, of all units: unit, value, resolution, moment; by unit, oldest first.
+    [[nodiscard]] std::vector<Measurement> rest_voltages();
     [[nodiscard]] std::map<Id, std::vector<Measurement>> of_assemblies(); // that stand, oldest first
     [[nodiscard]] std::int64_t count();
 

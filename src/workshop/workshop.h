@@ -9,6 +9,7 @@
 #include "workshop/match.h"
 #include "workshop/open.h"
 #include "workshop/receive.h"
+#include "workshop/rest.h"
 #include "workshop/session.h"
 #include "workshop/sort.h"
 #include "workshop/test.h"
@@ -59,6 +60,8 @@ public:
     [[nodiscard]] const OpenService& open() const { return open_; }
     TestService& test() { return test_; }
     [[nodiscard]] const TestService& test() const { return test_; }
+    RestService& rest() { return rest_; }
+    [[nodiscard]] const RestService& rest() const { return rest_; }
     SortService& sort() { return sort_; }
     [[nodiscard]] const SortService& sort() const { return sort_; }
     MatchService& match() { return match_; }
@@ -88,6 +91,7 @@ private:
     TriageService triage_{session_, inventory_, receive_};
     OpenService open_{session_, inventory_, receive_};
     TestService test_{session_, inventory_};
+    RestService rest_{session_, inventory_};
     SortService sort_{session_, inventory_};
     MatchService match_{session_, inventory_};
     BuildService build_{session_, inventory_};

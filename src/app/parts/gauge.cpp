@@ -23,6 +23,7 @@ Shown shown(const Evidence& evidence) {
     case EvidenceKind::resistance:
         return {1000, 1};
     case EvidenceKind::self_discharge:
+    case EvidenceKind::sibling_leak:
         return {1000, 2};
     case EvidenceKind::voltage:
         return {1, 2};
@@ -40,6 +41,7 @@ QString value_text(const Evidence& e) {
     case EvidenceKind::resistance:
         return figures::milliohms(*e.measured);
     case EvidenceKind::self_discharge:
+    case EvidenceKind::sibling_leak:
         return figures::leak(*e.measured);
     default:
         return figures::volts(*e.measured);

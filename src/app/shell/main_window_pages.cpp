@@ -6,6 +6,7 @@
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
+#include "app/rooms/rest_page.h"
 #include "app/rooms/strips_page.h"
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
@@ -86,6 +87,8 @@ Page* MainWindow::make_room(Room room) {
         return new WorthPage(*workshop_, stack_);
     case Room::hand:
         return new HandPage(*workshop_, stack_);
+    case Room::rest:
+        return new RestPage(*workshop_, stack_);
     }
     return nullptr;
 }

@@ -67,6 +67,8 @@ QString room_name(Room room) {
         return Route::tr("Worth it?");
     case Room::hand:
         return Route::tr("Chargers by hand");
+    case Room::rest:
+        return Route::tr("Rest");
     }
     return {};
 }

@@ -246,4 +246,34 @@
         </translation>
     </message>
 </context>
+<context>
+    <name>ingot::app::RestPage</name>
+    <message numerus="yes">
+        <source>The self-discharge of %n units was kept.</source>
+        <translation>
+            <numerusform>The self-discharge of %n unit was kept.</numerusform>
+            <numerusform>The self-discharge of %n units was kept.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::HandPage</name>
+    <message numerus="yes">
+        <source>Run %n more.</source>
+        <translation>
+            <numerusform>Run %n more.</numerusform>
+            <numerusform>Run %n more.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::RestPicture</name>
+    <message numerus="yes">
+        <source>%n units</source>
+        <translation>
+            <numerusform>%n unit</numerusform>
+            <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
 </TS>

@@ -1,14 +1,13 @@
 #include "core/measure/self_discharge.h"
 
+#include "core/measure/leak_models.h"
 #include "core/measure/statistics.h"
 
-#include <Eigen/Dense>
 #include <boost/math/distributions/students_t.hpp>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numbers>
 #include <stdexcept>
 
 namespace ingot {
@@ -30,221 +29,7 @@ namespace {
 constexpr double hours_per_day = 24;
 constexpr double mv = 1e-3;
 
-struct Point {
-    double day = 0;
-    double volts = 0;
-    std::size_t round = 0;
-};
-
-// A shape that a relaxation can have: parts that each fall from 1 toward 0. A spectrum of exponentials, each as large
-// as it likes, comes near to anything that falls ever more slowly, whatever its law.
-struct Shape {
-    enum class Kind { none, exponential, power };
-    Kind kind = Kind::none;
-    std::vector<double> days; // time constants, one for each part
-    double exponent = 1;
-    [[nodiscard]] int parts() const { return static_cast<int>(days.size()); }
-    [[nodiscard]] double at(int part, double day) const {
-        const double scaled = day / days[static_cast<std::size_t>(part)];
-        return kind == Kind::exponential ? std::exp(-scaled) : std::pow(1 + scaled, -exponent);
-    }
-};
-
-const std::vector<Shape>& shapes() {
-    static const std::vector<Shape> all = [] {
-        std::vector<Shape> out{{}};
-        for (const double days : {0.3, 0.8, 2.0, 5.0})
-            out.push_back({Shape::Kind::exponential, {days}, 1});
-        for (const double exponent : {0.2, 0.5, 1.0})
-            for (const double days : {0.05, 0.5, 4.0})
-                out.push_back({Shape::Kind::power, {days}, exponent});
-        for (const auto& spectrum :
-             {std::vector<double>{0.3, 1.0, 3.0}, {0.3, 1.0, 3.0, 9.0}, {0.3, 1.0, 3.0, 9.0, 27.0}})
-            out.push_back({Shape::Kind::exponential, spectrum, 1});
-        return out;
-    }();
-    return all;
-}
-
-// The drift as one model of a series of readings sees it.
-struct Component {
-    double log_evidence = 0;
-    double mean = 0, variance = 0; // of the drift at the last reading, V/day, falling positive
-    double since_day = -1;         // of a late start
-    // For what a further reading would add: covariance of the coefficients, what reads the drift from them.
-    Eigen::MatrixXd covariance;
-    Eigen::VectorXd drift;
-    Eigen::VectorXd coefficients;
-    const Shape* shape = nullptr;
-
-    [[nodiscard]] Eigen::VectorXd row_at(double day) const {
-        Eigen::VectorXd row = Eigen::VectorXd::Zero(drift.size());
-        row[0] = 1;
-        row[1] = -day;
-        for (int p = 0; p < shape->parts(); ++p)
-            row[2 + p] = shape->at(p, day);
-        if (since_day >= 0)
-            row[drift.size() - 1] = -std::max(0.0, day - since_day);
-        return row;
-    }
-};
-
-struct Priors {
-    double drift_mean = 0, drift_sd = 0; // V/day
-    double relaxation_sd = 0;            // V, of each part
-    double noise = 0;                    // V, of one reading
-};
-
-// Bayesian linear regression: flat in the level, normal in relaxation and drift.
-Component fit(const std::vector<Point>& points, const Shape& shape, double since_day, const Priors& priors) {
-    constexpr double level_sd = 1.0; // V around the mean: as good as flat
-    Component out;
-    out.shape = &shape;
-    out.since_day = since_day;
-    const bool late = since_day >= 0;
-    const int k = 2 + shape.parts() + (late ? 1 : 0);
-    out.drift = Eigen::VectorXd::Zero(k);
-    out.drift[1] = 1;
-    if (late)
-        out.drift[k - 1] = 1;
-    double level = 0;
-    for (const Point& p : points)
-        level += p.volts / static_cast<double>(points.size());
-    Eigen::MatrixXd precision = Eigen::MatrixXd::Zero(k, k);
-    Eigen::VectorXd right = Eigen::VectorXd::Zero(k);
-    Eigen::VectorXd prior_mean = Eigen::VectorXd::Zero(k);
-    Eigen::VectorXd prior_sd = Eigen::VectorXd::Constant(k, priors.relaxation_sd);
-    // What is left to relax after days is less than what went in the first hours.
-    for (int p = 0; p < shape.parts(); ++p)
-        prior_sd[2 + p] /= std::sqrt(std::max(1.0, shape.days[static_cast<std::size_t>(p)]));
-    prior_sd[0] = level_sd;
-    prior_sd[1] = priors.drift_sd;
-    prior_mean[1] = priors.drift_mean;
-    if (late)
-        prior_sd[k - 1] = priors.drift_sd;
-    const double weight = 1 / (priors.noise * priors.noise);
-    double squares = 0;
-    for (const Point& p : points) {
-        const Eigen::VectorXd row = out.row_at(p.day);
-        const double y = p.volts - level - row.dot(prior_mean);
-        precision += weight * row * row.transpose();
-        right += weight * y * row;
-        squares += weight * y * y;
-    }
-    double log_prior_det = 0;
-    for (int i = 0; i < k; ++i) {
-        precision(i, i) += 1 / (prior_sd[i] * prior_sd[i]);
-        log_prior_det += 2 * std::log(prior_sd[i]);
-    }
-    const Eigen::LLT<Eigen::MatrixXd> factor(precision);
-    const Eigen::VectorXd away = factor.solve(right);
-    out.covariance = factor.solve(Eigen::MatrixXd::Identity(k, k));
-    out.coefficients = prior_mean + away;
-    out.coefficients[0] += level;
-    out.mean = out.drift.dot(out.coefficients);
-    out.variance = out.drift.dot(out.covariance * out.drift);
-    double log_det = 0;
-    for (int i = 0; i < k; ++i)
-        log_det += 2 * std::log(factor.matrixL()(i, i));
-    const auto n = static_cast<double>(points.size());
-    out.log_evidence = -0.5 * (squares - right.dot(away) + log_det + log_prior_det +
-                               n * std::log(2 * std::numbers::pi * priors.noise * priors.noise));
-    return out;
-}
-
-double residual_squares(const std::vector<Point>& points, const Component& c) {
-    double out = 0;
-    for (const Point& p : points) {
-        const double left = p.volts - c.row_at(p.day).dot(c.coefficients);
-        out += left * left;
-    }
-    return out;
-}
-
-// Weighted models of one series.
-struct Mixture {
-    std::vector<Component> components;
-    std::vector<double> weights;
-
-    void weigh(const std::vector<double>& log_prior) {
-        double best = -1e300;
-        std::vector<double> logs;
-        for (std::size_t i = 0; i < components.size(); ++i) {
-            logs.push_back(components[i].log_evidence + log_prior[i]);
-            best = std::max(best, logs.back());
-        }
-        double sum = 0;
-        weights.clear();
-        for (const double log : logs)
-            sum += weights.emplace_back(std::exp(log - best));
-        for (double& w : weights)
-            w /= sum;
-    }
-    [[nodiscard]] double mean() const {
-        double out = 0;
-        for (std::size_t i = 0; i < components.size(); ++i)
-            out += weights[i] * components[i].mean;
-        return out;
-    }
-    [[nodiscard]] double variance() const {
-        const double middle = mean();
-        double out = 0;
-        for (std::size_t i = 0; i < components.size(); ++i)
-            out += weights[i] * (components[i].variance + std::pow(components[i].mean - middle, 2));
-        return out;
-    }
-    [[nodiscard]] const Component& likeliest() const {
-        return components[static_cast<std::size_t>(std::max_element(weights.begin(), weights.end()) - weights.begin())];
-    }
-    // The variance that is expected after one more reading that day: within each model it shrinks by what the reading
-    // says, between the models by how well it tells them apart.
-    [[nodiscard]] double variance_after(double day, double noise) const {
-        const double middle = mean();
-        double within = 0;
-        double between = 0;
-        double mean_reading = 0;
-        double own_spread = 0;
-        for (std::size_t i = 0; i < components.size(); ++i)
-            mean_reading += weights[i] * components[i].row_at(day).dot(components[i].coefficients);
-        double apart = 0;
-        for (std::size_t i = 0; i < components.size(); ++i) {
-            const Component& c = components[i];
-            const Eigen::VectorXd row = c.row_at(day);
-            const Eigen::VectorXd gain = c.covariance * row;
-            const double predicted = row.dot(gain) + noise * noise;
-            within += weights[i] * (c.variance - std::pow(c.drift.dot(gain), 2) / predicted);
-            between += weights[i] * std::pow(c.mean - middle, 2);
-            apart += weights[i] * std::pow(row.dot(c.coefficients) - mean_reading, 2);
-            own_spread += weights[i] * predicted;
-        }
-        return within + between * own_spread / (own_spread + apart);
-    }
-};
-
-// The share of a mixture of normals (each widened) that lies below.
-double below(const Mixture& mixture, double extra_mean, double extra_variance, double widen, double value) {
-    double out = 0;
-    for (std::size_t i = 0; i < mixture.components.size(); ++i) {
-        const Component& c = mixture.components[i];
-        const double sd = std::sqrt(c.variance + extra_variance) * widen;
-        out += mixture.weights[i] * 0.5 * std::erfc((c.mean + extra_mean - value) / (sd * std::numbers::sqrt2));
-    }
-    return out;
-}
-
-double quantile_of(const Mixture& mixture, double extra_mean, double extra_variance, double widen, double share) {
-    const double middle = mixture.mean() + extra_mean;
-    constexpr double far = 12;
-    const double reach = far * widen * std::sqrt(mixture.variance() + extra_variance);
-    double low = middle - reach;
-    double high = middle + reach;
-    constexpr int halvings = 60;
-    for (int n = 0; n < halvings; ++n) {
-        const double half = (low + high) / 2;
-        (below(mixture, extra_mean, extra_variance, widen, half) < share ? low : high) = half;
-    }
-    return (low + high) / 2;
-}
+using namespace leaks;
 
 class Shelf {
 public:
@@ -260,14 +45,19 @@ public:
                 round_h_.push_back(t);
         for (const RestingUnit& unit : units) {
             auto& series = series_.emplace_back();
+            // A unit relaxes from its own first reading on, whenever the others began.
+            double first_h = round_h_.empty() ? 0 : round_h_.back();
+            for (const RestReading& reading : unit.readings)
+                first_h = std::min(first_h, reading.time_h);
+            began_.push_back(round_h_.empty() ? 0 : (first_h - round_h_.front()) / hours_per_day);
             for (const RestReading& reading : unit.readings)
                 series.push_back(
-                    {(reading.time_h - round_h_.front()) / hours_per_day, reading.voltage_v, round_of(reading.time_h)});
+                    {(reading.time_h - first_h) / hours_per_day, reading.voltage_v, round_of(reading.time_h)});
             std::sort(series.begin(), series.end(), [](const Point& a, const Point& b) { return a.day < b.day; });
         }
         for (const auto& series : series_)
             siblings_ += series.size() > 1 ? 1 : 0;
-        together_ = siblings_ >= siblings_needed && round_h_.size() > 1;
+        together_ = shared_rounds() > 1;
         if (together_)
             take_out_common();
         noise_ = first_noise();
@@ -284,6 +74,8 @@ public:
         const auto& series = series_[i];
         if (series.empty())
             return out;
+        for (const Point& p : series)
+            out.own.push_back({hour_of(i, p.day), p.volts - series.front().volts});
         const Mixture& mixture = mixtures_[i];
         const double extra_mean = common_mean_;
         const double extra_variance = common_variance_;
@@ -309,23 +101,47 @@ public:
             for (std::size_t c = 0; c < mixture.components.size(); ++c)
                 late += mixture.components[c].since_day >= 0 ? mixture.weights[c] : 0;
             if (late > 0.5)
-                out.leaks_more_since_h = round_h_.front() + likeliest_late(mixture) * hours_per_day;
+                out.leaks_more_since_h = hour_of(i, likeliest_late(mixture));
         }
         if (out.verdict == LeakVerdict::undecided)
-            out.next_reading_h = next_reading(mixture, series, middle, widen);
+            out.next_reading_h = next_reading(i, middle, widen);
         return out;
     }
 
 private:
+    // On the readings' own axis, of a day of one unit.
+    [[nodiscard]] double hour_of(std::size_t unit, double day) const {
+        return round_h_.front() + (began_[unit] + day) * hours_per_day;
+    }
     [[nodiscard]] std::size_t round_of(double time_h) const {
         const auto after = std::upper_bound(round_h_.begin(), round_h_.end(), time_h);
         return static_cast<std::size_t>(after - round_h_.begin()) - 1;
+    }
+
+    // Rounds in which enough siblings were read that are read again.
+    [[nodiscard]] std::size_t shared_rounds() const {
+        std::vector<std::size_t> count(round_h_.size(), 0);
+        for (const auto& series : series_)
+            if (series.size() > 1)
+                for (const Point& p : series)
+                    ++count[p.round];
+        return static_cast<std::size_t>(
+            std::count_if(count.begin(), count.end(), [](std::size_t n) { return n >= siblings_needed; }));
     }
 
     // Median polish: each unit's level, each round's course. Half of the units may leak without moving it.
     void take_out_common() {
         course_.assign(round_h_.size(), 0);
         std::vector<double> level(series_.size(), 0);
+        struct Read {
+            std::size_t unit;
+            double volts;
+        };
+        std::vector<std::vector<Read>> read_in(round_h_.size());
+        for (std::size_t i = 0; i < series_.size(); ++i)
+            if (series_[i].size() > 1)
+                for (const Point& p : series_[i])
+                    read_in[p.round].push_back({i, p.volts});
         constexpr int sweeps = 30;
         for (int n = 0; n < sweeps; ++n) {
             for (std::size_t i = 0; i < series_.size(); ++i) {
@@ -335,20 +151,46 @@ private:
                 level[i] = median(left);
             }
             for (std::size_t r = 0; r < course_.size(); ++r) {
+                if (read_in[r].size() < siblings_needed)
+                    continue;
                 std::vector<double> left;
-                for (std::size_t i = 0; i < series_.size(); ++i)
-                    for (const Point& p : series_[i])
-                        if (p.round == r && series_[i].size() > 1)
-                            left.push_back(p.volts - level[i]);
-                if (!left.empty())
-                    course_[r] = middle_mean(std::move(left));
+                for (const Read& read : read_in[r])
+                    left.push_back(read.volts - level[read.unit]);
+                course_[r] = middle_mean(std::move(left));
             }
+            fill_lone_rounds(read_in);
         }
         for (auto& series : series_)
             for (Point& p : series)
                 p.volts -= course_[p.round];
         for (std::size_t r = 0; r < course_.size(); ++r)
-            common_.push_back({(round_h_[r] - round_h_.front()) / hours_per_day, course_[r], r});
+            if (read_in[r].size() >= siblings_needed)
+                common_.push_back({day_of(r), course_[r], r});
+    }
+    [[nodiscard]] double day_of(std::size_t round) const {
+        return (round_h_[round] - round_h_.front()) / hours_per_day;
+    }
+    // In a round of too few units nobody can tell what all share: it lies between the rounds around it.
+    template <class Reads> void fill_lone_rounds(const Reads& read_in) {
+        std::vector<std::size_t> known;
+        for (std::size_t r = 0; r < course_.size(); ++r)
+            if (read_in[r].size() >= siblings_needed)
+                known.push_back(r);
+        std::size_t next = 0;
+        for (std::size_t r = 0; r < course_.size(); ++r) {
+            while (next < known.size() && known[next] < r)
+                ++next;
+            if (next < known.size() && known[next] == r)
+                continue;
+            if (next == 0 || next == known.size()) {
+                course_[r] = course_[next == 0 ? known.front() : known.back()];
+                continue;
+            }
+            const std::size_t before = known[next - 1];
+            const std::size_t after = known[next];
+            const double share = (day_of(r) - day_of(before)) / (day_of(after) - day_of(before));
+            course_[r] = course_[before] + share * (course_[after] - course_[before]);
+        }
     }
     // The mean of the middle half: as deaf to leakers as the median, and not caught on a meter's steps.
     static double middle_mean(std::vector<double> values) {
@@ -568,10 +410,10 @@ private:
         return high - low;
     }
 
-    [[nodiscard]] double next_reading(const Mixture& mixture, const std::vector<Point>& series, double middle,
-                                      double widen) const {
+    [[nodiscard]] double next_reading(std::size_t unit, double middle, double widen) const {
+        const Mixture& mixture = mixtures_[unit];
         constexpr double normal = 1.959964;
-        const double last = series.back().day;
+        const double last = series_[unit].back().day;
         // As long as little is known of the drift, it may well turn out farther from the limit than it seems.
         constexpr double half_of_normal = 0.6745;
         const double unsure = std::min(std::sqrt(mixture.variance() + common_variance_), rules_.limit_v_per_day);
@@ -579,7 +421,7 @@ private:
         const auto decided = [&](double day) {
             double variance = mixture.variance_after(day, noise_);
             if (together_)
-                variance += common_mixture_.variance_after(day, room_noise_);
+                variance += common_mixture_.variance_after(began_[unit] + day, room_noise_);
             return margin > normal * widen * std::sqrt(variance);
         };
         constexpr double soonest = 0.5;
@@ -588,13 +430,14 @@ private:
         while (high < latest && !decided(last + high))
             high *= 1.25;
         high = std::min(high, latest);
-        return round_h_.front() + (last + high) * hours_per_day;
+        return hour_of(unit, last + high);
     }
 
     const LeakRules& rules_;
-    std::vector<double> round_h_; // the first reading of each round
-    std::vector<std::vector<Point>> series_;
-    std::vector<double> course_; // what all share, by round
+    std::vector<double> round_h_;            // the first reading of each round
+    std::vector<std::vector<Point>> series_; // days from each unit's own first reading
+    std::vector<double> began_;              // that, in days from the first of all
+    std::vector<double> course_;             // what all share, by round
     std::vector<Point> common_;
     std::size_t siblings_ = 0;
     bool together_ = false;

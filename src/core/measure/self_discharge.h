@@ -37,6 +37,7 @@ struct LeakResult {
     std::optional<double> low_v_per_day, high_v_per_day;
     std::optional<double> ah_per_day;     // nothing without capacity, or where voltage tells no charge
     std::optional<double> next_reading_h; // when a further reading is expected to decide; nothing when decided
+    std::vector<RestReading> own;         // its course without what all share, from its first reading on; V
     double leaks_more_since_h = 0; // the time from which it falls faster, where a late start explains more; 0: no
 };
 

@@ -34,11 +34,11 @@ QString not_an_address(const QString& text) {
 void TestStation::add_bench_commands() {
     QAction* attach = add_command(tr("&Attach a tester…"), {}, tr("A tester on a serial port or a local socket"),
                                   [this] { ask_tester(); });
-    QAction* simulated = add_command(tr("Start the simulated t&ester"), {},
-                                     tr("A tester that ships with Ingot, to try everything without a device"), [this] {
-                                         constexpr double rate = 60;
-                                         bench_->start_simulated(rate);
-                                     });
+    add_command(tr("Start the simulated t&ester"), {},
+                tr("A tester that ships with Ingot, to try everything without a device"), [this] {
+                    constexpr double rate = 60;
+                    bench_->start_simulated(rate);
+                });
     add_command(tr("Disconnect the &tester"), {},
                 tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
     add_command(tr("Time of the simulated tester…"), {}, tr("How much faster than the clock its time runs"), [this] {
@@ -60,6 +60,9 @@ void TestStation::add_bench_commands() {
     QAction* hand = add_command(tr("Chargers by hand"), QKeySequence(tr("Ctrl+F5")),
                                 tr("Units on chargers without a computer: what to set, what the display said"),
                                 [this] { emit room_wanted(Room::hand, 0); });
+    QAction* rest =
+        add_command(tr("Units at rest"), QKeySequence(tr("Ctrl+F6")),
+                    tr("What is to be read again, and which units leak"), [this] { emit room_wanted(Room::rest, 0); });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
@@ -99,16 +102,18 @@ void TestStation::add_bench_commands() {
     add_command(tr("Save the curves as a picture…"), {}, tr("PNG or SVG"), [this] { save_picture(); });
     add_command(tr("Read the &meter"), QKeySequence(tr("F4")), tr("Take the wanted quantity from the bench meter"),
                 [this] { read_meter(); });
+    bench_->add_page_button(hand, tr("By hand"));
+    bench_->add_page_button(rest, tr("At rest"));
     bench_->add_command_button(attach);
-    bench_->add_command_button(simulated);
-    bench_->add_command_button(hand);
 }
 
 void TestStation::ask_tester() {
     const QString before = QString::fromStdString(workshop().catalogue().setting("tester_address"));
-    const auto address = ask_line(this, tr("Attach a tester"),
-                                  tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH"),
-                                  before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, not_an_address);
+    const auto address = ask_line(
+        this, tr("Attach a tester"),
+        tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH. None at hand: Work > Start the "
+           "simulated tester."),
+        before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, not_an_address);
     if (address)
         bench_->attach(address->toStdString());
 }

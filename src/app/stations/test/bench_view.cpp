@@ -155,6 +155,14 @@ void BenchView::add_command_button(QAction* command) {
     without_tester_.append(button);
 }
 
+void BenchView::add_page_button(QAction* command, const QString& words) {
+    auto* button = new PressButton(words, this);
+    button->setToolTip(
+        QStringLiteral("%1  (%2)").arg(command->toolTip(), command->shortcut().toString(QKeySequence::NativeText)));
+    connect(button, &PressButton::clicked, command, &QAction::trigger);
+    head_row_->addWidget(button);
+}
+
 void BenchView::attach(const std::string& address) {
     if (!workshop_.writable()) {
         emit told(tr("This workshop can only be read here, so no tester is attached to it."), true);

@@ -41,6 +41,7 @@ public:
 
     // Buttons of the bench's head, made from the station's commands.
     void add_command_button(QAction* command);
+    void add_page_button(QAction* command, const QString& words); // a page of its own, in fewer words
     void attach(const std::string& address);
     void detach();
     // Starts ingot-sim beside this program, or finds the one that runs, and attaches it.

@@ -1,0 +1,247 @@
+#include "app/rooms/rest_page.h"
+
+#include "app/parts/choice_row.h"
+#include "app/parts/panel.h"
+#include "app/parts/record_table.h"
+#include "app/parts/rest_picture.h"
+#include "app/theme/theme.h"
+#include "workshop/figures.h"
+#include "workshop/job.h"
+#include "workshop/models/rest_model.h"
+#include "workshop/rest_wording.h"
+
+#include <QLabel>
+#include <QLineEdit>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace ingot::app {
+
+namespace {
+enum Which { due_now, open, leaking, all };
+} // namespace
+
+RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent), job_(new Job(this)) {
+    setObjectName(QStringLiteral("rest_page"));
+    job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
+    next_ = add_command(tr("&Next that is due"), QKeySequence(tr("Ctrl+PgDown")), tr("The next unit to read today"),
+                        [this] { next_due(); });
+    keep_ =
+        add_command(tr("Keep the &leaks"), QKeySequence(tr("Ctrl+Return")),
+                    tr("The self-discharge of every unit that is decided becomes a measurement, for Sort and Match"),
+                    [this] { keep(); });
+    QAction* back = add_way_back();
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    auto* panel = new Panel(tr("At rest"), this);
+    which_ = new ChoiceRow({tr("Due now"), tr("Open"), tr("Leaking"), tr("All")}, panel);
+    which_->setObjectName(QStringLiteral("rest_which"));
+    which_->choose(all);
+    panel->head()->addWidget(which_);
+    for (QAction* command : {next_, back})
+        panel->head()->addWidget(new PressButton(command, panel));
+    none_ =
+        sentence(tr("Nothing is at rest yet. Every voltage that is read at Test, with its day, begins a unit's rest: "
+                    "read it again some days later and Ingot tells leaks from relaxation and from the room."),
+                 panel);
+    panel->body()->addWidget(none_);
+    table_ = new RecordTable(QStringLiteral("resting_units"), panel);
+    table_->setAccessibleName(tr("Units at rest"));
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    model_ = new RestModel(workshop, table_);
+    table_->set_records(model_, {QStringLiteral("code"), QStringLiteral("readings"), QStringLiteral("last_read"),
+                                 QStringLiteral("drift"), QStringLiteral("verdict"), QStringLiteral("next"),
+                                 QStringLiteral("home")});
+    table_->filter()->set_choice([this](Id id) {
+        const RestingLine* line = model_->line(id);
+        if (line == nullptr)
+            return false;
+        switch (which_->chosen()) {
+        case due_now:
+            return model_->due(*line);
+        case open:
+            return line->told_by_voltage && line->leak.verdict == LeakVerdict::undecided;
+        case leaking:
+            return line->leak.verdict == LeakVerdict::leaking;
+        default:
+            return true;
+        }
+    });
+    panel->body()->addWidget(table_, 1);
+    outer->addWidget(panel, 3);
+    auto* below = new Panel(tr("Beside its siblings"), this);
+    instrument_ = new QLineEdit(below);
+    instrument_->setObjectName(QStringLiteral("rest_meter"));
+    instrument_->setAccessibleName(tr("Meter"));
+    instrument_->setPlaceholderText(tr("meter"));
+    below->head()->addWidget(caption(tr("read with"), below));
+    below->head()->addWidget(instrument_);
+    below->head()->addWidget(new PressButton(keep_, below));
+    words_ = sentence({}, below);
+    words_->setObjectName(QStringLiteral("rest_words"));
+    below->body()->addWidget(words_);
+    picture_ = new RestPicture(below);
+    below->body()->addWidget(picture_, 1);
+    outer->addWidget(below, 2);
+    connect(which_, &ChoiceRow::changed, this, [this] { table_->filter()->choose_again(); });
+    connect(table_, &RecordTable::chosen, this, [this] {
+        show_picture();
+        emit evidence_changed();
+        emit hint_changed();
+    });
+    connect(picture_, &RestPicture::unit_chosen, this, &RestPage::choose);
+    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
+        stale_ |= changes.everything || changes.library || changes.rules || !changes.units.empty();
+    });
+    connect(job_, &Job::failed, this,
+            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+}
+
+bool RestPage::judging() const {
+    return job_->busy();
+}
+
+void RestPage::refresh() {
+    if (stale_)
+        judge();
+    const bool any = model_->rowCount() > 0;
+    none_->setVisible(!any && !job_->busy());
+    table_->setVisible(any);
+    keep_->setEnabled(workshop().writable() && any);
+    next_->setEnabled(any);
+}
+
+void RestPage::judge() {
+    stale_ = false;
+    job_->begin<RestShelf>(
+        [question = workshop().rest().question()](const Job::Token&) { return RestService::judge(question); },
+        [this](const RestShelf& shelf) { shown(shelf); });
+}
+
+void RestPage::shown(const RestShelf& shelf) {
+    const Id before = table_->selected();
+    model_->show(shelf);
+    table_->filter()->choose_again();
+    table_->select(before);
+    refresh();
+    show_picture();
+    emit evidence_changed();
+}
+
+void RestPage::choose(Id unit) {
+    if (table_->filter()->row_of(unit) < 0) { // it is at rest, but the choice above hides it
+        which_->choose(all);
+        table_->filter()->choose_again();
+    }
+    table_->select(unit);
+    show_picture();
+    emit evidence_changed();
+    emit hint_changed();
+}
+
+void RestPage::show_picture() {
+    const RestingLine* line = model_->line(table_->selected());
+    std::vector<RestingLine> siblings;
+    std::vector<QString> codes;
+    if (line != nullptr)
+        for (const RestingLine& other : model_->shelf().lines)
+            if (other.set == line->set && other.told_by_voltage)
+                if (const UnitState* unit = workshop().unit(other.unit)) {
+                    siblings.push_back(other);
+                    codes.push_back(QString::fromStdString(unit->code()));
+                }
+    picture_->setVisible(line != nullptr && line->told_by_voltage);
+    words_->setText(line == nullptr ? tr("Choose a unit, or scan it.") : wording::leak_reason(*line));
+    picture_->set(std::move(siblings), std::move(codes), line == nullptr ? 0 : line->unit);
+}
+
+// By the time at which each should decide, the earliest first.
+void RestPage::next_due() {
+    const RestingLine* best = nullptr;
+    for (const RestingLine& line : model_->shelf().lines)
+        if (model_->due(line) && line.unit != table_->selected() && (best == nullptr || line.due_at < best->due_at))
+            best = &line;
+    if (best != nullptr)
+        choose(best->unit);
+    else
+        emit told(tr("Nothing more is due today."), false);
+}
+
+void RestPage::keep() {
+    if (!workshop().writable())
+        return;
+    const auto kept = workshop().rest().keep(model_->shelf());
+    if (fine(kept))
+        emit told(kept.value() == 0 ? tr("Nothing new is decided.")
+                                    : tr("The self-discharge of %n units was kept.", nullptr, kept.value()),
+                  false);
+}
+
+bool RestPage::show_unit(Id unit) {
+    if (workshop().unit(unit) == nullptr)
+        return false;
+    if (model_->line(unit) == nullptr)
+        emit told(tr("%1 is not at rest: its voltage was never read since charge was last moved through it. Read it at "
+                     "Test.")
+                      .arg(QString::fromStdString(workshop().unit(unit)->code())),
+                  false);
+    else
+        choose(unit);
+    return true;
+}
+
+QString RestPage::scan_hint() const {
+    const UnitState* unit = workshop().unit(table_->selected());
+    return unit == nullptr ? tr("a unit's label") : tr("volts of %1").arg(QString::fromStdString(unit->code()));
+}
+
+bool RestPage::take_line(const QString& line) {
+    const Id chosen = table_->selected();
+    const auto volts = figures::typed(line);
+    const bool last_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
+                              !line.contains(QLatin1Char('.')) && !line.contains(QLatin1Char(','));
+    if (volts && chosen != 0 && !last_figures) {
+        Measurement reading;
+        reading.quantity = Quantity::voltage;
+        reading.value = *volts;
+        reading.resolution = figures::last_digit(line);
+        reading.instrument = instrument_->text().trimmed().toStdString();
+        reading.protocol = "typed";
+        reading.conditions.condition = Condition::rest;
+        if (!fine(workshop().test().record_reading(chosen, reading)))
+            return true;
+        emit acknowledged(QStringLiteral("unit %1 voltage %2").arg(chosen).arg(*volts, 0, 'f', 4));
+        // Downward through what is shown: a round walks the shelf.
+        const int row = table_->filter()->row_of(chosen);
+        if (row >= 0 && row + 1 < table_->filter()->rowCount())
+            choose(table_->filter()->id_at(row + 1));
+        return true;
+    }
+    const auto unit = workshop().find_unit(line.toStdString());
+    return unit.ok() && show_unit(unit.value());
+}
+
+void RestPage::pose() {
+    const auto& lines = model_->shelf().lines;
+    const auto told = std::max_element(lines.begin(), lines.end(), [](const RestingLine& a, const RestingLine& b) {
+        return std::pair(a.leak.own.size(), a.leak.verdict == LeakVerdict::leaking) <
+               std::pair(b.leak.own.size(), b.leak.verdict == LeakVerdict::leaking);
+    });
+    if (told != lines.end())
+        choose(told->unit);
+}
+
+EvidenceContent RestPage::evidence() const {
+    EvidenceContent content;
+    if (const Id unit = table_->selected(); workshop().unit(unit) != nullptr) {
+        content = unit_evidence(workshop(), unit);
+        if (const RestingLine* line = model_->line(unit))
+            content.notes << wording::leak_reason(*line);
+    }
+    content.caution = "rest";
+    return content;
+}
+
+} // namespace ingot::app
