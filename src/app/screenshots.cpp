@@ -123,10 +123,6 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     constexpr int calm_ms = 700;
     for_ms(calm_ms);
     save(QStringLiteral("bays.png"));
-    bench.show_page(BenchView::Page::curves);
-    bench.plot()->show_over_amount(true);
-    for_ms(calm_ms);
-    save(QStringLiteral("curves.png"));
     bench.detach();
     for (const auto& name : {QStringLiteral("alarm_read"), QStringLiteral("message_read")})
         for (int left = 100; left > 0; --left)
