@@ -229,7 +229,9 @@ private:
         problem.parallel = build.parallel;
         problem.give_up = build.give_up;
         problem.seed = problem_.seed;
-        problem.effort = problem_.effort;
+        // Many builds share the time that one would have.
+        constexpr double as_for = 4;
+        problem.effort = problem_.effort * std::min(1.0, as_for / static_cast<double>(problem_.builds.size()));
         for (const std::size_t u : members)
             problem.pool.push_back(problem_.pool[u]);
         const auto attempt = [&] {

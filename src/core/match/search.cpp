@@ -164,14 +164,10 @@ private:
     // --- second goal: levelness at or above the floor ---
 
     void level() {
-        const std::vector<char> outliers = leak_outliers();
         std::vector<Slots> starts{strict_};
-        if (std::any_of(outliers.begin(), outliers.end(), [](char c) { return c != 0; })) {
-            const Slots without = deal(arena_, largest(arena_, outliers));
-            long total = 0;
-            for (const int u : without)
-                total += arena_.capacity_mah[static_cast<std::size_t>(u)];
-            if (total >= static_cast<long>(arena_.series) * floor_) { // else they are forced in
+        for (const bool worst_first : {true, false}) {
+            const Slots without = deal(arena_, largest(arena_, leakers_to_leave_out(worst_first)));
+            if (std::find(starts.begin(), starts.end(), without) == starts.end()) {
                 starts.push_back(without);
                 offer(without);
             }
@@ -200,15 +196,39 @@ private:
                 if (!tiny)
                     offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, problem_.seed + i, pulse()));
             }
-            report(0.3 + 0.6 * static_cast<double>(i + 1) / static_cast<double>(starts.size()));
+            report(0.3 + 0.3 * static_cast<double>(i + 1) / static_cast<double>(starts.size()));
         }
+        if (!tight && arena_.wanted() > tiny_units)
+            go_on(starts);
         if (arena_.wanted() <= tiny_units && !arena_.has_locks())
             level_tiny();
         else if (tight && arena_.wanted() <= strict_units && arena_.parallel <= exact_parallel && !arena_.has_locks())
             level_tiny();
     }
 
-    [[nodiscard]] long moves() const { return budget_long(std::clamp(40'000L * arena_.series, 200'000L, 450'000L)); }
+    // Again from other ends, until several rounds in a row have brought next to nothing.
+    void go_on(const std::vector<Slots>& starts) {
+        const int quiet_rounds = budget(12);
+        constexpr double worth_while = 0.99;
+        const int most = budget(48);
+        int quiet = 0;
+        for (int round = 1; round <= most && quiet < quiet_rounds && !stopped_; ++round) {
+            const double before = best_level_.levelness;
+            const auto seed = problem_.seed + 101 * static_cast<std::uint64_t>(round);
+            const bool from_best = round % 2 == 0;
+            offer(annealed(from_best ? best_ : starts[static_cast<std::size_t>(round / 2) % starts.size()], floor_,
+                           moves(), seed));
+            offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, seed, pulse()));
+            quiet = best_level_.levelness < worth_while * before ? 0 : quiet + 1;
+            report(0.6 + 0.3 * round / most);
+        }
+    }
+
+    // More effort is more rounds, not longer ones: a long one wanders back to the leakers that were left out.
+    [[nodiscard]] long moves() const {
+        const long usual = std::clamp(40'000L * arena_.series, 200'000L, 450'000L);
+        return std::min(usual, budget_long(usual));
+    }
 
     void level_tiny() {
         const Arena part = within_budget(floor_);
@@ -248,23 +268,48 @@ private:
         }
     }
 
+    // Leakers that can be spared, one by one, the worst or the smallest first: as many as the rest can do without at
+    // the floor.
+    [[nodiscard]] std::vector<char> leakers_to_leave_out(bool worst_first) const {
+        const std::vector<char> outliers = leak_outliers();
+        std::vector<char> out(arena_.leak.size(), 0);
+        std::vector<std::size_t> order;
+        for (std::size_t i = 0; i < outliers.size(); ++i)
+            if (outliers[i] != 0)
+                order.push_back(i);
+        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+            return worst_first ? arena_.leak[a] > arena_.leak[b] : arena_.capacity_mah[a] < arena_.capacity_mah[b];
+        });
+        for (const std::size_t leaker : order) {
+            out[leaker] = 1;
+            std::vector<int> left;
+            for (std::size_t i = 0; i < out.size(); ++i)
+                if (out[i] == 0)
+                    left.push_back(arena_.capacity_mah[i]);
+            if (left.size() < static_cast<std::size_t>(arena_.wanted()) ||
+                usable_bound_mah(std::move(left), arena_.series, arena_.parallel) < floor_)
+                out[leaker] = 0;
+        }
+        return out;
+    }
+
     // Self-discharge far beyond the pool's usual spread.
     [[nodiscard]] std::vector<char> leak_outliers() const {
         if (arena_.leak_scale <= 0)
             return {};
         const auto [middle, scale] = robust_spread(arena_.leak);
-        constexpr double far = 8;
+        constexpr double far = 5;
         std::vector<char> outliers(arena_.leak.size(), 0);
         for (std::size_t i = 0; i < outliers.size(); ++i)
             outliers[i] = scale > 0 && arena_.leak[i] > middle + far * scale && arena_.locked_to[i] < 0 ? 1 : 0;
         return outliers;
     }
 
-    [[nodiscard]] Slots annealed(const Slots& start, long floor_mah, long moves) {
+    [[nodiscard]] Slots annealed(const Slots& start, long floor_mah, long moves, std::uint64_t seed = 0) {
         AnnealPlan plan;
         plan.floor_mah = floor_mah;
         plan.moves = moves;
-        plan.seed = problem_.seed;
+        plan.seed = seed != 0 ? seed : problem_.seed;
         // Smaller units than these cannot be used without breaking the floor.
         plan.candidates = std::min(arena_.size(), within_budget(floor_mah).size());
         plan.candidates = std::min(plan.candidates, arena_.wanted() + std::max(16, arena_.wanted() / 2));
