@@ -140,9 +140,14 @@ HandBay HandBays::look_at(const BayRun& record) const {
         ConditioningRow row;
         for (const Cycle& cycle : workshop_.session_.runs.cycles_of(record.unit))
             row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
-        if (!row.cycles.empty()) {
-            judge_row(workshop_, record.unit, row);
-            bay.row = std::move(row);
+        if (!row.cycles.empty()) { // fitted again only when its cycles, rating or bar changed
+            ConditioningRow& kept = judged_[record.unit];
+            const double bar_ah = conditioning_bar_of(workshop_, record.unit);
+            if (kept.cycles != row.cycles || kept.rated_ah != facts.rated_ah || kept.bar_ah != bar_ah) {
+                judge_row(workshop_, record.unit, row);
+                kept = std::move(row);
+            }
+            bay.row = kept;
         }
     }
     return bay;
@@ -327,14 +332,10 @@ Result<bool> HandBays::end(Id run, bool as_meant) {
     record->state = as_meant ? "done" : "stopped";
     record->stop = bench::code(as_meant ? bench::StepEnd::none : bench::StepEnd::stopped);
     record->ended_at = workshop_.now();
-    const auto ended =
-        workshop_.session_.step([&] { workshop_.session_.runs.update(*record); }, ChangeSet::unit(bay.unit));
-    if (!ended)
-        return ended;
     const auto capacity =
         capacity_of_run(workshop_.session_.runs.steps_of(run), workshop_.test().errors_of(bay.charger));
     if (!capacity || bay.protocol.purpose == "resistance")
-        return true;
+        return workshop_.test().record_concluded(bay.unit, {}, {}, run, &*record);
     Measurement m;
     m.quantity = Quantity::capacity;
     m.value = capacity->capacity_ah;
@@ -344,7 +345,7 @@ Result<bool> HandBays::end(Id run, bool as_meant) {
     m.conditions.discharge_current_a = capacity->mean_a;
     m.conditions.cutoff_v = capacity->cutoff_v;
     m.conditions.temperature_c = capacity->temperature_c;
-    return workshop_.test().record_concluded(bay.unit, {m}, {}, run);
+    return workshop_.test().record_concluded(bay.unit, {m}, {}, run, &*record);
 }
 
 Result<bool> HandBays::lift_out(Id run) {

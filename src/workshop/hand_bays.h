@@ -10,6 +10,7 @@
 
 #include <QStringList>
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -75,6 +76,7 @@ private:
     [[nodiscard]] std::optional<BayRun> open_run(Id run) const;
     [[nodiscard]] HandBay look_at(const BayRun& record) const;
     Workshop& workshop_;
+    mutable std::map<Id, ConditioningRow> judged_;
 };
 
 } // namespace ingot

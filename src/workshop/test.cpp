@@ -74,7 +74,7 @@ CapacityOptions TestService::options_for_log(const UnitState* unit, const std::s
 }
 
 Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measurement>& measured,
-                                           const std::vector<Cycle>& cycles, Id run) {
+                                           const std::vector<Cycle>& cycles, Id run, const BayRun* ended) {
     const UnitState* u = inventory_.unit(unit_id);
     if (u == nullptr)
         return Problem{"", 0, "The unit of this run is not in the workshop."};
@@ -87,6 +87,8 @@ Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measure
             }
             for (const Cycle& cycle : cycles)
                 session_.runs.add(cycle);
+            if (ended != nullptr)
+                session_.runs.update(*ended);
         },
         ChangeSet::unit(unit_id));
 }

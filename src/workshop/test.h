@@ -32,8 +32,9 @@ public:
                           const std::string& file, const std::string& instrument,
                           const ResistanceResult& resistance = {}, const std::string& taken_at = {});
     // What a run on a bay has shown: measurements and cycles, all or nothing.
+    // `ended`: its header, written in the same step.
     Result<bool> record_concluded(Id unit, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
-                                  Id run);
+                                  Id run, const BayRun* ended = nullptr);
     // What is known of an instrument's errors; nothing where nobody entered them.
     [[nodiscard]] std::optional<InstrumentErrors> errors_of(const std::string& instrument) const;
 

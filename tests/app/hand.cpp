@@ -154,3 +154,55 @@ TEST_CASE("N31: Enter on a free channel begins nothing; a scan finds where a uni
     CHECK(channels->bay(table->selected())->unit == module);
     CHECK(channels->bay(table->selected())->channel == 3);
 }
+
+TEST_CASE("N31: a channel that should be done says so at any station, until it is read") {
+    const Temporary folder;
+    const std::string file = folder.file("late.ingot");
+    {
+        auto shop = Workshop::create(file, "Late").value();
+        REQUIRE(shop->import_folder(Workshop::shipped_folder("demo")));
+        shop->set_clock([] { return QDateTime::currentDateTimeUtc().addDays(-9); });
+        HandBays hand(*shop);
+        REQUIRE(hand.set_charger("Four-way", 4));
+        for (const UnitState& unit : shop->units())
+            if (unit.facts.chemistry == "nimh" && unit.in_stock() && !unit.quarantined && unit.reference.rated_ah > 0) {
+                const double volts = unit.facts.fresh_voltage_v().value_or(7.8);
+                REQUIRE(hand.begin(unit.record.id, "Four-way", 2, usual_protocol_of(*shop, unit.record.id), volts));
+                break;
+            }
+    }
+    Window w(file);
+    auto* alarm = w.window.findChild<QWidget*>(QStringLiteral("alarm_bar"));
+    REQUIRE(alarm != nullptr);
+    CHECK(alarm->isVisible());
+    CHECK(alarm->findChild<QLabel*>()->text().contains(QStringLiteral("channel 2 of Four-way")));
+}
+
+TEST_CASE("N34: a load test typed at Test becomes a DC resistance with its uncertainty") {
+    HandWindow w;
+    w.go(Station::test);
+    const Id cell = [&] {
+        for (const UnitState& unit : w.shop().units())
+            if (unit.facts.chemistry == "nmc" && unit.in_stock() && !unit.quarantined)
+                return unit.record.id;
+        return Id(0);
+    }();
+    w.scan(QString::fromStdString(w.shop().unit(cell)->code()));
+    const auto before = w.shop().ledger().counts().measurements;
+    bool stayed = false; // three volts for four currents
+    HandWindow::fill({{QStringLiteral("load_volts"), QStringLiteral("4.10; 4.08; 4.04")}}, &stayed);
+    w.command(QStringLiteral("Load test by hand"));
+    CHECK(stayed);
+    HandWindow::fill({{QStringLiteral("load_volts"), QStringLiteral("4,00; 4,08; 4,04; 4,10")}});
+    w.command(QStringLiteral("Load test by hand"));
+    CHECK(w.shop().ledger().counts().measurements == before);
+    HandWindow::fill({{QStringLiteral("load_volts"), QStringLiteral("4,101; 4,078; 4,036; 4,003")}});
+    w.command(QStringLiteral("Load test by hand"));
+    REQUIRE(w.shop().ledger().counts().measurements == before + 1);
+    const Measurement read = w.shop().test().history(cell).front();
+    CHECK(read.quantity == Quantity::dc_resistance);
+    CHECK(read.value == Approx(0.065).margin(0.001));
+    CHECK(read.uncertainty.has_value());
+    CHECK(*read.conditions.discharge_current_a == Approx(1.5));
+    CHECK(w.window.told().contains(QStringLiteral("where nothing is drawn")));
+}

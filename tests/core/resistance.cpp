@@ -142,3 +142,21 @@ TEST_CASE("resistance: what is no usable step") {
         CHECK(*result.dc_resistance_ohm == Approx(0.1));
     }
 }
+
+TEST_CASE("N34: a load test by hand: volts at a few currents, beside the standard's two levels (V26)") {
+    // V26: 3.985 V at 0.5 A and 3.885 V at 2.5 A are 50 mOhm.
+    const auto pulse = load_test({{0.5, 3.985}, {2.5, 3.885}});
+    REQUIRE(pulse);
+    CHECK(pulse->resistance_ohm == Approx(0.050).epsilon(1e-9));
+    CHECK(pulse->open_v == Approx(4.010));
+    CHECK_FALSE(pulse->uncertainty_ohm);
+    // Millivolts rounded: the line goes through all, its interval holds the truth.
+    const auto typed = load_test({{0, 4.101}, {0.35, 4.078}, {1, 4.036}, {1.5, 4.003}});
+    REQUIRE(typed);
+    CHECK(typed->resistance_ohm == Approx(0.065).margin(0.001));
+    CHECK(std::fabs(typed->resistance_ohm - 0.065) <= *typed->uncertainty_ohm);
+    CHECK_FALSE(load_test({{1, 4.0}}));
+    CHECK_FALSE(load_test({{1, 4.0}, {1, 3.9}}));
+    CHECK_FALSE(load_test({{0, 4.0}, {1, 4.1}})); // rises under load
+    CHECK_FALSE(load_test({}));
+}

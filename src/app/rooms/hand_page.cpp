@@ -95,7 +95,6 @@ HandPage::HandPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     clock_->setInterval(minute_ms);
     connect(clock_, &QTimer::timeout, this, [this] {
         channels_->read();
-        say_overdue();
         refresh();
     });
     clock_->start();
@@ -294,15 +293,6 @@ void HandPage::lift_out() {
     (void)fine(hand_.lift_out(bay->run));
     refresh();
     emit evidence_changed();
-}
-
-void HandPage::say_overdue() {
-    for (const HandBay& bay : hand_.bays())
-        if (bay.overdue && told_overdue_.insert(bay.run).second)
-            emit alarmed(tr("%1 on channel %2 of %3 should be done by now. Look at the charger.")
-                             .arg(QString::fromStdString(bay.code))
-                             .arg(bay.channel)
-                             .arg(QString::fromStdString(bay.charger)));
 }
 
 bool HandPage::show_unit(Id unit) {

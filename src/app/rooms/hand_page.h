@@ -37,14 +37,12 @@ private:
     void type_cycle();
     void ended(bool as_meant);
     void lift_out();
-    void say_overdue();
     [[nodiscard]] const HandBay* chosen() const;
     // What is on the chosen channel, or what goes there next.
     [[nodiscard]] Id unit_meant() const;
 
     HandBays hand_;
     Id in_hand_ = 0; // the unit that is put on next
-    std::set<Id> told_overdue_;
     QAction *charger_ = nullptr, *put_on_ = nullptr, *cycle_ = nullptr, *ended_ = nullptr, *stopped_ = nullptr,
             *lift_ = nullptr;
     RecordTable* table_ = nullptr;

@@ -9,6 +9,7 @@
 #include "app/shell/evidence_panel.h"
 #include "app/shell/file_commands.h"
 #include "app/shell/message_bar.h"
+#include "app/shell/overdue_watch.h"
 #include "app/shell/pages.h"
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
@@ -271,8 +272,12 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     drop_pages();
     undo_->clear();
     work_menu_->clear();
+    overdue_.reset();
     workshop_ = std::move(workshop);
     messages_->clear();
+    overdue_ = std::make_unique<OverdueWatch>(*workshop_, nullptr);
+    connect(overdue_.get(), &OverdueWatch::alarmed, this, &MainWindow::alarm);
+    overdue_->look();
     connect(workshop_.get(), &Workshop::changed, this, &MainWindow::refresh_soon);
     (void)view(Station::test); // runs that were left going are looked for at once
     route_->setEnabled(true);

@@ -24,6 +24,7 @@ class EvidencePanel;
 class PressButton;
 class FileCommands;
 class MessageBar;
+class OverdueWatch;
 class ScanField;
 class ScanSense;
 class SleepBlock;
@@ -97,6 +98,7 @@ private:
     void overrule(Id unit);
 
     std::unique_ptr<Workshop> workshop_;
+    std::unique_ptr<OverdueWatch> overdue_; // of the chargers run by hand
     Route* route_ = nullptr;
     ScanField* scan_ = nullptr;
     EvidencePanel* evidence_ = nullptr;

@@ -1,5 +1,7 @@
 #include "core/measure/resistance.h"
 
+#include "core/measure/regression.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -126,6 +128,29 @@ const char* code(ResistanceMethod method) {
         break;
     }
     return "none";
+}
+
+std::optional<LoadTest> load_test(const std::vector<LoadPoint>& points) {
+    std::vector<std::vector<double>> rows;
+    std::vector<double> volts;
+    for (const LoadPoint& point : points) {
+        rows.push_back({1, point.current_a});
+        volts.push_back(point.voltage_v);
+    }
+    const auto [least, most] = std::minmax_element(
+        points.begin(), points.end(), [](const auto& a, const auto& b) { return a.current_a < b.current_a; });
+    constexpr double same_a = 1e-6;
+    if (points.size() < 2 || most->current_a - least->current_a < same_a)
+        return std::nullopt;
+    const LeastSquares line = least_squares(rows, volts);
+    LoadTest out;
+    out.open_v = line.coefficients[0];
+    out.resistance_ohm = -line.coefficients[1];
+    if (line.degrees_of_freedom > 0)
+        out.uncertainty_ohm = 2 * line.standard_errors[1];
+    if (!(out.resistance_ohm > 0))
+        return std::nullopt;
+    return out;
 }
 
 double pulse_uncertainty(double voltage_u_v, double current_change_a) {

@@ -43,6 +43,19 @@ struct ResistanceResult {
 // negative).
 [[nodiscard]] ResistanceResult measure_resistance(LogSamples& log, const ResistanceOptions& options = {});
 
+// A load test by hand: the voltage at a few currents, positive drawn. Straight line through all of them.
+struct LoadPoint {
+    double current_a = 0;
+    double voltage_v = 0;
+};
+struct LoadTest {
+    double resistance_ohm = 0;             // > 0
+    double open_v = 0;                     // where no current flows
+    std::optional<double> uncertainty_ohm; // k = 2; nothing from two points
+};
+// Nothing: fewer than two different currents, or the voltage does not fall under load.
+[[nodiscard]] std::optional<LoadTest> load_test(const std::vector<LoadPoint>& points);
+
 // Standard uncertainty (k = 1) of a resistance from two voltages of standard uncertainty `voltage_u_v` each.
 [[nodiscard]] double pulse_uncertainty(double voltage_u_v, double current_change_a);
 

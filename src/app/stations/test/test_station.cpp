@@ -83,6 +83,9 @@ void TestStation::add_commands() {
     });
     strike_ = add_command(tr("&Strike out a reading…"), {}, tr("Strike the selected reading out, with a reason"),
                           [this] { strike(); });
+    add_command(tr("Load test by hand…"), {},
+                tr("Volts at a few currents, read off: resistance, and what it sags at its rating"),
+                [this] { type_load_test(); });
     finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("F6")),
                            tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
     home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("F7")), tr("Tray and well of this unit"),
@@ -348,6 +351,82 @@ void TestStation::take_log() {
     log_->clear();
     refresh();
     emit evidence_changed();
+}
+
+// Figures between semicolons or blanks; a comma is a decimal one.
+namespace {
+std::optional<std::vector<double>> figures_in(const QString& text) {
+    static const QRegularExpression between(QStringLiteral("[;\\s]+"));
+    std::vector<double> out;
+    for (const QString& part : text.split(between, Qt::SkipEmptyParts)) {
+        const auto value = figures::typed(part);
+        if (!value)
+            return std::nullopt;
+        out.push_back(*value);
+    }
+    return out;
+}
+} // namespace
+
+void TestStation::type_load_test() {
+    const UnitState* unit = workshop().unit(unit_);
+    if (unit == nullptr || !workshop().writable()) {
+        emit told(tr("Scan a unit first."), true);
+        return;
+    }
+    QuestionBox box(this, tr("Load test of %1").arg(QString::fromStdString(unit->code())),
+                    tr("Clip the load on at the unit's own ends, read the volts there a few seconds after each change, "
+                       "and take it off again. A sensor on the unit, hands off what gets hot."));
+    const Objection some = [](const QString& text) {
+        const auto values = figures_in(text);
+        return values && values->size() >= 2 ? QString() : tr("Two figures at least, with semicolons between them.");
+    };
+    QLineEdit* amperes = box.add_line(tr("Amperes drawn"), QStringLiteral("0; 0.35; 1; 1.5"), some);
+    amperes->setObjectName(QStringLiteral("load_amperes"));
+    QLineEdit* volts = box.add_line(tr("Volts at each"), QString(), [some, amperes](const QString& text) {
+        const QString why = some(text);
+        if (!why.isEmpty())
+            return why;
+        const auto drawn = figures_in(amperes->text());
+        return drawn && drawn->size() == figures_in(text)->size() ? QString()
+                                                                  : tr("As many volts as amperes, in their order.");
+    });
+    volts->setObjectName(QStringLiteral("load_volts"));
+    volts->setFocus();
+    if (!box.ask())
+        return;
+    const auto drawn = *figures_in(amperes->text());
+    const auto read = *figures_in(volts->text());
+    std::vector<LoadPoint> points;
+    for (std::size_t i = 0; i < drawn.size(); ++i)
+        points.push_back({drawn[i], read[i]});
+    const auto result = load_test(points);
+    if (!result) {
+        emit told(tr("The volts do not fall as more is drawn. Look at the clips, or at what was typed; nothing was "
+                     "recorded."),
+                  true);
+        return;
+    }
+    Measurement reading;
+    reading.quantity = Quantity::dc_resistance;
+    reading.value = result->resistance_ohm;
+    reading.uncertainty = result->uncertainty_ohm;
+    reading.instrument = instrument_->currentText().toStdString();
+    reading.protocol = "load test by hand";
+    reading.conditions.condition = Condition::load;
+    reading.conditions.discharge_current_a = *std::max_element(drawn.begin(), drawn.end());
+    reading.conditions.temperature_c = figures::typed(temperature_->text());
+    if (!fine(workshop().test().record_reading(unit_, reading)))
+        return;
+    const UnitModel* model = workshop().library().model(unit->record.model);
+    QString words = tr("%1, %2 where nothing is drawn.")
+                        .arg(figures::milliohms(result->resistance_ohm), figures::volts(result->open_v));
+    if (model != nullptr && model->continuous_a > 0)
+        words +=
+            QLatin1Char(' ') + tr("At its rating of %1 it would sag to %2.")
+                                   .arg(figures::amperes(model->continuous_a),
+                                        figures::volts(result->open_v - result->resistance_ohm * model->continuous_a));
+    emit told(words, false);
 }
 
 void TestStation::strike() {

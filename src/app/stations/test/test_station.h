@@ -55,6 +55,7 @@ private:
     void show_readings();
     void ask_file();
     void take_log();
+    void type_load_test();
     void strike();
     void note_finding();
     void move_home();
