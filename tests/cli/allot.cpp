@@ -11,7 +11,7 @@ using ingot::tests::Temporary;
 using Json = nlohmann::json;
 
 namespace {
-const std::string reference = std::string(INGOT_SOURCE_DIR) + "/tests/reference/";
+const std::string pools = std::string(INGOT_SOURCE_DIR) + "/tests/reference/";
 }
 
 TEST_CASE("allot: the keys and values of the contract") {
@@ -21,7 +21,7 @@ TEST_CASE("allot: the keys and values of the contract") {
         "builds.csv", "Build,Series,Parallel,Priority,Usable Capacity / Ah,Give Up / %,Like\n"
                       "mower,7,4,1,,0,\nlantern,4,2,2,4.0,,\nrefill,2,3,2,,,survivors.csv\nhuge,90,9,3,,,\n");
     const std::string out = folder.file("assign.csv");
-    const Ran r = run("allot " + reference + "c501.csv " + builds + " --json --out " + out);
+    const Ran r = run("allot " + pools + "c501.csv " + builds + " --json --out " + out);
     REQUIRE(r.exit == 0);
     const Json j = r.json();
     REQUIRE(j["builds"].size() == 4);
@@ -54,7 +54,7 @@ TEST_CASE("allot: the keys and values of the contract") {
     CHECK(r.out.find("99999999") == std::string::npos);
     CHECK(r.out.find("00000000") == std::string::npos);
     const auto refused = [&](const std::string& text, const std::string& what) {
-        const Ran bad = run("allot " + reference + "c501.csv -", text);
+        const Ran bad = run("allot " + pools + "c501.csv -", text);
         CHECK(bad.exit == 3);
         INFO(bad.err);
         CHECK(bad.err.find(what) != std::string::npos);
@@ -64,7 +64,7 @@ TEST_CASE("allot: the keys and values of the contract") {
     refused("Build,Series,Parallel,Duty\na,2,4,fly\n", "duty \"fly\"");
     refused("Build,Series,Parallel,Like\na,2,4,/no/such.csv\n", "/no/such.csv");
     refused("Build,Series,Parallel,Chemistry\na,2,4,pb-agm\n", "pb-agm");
-    CHECK(run("allot " + reference + "c501.csv").exit == 2);
+    CHECK(run("allot " + pools + "c501.csv").exit == 2);
 }
 
 TEST_CASE("allot: units fit for a duty only") {

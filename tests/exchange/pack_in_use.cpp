@@ -12,12 +12,12 @@ using namespace ingot;
 
 namespace {
 
-const exchange::Library& shipped() {
+const exchange::Library& shipped_library() {
     static const exchange::Library library = exchange::read_library(INGOT_SOURCE_DIR "/data").value();
     return library;
 }
 const Chemistry& chemistry(const std::string& id) {
-    return *shipped().chemistry(id);
+    return *shipped_library().chemistry(id);
 }
 
 PackDesign uneven(int series, int parallel, std::uint64_t seed, bool pairs) {

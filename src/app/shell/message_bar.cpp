@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 
 #include <QAccessible>
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>

@@ -10,10 +10,10 @@ namespace ingot {
 
 namespace {
 
-constexpr double mah_per_ah = 1000;
+constexpr double mah_in_ah = 1000;
 
 int in_mah(double ah) {
-    return static_cast<int>(std::lround(ah * mah_per_ah));
+    return static_cast<int>(std::lround(ah * mah_in_ah));
 }
 
 class Allotment {
@@ -123,7 +123,7 @@ private:
             const auto units = candidates(build, out.chemistry, !build.model_first);
             if (units.size() < size_of(build))
                 out.lacking = size_of(build) - units.size();
-            out.bound_ah = static_cast<double>(bound_of(units, build)) / mah_per_ah;
+            out.bound_ah = static_cast<double>(bound_of(units, build)) / mah_in_ah;
             if (build.wanted_ah)
                 out.bound_ah = std::min(out.bound_ah, *build.wanted_ah);
         }
@@ -174,7 +174,7 @@ private:
             // The weakest window whose bound reaches what is wanted; a little more, because groups are never quite
             // level.
             constexpr double spare = 1.002;
-            const auto wanted = static_cast<long>(std::ceil(*build.wanted_ah * mah_per_ah * spare));
+            const auto wanted = static_cast<long>(std::ceil(*build.wanted_ah * mah_in_ah * spare));
             std::size_t low = 0;
             std::size_t high = units.size() - size;
             while (low < high) { // the bound falls as the window goes down
