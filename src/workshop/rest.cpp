@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
+#include <tuple>
 
 namespace ingot {
 
@@ -37,12 +38,7 @@ RestQuestion RestService::question() const {
     for (const auto& [unit, history] : histories)
         if (out.first_at.empty() || history.front().taken_at < out.first_at)
             out.first_at = history.front().taken_at;
-    struct Key {
-        std::string model;
-        long tenths = 0; // V of a cell
-        long began = 0;  // those that began together relax together
-        auto operator<=>(const Key&) const = default;
-    };
+    using Key = std::tuple<std::string, long, long>; // model, tenths of a volt of a cell, fortnight in which it began
     std::map<Key, std::size_t> index;
     for (const auto& [id, history] : histories) {
         const UnitState* unit = inventory_.unit(id);

@@ -244,10 +244,12 @@ Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
             out.push_back(draughtsman.draw(std::min(lane, count), upright));
         }
     std::vector<std::pair<Rank, std::size_t>> order;
+    order.reserve(out.size());
     for (std::size_t i = 0; i < out.size(); ++i)
         order.emplace_back(rank_of(out[i], problem), i);
     std::sort(order.begin(), order.end());
     std::vector<Layout> ranked;
+    ranked.reserve(out.size());
     for (const auto& [rank, i] : order)
         ranked.push_back(std::move(out[i]));
     return ranked;

@@ -66,6 +66,7 @@ private:
         if (units.size() < size_of(build))
             return 0;
         std::vector<int> mah;
+        mah.reserve(units.size());
         for (const std::size_t u : units)
             mah.push_back(in_mah(capacity(u)));
         return usable_bound_mah(std::move(mah), build.series, build.parallel);

@@ -45,6 +45,7 @@ public:
                 round_h_.push_back(t);
         for (const RestingUnit& unit : units) {
             auto& series = series_.emplace_back();
+            series.reserve(unit.readings.size());
             // A unit relaxes from its own first reading on, whenever the others began.
             double first_h = round_h_.empty() ? 0 : round_h_.back();
             for (const RestReading& reading : unit.readings)
@@ -270,12 +271,14 @@ private:
         for (const double s : shared)
             sum += std::exp(s - best);
         std::vector<double> log_prior;
+        log_prior.reserve(shared.size());
         for (const double s : shared)
             log_prior.push_back(std::log((together_ ? 1 - own_way : 0) * std::exp(s - best) / sum +
                                          (together_ ? own_way : 1) / static_cast<double>(n)));
         // A leak that starts late: from any of the readings in between.
         constexpr double late = 0.04;
         std::vector<double> starts;
+        starts.reserve(series.size());
         for (std::size_t p = 1; p + 2 < series.size(); ++p)
             starts.push_back(series[p].day);
         std::array<std::size_t, 3> likely = likeliest_shapes(log_prior);
