@@ -282,18 +282,22 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
                                " rated. Look at the display again."};
     if (!(typed.discharge_ah > 0))
         return Problem{"", 0, "Type what the discharge gave. A cycle without a discharge tells nothing."};
+    // As on a tester: what ran hot is a hazard until somebody has looked at it, and that is written first.
+    if (typed.end == bench::StepEnd::hot)
+        if (const auto held = workshop_.receive().open_quarantine(bay.unit, "stopped hot"); !held)
+            return held;
     auto steps = workshop_.session_.runs.steps_of(run);
     const double now_s = static_cast<double>(moment_of(record->started_at).secsTo(moment_of(workshop_.now())));
     const double before_s = steps.empty() ? 0 : steps.back().end_s;
     std::vector<RunStep> fresh;
-    const auto add = [&](RunStepKind kind, double ah, bench::StepEnd end) {
+    const auto add = [&](RunStepKind kind, double ah, std::optional<bench::StepEnd> end) {
         RunStep step;
         step.number = static_cast<int>(steps.size() + fresh.size()) + 1;
         step.kind = kind;
         step.start_s = before_s;
         step.end_s = std::max(before_s, now_s);
-        step.end = bench::code(end);
-        step.as_meant = bench::as_meant(end);
+        step.end = end ? bench::code(*end) : ""; // nobody said why a charge ended
+        step.as_meant = !end || bench::as_meant(*end);
         step.charge_ah = ah;
         step.hottest_c = typed.hottest_c;
         // What the charger was set to, by the card.
@@ -303,14 +307,14 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
                 (kind == RunStepKind::charge) != (set.kind == ProtocolStepKind::charge))
                 continue;
             step.mean_a = std::fabs(resolved.current_a);
-            if (step.as_meant)
+            if (end && step.as_meant)
                 step.end_v = resolved.volts;
             break;
         }
         fresh.push_back(step);
     };
     if (typed.charge_ah)
-        add(RunStepKind::charge, *typed.charge_ah, bench::StepEnd::capacity);
+        add(RunStepKind::charge, *typed.charge_ah, std::nullopt);
     add(RunStepKind::discharge, typed.discharge_ah, typed.end);
     steps.insert(steps.end(), fresh.begin(), fresh.end());
     const auto cycles = cycles_of_run(bay.protocol, run, bay.unit, steps, workshop_.now());

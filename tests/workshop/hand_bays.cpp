@@ -184,6 +184,12 @@ TEST_CASE("N31: what was typed survives a restart; overdue is seen; a figure tha
     CHECK_FALSE(cycles[1].full);
     CHECK_FALSE(cycles[2].full);
     CHECK(*cycles[1].charge_ah == Approx(6.0));
+    // Nobody said why a charge ended; what ended hot is a hazard at once, and still comes out.
+    CHECK(h.shop->test().steps(run)[1].kind == RunStepKind::charge);
+    CHECK(h.shop->test().steps(run)[1].end.empty());
+    CHECK_FALSE(h.shop->unit(h.modules[0])->quarantined);
+    REQUIRE(hand.add_cycle(run, {6.0, 3.0, bench::StepEnd::hot, 61.0}));
+    CHECK(h.shop->unit(h.modules[0])->quarantined);
     REQUIRE(hand.end(run, false));
     REQUIRE(hand.lift_out(run));
     CHECK_FALSE(hand.bay_of(h.modules[0]));

@@ -42,10 +42,7 @@ RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     panel->head()->addWidget(which_);
     for (QAction* command : {next_, back})
         panel->head()->addWidget(new PressButton(command, panel));
-    none_ =
-        sentence(tr("Nothing is at rest yet. Every voltage that is read at Test, with its day, begins a unit's rest: "
-                    "read it again some days later and Ingot tells leaks from relaxation and from the room."),
-                 panel);
+    none_ = sentence({}, panel);
     panel->body()->addWidget(none_);
     table_ = new RecordTable(QStringLiteral("resting_units"), panel);
     table_->setAccessibleName(tr("Units at rest"));
@@ -107,9 +104,14 @@ void RestPage::refresh() {
     if (stale_)
         judge();
     const bool any = model_->rowCount() > 0;
-    none_->setVisible(!any && !job_->busy());
+    none_->setVisible(!any);
+    none_->setText(job_->busy()
+                       ? tr("Looking at what was read …")
+                       : tr("Nothing is at rest yet. Every voltage that is read at Test, with its day, begins "
+                            "a unit's rest: read it again some days later and Ingot tells leaks from relaxation "
+                            "and from the room."));
     table_->setVisible(any);
-    keep_->setEnabled(workshop().writable() && any);
+    keep_->setEnabled(workshop().writable() && any && !job_->busy()); // never what is being judged anew
     next_->setEnabled(any);
 }
 
