@@ -39,7 +39,7 @@ const char* verdict_code(JoinAdvice advice) {
 }
 
 Json density_of(const StripCurrents::Piece& piece) {
-    return piece.density_a_per_m2 ? Json(significant(*piece.density_a_per_m2 / mm2_per_m2)) : Json(nullptr);
+    return piece.density_a_per_m2 ? Json(*piece.density_a_per_m2 / mm2_per_m2) : Json(nullptr);
 }
 
 Problem in_file(const std::string& file, const Problem& problem) {
@@ -71,22 +71,21 @@ Json joined_group(const std::string& name, const std::vector<const exchange::Joi
                   std::string& text) {
     Json json;
     json["group"] = group_name(name);
-    json["common_v"] = significant(plan.common_v);
-    json["spread_v"] = significant(plan.spread_v);
-    json["largest_a"] = significant(plan.largest_a);
+    json["common_v"] = plan.common_v;
+    json["spread_v"] = plan.spread_v;
+    json["largest_a"] = plan.largest_a;
     json["worst_cell"] = units[plan.worst]->id;
     json["currents"] = Json::array();
     text += fmt::format("Group {}: {}, {:.4f} V together, {:.0f} mV apart, at most {:.2f} A ({})\n", name,
                         verdict_code(plan.advice), plan.common_v, plan.spread_v * 1000, plan.largest_a,
                         units[plan.worst]->id);
     for (std::size_t i = 0; i < units.size(); ++i)
-        json["currents"].push_back({{"cell", units[i]->id}, {"current_a", significant(plan.current_a[i])}});
+        json["currents"].push_back({{"cell", units[i]->id}, {"current_a", plan.current_a[i]}});
     json["verdict"] = verdict_code(plan.advice);
     json["bring"] = Json::array();
     for (const Bringing& bring : plan.bring) {
         const std::string& id = units[bring.member]->id;
-        json["bring"].push_back(
-            {{"cell", id}, {"to_v", significant(bring.to_v)}, {"charge_ah", significant_or_null(bring.charge_ah)}});
+        json["bring"].push_back({{"cell", id}, {"to_v", bring.to_v}, {"charge_ah", or_null(bring.charge_ah)}});
         text += fmt::format("  bring {} to {:.3f} V{}\n", id, bring.to_v,
                             bring.charge_ah ? fmt::format(" ({:+.3f} Ah)", *bring.charge_ah) : std::string());
     }
@@ -162,10 +161,10 @@ Result<Output> strip(const StripArguments& arguments) {
     for (std::size_t i = 0; i < currents.pieces.size(); ++i) {
         const auto& piece = currents.pieces[i];
         out.json["pieces"].push_back({{"piece", pieces.value()[i].id},
-                                      {"current_a", significant(piece.current_a)},
+                                      {"current_a", piece.current_a},
                                       {"density_a_per_mm2", density_of(piece)},
-                                      {"drop_v", significant(piece.drop_v)},
-                                      {"loss_w", significant(piece.loss_w)}});
+                                      {"drop_v", piece.drop_v},
+                                      {"loss_w", piece.loss_w}});
         out.text +=
             fmt::format("  {:<14} {:>9.3f} A {:>10} {:>9.2f} mV {:>8.3f} W\n", pieces.value()[i].id, piece.current_a,
                         piece.density_a_per_m2 ? fmt::format("{:.2f} A/mm2", *piece.density_a_per_m2 / mm2_per_m2)
@@ -174,11 +173,11 @@ Result<Output> strip(const StripArguments& arguments) {
     }
     out.json["cells"] = Json::array();
     for (std::size_t i = 0; i < currents.cell_a.size(); ++i) {
-        out.json["cells"].push_back({{"cell", cells.value()[i].id}, {"current_a", significant(currents.cell_a[i])}});
+        out.json["cells"].push_back({{"cell", cells.value()[i].id}, {"current_a", currents.cell_a[i]}});
         out.text += fmt::format("  {:<14} {:>9.3f} A\n", cells.value()[i].id, currents.cell_a[i]);
     }
-    out.json["terminal_v"] = significant(currents.terminal_v);
-    out.json["strip_loss_w"] = significant(currents.strip_loss_w);
+    out.json["terminal_v"] = currents.terminal_v;
+    out.json["strip_loss_w"] = currents.strip_loss_w;
     out.json["worst_piece"] = currents.worst ? Json(pieces.value()[*currents.worst].id) : Json(nullptr);
     if (currents.worst)
         out.text += fmt::format("Worst piece: {}\n", pieces.value()[*currents.worst].id);
@@ -212,8 +211,8 @@ Result<Output> convert(const ConvertArguments& arguments) {
         for (const Clash& clash : design.clashes) {
             const std::string reason = wording::clash(clash, design, device).toStdString();
             clashes.push_back({{"code", code(clash.clash)},
-                               {"value", significant_or_null(clash.value)},
-                               {"limit", significant_or_null(clash.limit)},
+                               {"value", or_null(clash.value)},
+                               {"limit", or_null(clash.limit)},
                                {"reason", reason}});
             out.text += "         " + reason + "\n";
         }
@@ -224,11 +223,11 @@ Result<Output> convert(const ConvertArguments& arguments) {
             out.text += "         " + note.get<std::string>() + "\n";
         out.json["designs"].push_back({{"chemistry", design.chemistry},
                                        {"series", design.series},
-                                       {"empty_v", significant(design.empty_v)},
-                                       {"nominal_v", significant(design.nominal_v)},
-                                       {"full_v", significant(design.full_v)},
-                                       {"charge_v", significant(design.charge_v)},
-                                       {"charger_per_cell_v", significant_or_null(design.charger_per_cell_v)},
+                                       {"empty_v", design.empty_v},
+                                       {"nominal_v", design.nominal_v},
+                                       {"full_v", design.full_v},
+                                       {"charge_v", design.charge_v},
+                                       {"charger_per_cell_v", or_null(design.charger_per_cell_v)},
                                        {"verdict", code(design.verdict)},
                                        {"clashes", clashes},
                                        {"notes", notes}});

@@ -24,9 +24,6 @@ struct Output {
 }
 // To the digits that mean something.
 [[nodiscard]] double significant(double value, int digits = 12);
-[[nodiscard]] inline Json significant_or_null(const std::optional<double>& value) {
-    return value ? Json(significant(*value)) : Json(nullptr);
-}
 // A file as problems name it.
 [[nodiscard]] inline std::string shown_name(const std::string& path) {
     return path == "-" ? "standard input" : path;

@@ -31,7 +31,10 @@ HandModel::HandModel(Workshop& workshop, QObject* parent)
                   parent),
       hand_(workshop) {
     read();
-    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet&) { read(); });
+    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
+        if (changes.everything || changes.library || changes.settings || changes.rules || !changes.units.empty())
+            read();
+    });
 }
 
 void HandModel::read() {
