@@ -3,10 +3,11 @@
 
 #include "core/cells/random.h"
 
+#include "glpk_program.h"
+
 #include <catch2/catch.hpp>
 
 #include <cmath>
-#include <glpk.h>
 #include <set>
 
 using namespace ingot;
@@ -23,9 +24,8 @@ double best_sum_by_glpk(const AllotProblem& p) {
             build_of.push_back(static_cast<int>(b));
     const int groups = static_cast<int>(build_of.size());
     const int builds = static_cast<int>(p.builds.size());
-    glp_prob* lp = glp_create_prob();
-    glp_set_obj_dir(lp, GLP_MAX);
-    glp_add_cols(lp, n * groups + builds);
+    const tests::GlpkProgram program(n * groups + builds);
+    glp_prob* lp = program.lp();
     const auto x = [&](int u, int g) { return u * groups + g + 1; };
     const auto z = [&](int b) { return n * groups + b + 1; };
     for (int u = 0; u < n; ++u)
@@ -36,13 +36,7 @@ double best_sum_by_glpk(const AllotProblem& p) {
         glp_set_col_bnds(lp, z(b), wanted ? GLP_DB : GLP_LO, 0, wanted ? *wanted * 1000 : 0);
         glp_set_obj_coef(lp, z(b), 1);
     }
-    const auto row = [&](std::vector<int> columns, std::vector<double> values, int type, double low, double high) {
-        columns.insert(columns.begin(), 0);
-        values.insert(values.begin(), 0.0);
-        const int r = glp_add_rows(lp, 1);
-        glp_set_row_bnds(lp, r, type, low, high);
-        glp_set_mat_row(lp, r, static_cast<int>(columns.size()) - 1, columns.data(), values.data());
-    };
+    const auto row = [&](auto&&... terms) { program.row(std::forward<decltype(terms)>(terms)...); };
     for (int u = 0; u < n; ++u) {
         std::vector<int> columns;
         for (int g = 0; g < groups; ++g)
@@ -62,19 +56,10 @@ double best_sum_by_glpk(const AllotProblem& p) {
         sums.push_back(-1);
         row(columns, sums, GLP_LO, 0, 0);
     }
-    glp_iocp options;
-    glp_init_iocp(&options);
-    options.presolve = GLP_ON;
-    options.msg_lev = GLP_MSG_OFF;
-    options.gmi_cuts = GLP_ON;
-    options.mip_gap = 1e-4;
-    options.tm_lim = 20'000;
-    glp_term_out(GLP_OFF);
-    (void)glp_intopt(lp, &options);
-    REQUIRE((glp_mip_status(lp) == GLP_OPT || glp_mip_status(lp) == GLP_FEAS));
-    const double best = glp_mip_obj_val(lp);
-    glp_delete_prob(lp);
-    return best;
+    return program.best([](glp_iocp& options) {
+        options.mip_gap = 1e-4;
+        options.tm_lim = 20'000;
+    });
 }
 
 std::vector<MatchUnit> some_pool(int units, std::uint64_t seed, const std::string& chemistry = "") {

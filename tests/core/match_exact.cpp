@@ -2,10 +2,11 @@
 #include "benchmarks/match_pools.h"
 #include "core/match/problem.h"
 
+#include "glpk_program.h"
+
 #include <catch2/catch.hpp>
 
 #include <cmath>
-#include <glpk.h>
 
 using namespace ingot;
 
@@ -16,9 +17,8 @@ namespace {
 long optimum_by_glpk(const MatchProblem& p) {
     const int n = static_cast<int>(p.pool.size());
     const int s = p.series;
-    glp_prob* lp = glp_create_prob();
-    glp_set_obj_dir(lp, GLP_MAX);
-    glp_add_cols(lp, n * s + 1);
+    const tests::GlpkProgram program(n * s + 1);
+    glp_prob* lp = program.lp();
     const auto x = [&](int u, int g) { return u * s + g + 1; };
     const int z = n * s + 1;
     for (int u = 0; u < n; ++u)
@@ -26,13 +26,7 @@ long optimum_by_glpk(const MatchProblem& p) {
             glp_set_col_kind(lp, x(u, g), GLP_BV);
     glp_set_col_bnds(lp, z, GLP_LO, 0, 0);
     glp_set_obj_coef(lp, z, 1);
-    const auto row = [&](std::vector<int> columns, std::vector<double> values, int type, double low, double high) {
-        columns.insert(columns.begin(), 0);
-        values.insert(values.begin(), 0.0);
-        const int r = glp_add_rows(lp, 1);
-        glp_set_row_bnds(lp, r, type, low, high);
-        glp_set_mat_row(lp, r, static_cast<int>(columns.size()) - 1, columns.data(), values.data());
-    };
+    const auto row = [&](auto&&... terms) { program.row(std::forward<decltype(terms)>(terms)...); };
     for (int u = 0; u < n; ++u) {
         std::vector<int> columns;
         for (int g = 0; g < s; ++g)
@@ -51,17 +45,7 @@ long optimum_by_glpk(const MatchProblem& p) {
         sums.push_back(-1);
         row(columns, sums, GLP_LO, 0, 0);
     }
-    glp_iocp options;
-    glp_init_iocp(&options);
-    options.presolve = GLP_ON;
-    options.msg_lev = GLP_MSG_OFF;
-    options.gmi_cuts = GLP_ON;
-    glp_term_out(GLP_OFF);
-    REQUIRE(glp_intopt(lp, &options) == 0);
-    REQUIRE(glp_mip_status(lp) == GLP_OPT);
-    const long best = std::lround(glp_mip_obj_val(lp));
-    glp_delete_prob(lp);
-    return best;
+    return std::lround(program.best([](glp_iocp&) {}));
 }
 
 // Every way to choose and group, by plain recursion: the largest smallest sum, and the least levelness at or above a
