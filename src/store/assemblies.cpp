@@ -59,6 +59,31 @@ Placement placement_at(const Query& row) {
     return p;
 }
 
+std::map<Id, BuildDesign> designs_in(Query row) {
+    std::map<Id, BuildDesign> out;
+    while (row.next()) {
+        const auto figure = design_figure_from(row.text(1));
+        if (!figure || !out[row.id(0)].set(*figure, row.text(2)))
+            throw SQLite::Exception("a build is designed with an unknown figure: " + row.text(1) + " " + row.text(2));
+    }
+    return out;
+}
+
+std::map<Id, BuildTicks> ticks_in(Query row) {
+    std::map<Id, BuildTicks> out;
+    while (row.next()) {
+        const auto task = build_task_from(row.text(1));
+        if (!task)
+            throw SQLite::Exception("an unknown step of a build is ticked: " + row.text(1));
+        const std::pair item(*task, row.whole(2));
+        if (row.whole(3) != 0)
+            out[row.id(0)][item] = row.text(4);
+        else
+            out[row.id(0)].erase(item);
+    }
+    return out;
+}
+
 } // namespace
 
 Id Assemblies::add(const Assembly& a) {
@@ -137,6 +162,35 @@ std::vector<Placement> Assemblies::placements_of(Id assembly) {
 
 std::vector<Placement> Assemblies::placements_of_unit(Id unit) {
     return placements_in(connection_.query(PLACEMENT_COLUMNS "WHERE unit_id = ? ORDER BY id", unit));
+}
+
+void Assemblies::set_figure(Id assembly, DesignFigure figure, const std::string& value, const std::string& now) {
+    connection_.run("INSERT INTO design_figure (assembly_id, figure, value, noted_at) VALUES (?, ?, ?, ?)", assembly,
+                    code(figure), value, now);
+}
+
+std::map<Id, BuildDesign> Assemblies::designs() {
+    return designs_in(connection_.query("SELECT assembly_id, figure, value FROM design_figure ORDER BY id"));
+}
+
+BuildDesign Assemblies::design_of(Id assembly) {
+    return designs_in(connection_.query(
+        "SELECT assembly_id, figure, value FROM design_figure WHERE assembly_id = ? ORDER BY id", assembly))[assembly];
+}
+
+void Assemblies::tick(Id assembly, BuildTask task, int item, bool done, const std::string& now) {
+    connection_.run("INSERT INTO build_tick (assembly_id, task, item, done, noted_at) VALUES (?, ?, ?, ?, ?)", assembly,
+                    code(task), item, done ? 1 : 0, now);
+}
+
+std::map<Id, BuildTicks> Assemblies::ticks() {
+    return ticks_in(connection_.query("SELECT assembly_id, task, item, done, noted_at FROM build_tick ORDER BY id"));
+}
+
+BuildTicks Assemblies::ticks_of(Id assembly) {
+    return ticks_in(connection_.query(
+        "SELECT assembly_id, task, item, done, noted_at FROM build_tick WHERE assembly_id = ? ORDER BY id",
+        assembly))[assembly];
 }
 
 } // namespace ingot::store

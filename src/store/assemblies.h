@@ -2,6 +2,8 @@
 #pragma once
 
 #include "core/assembly/assembly.h"
+#include "core/build/build_steps.h"
+#include "core/build/design.h"
 
 #include <map>
 #include <optional>
@@ -29,6 +31,14 @@ public:
     [[nodiscard]] std::map<Id, std::vector<Placement>> placements(); // by assembly; ended ones included, oldest first
     [[nodiscard]] std::vector<Placement> placements_of(Id assembly);
     [[nodiscard]] std::vector<Placement> placements_of_unit(Id unit);
+
+    // What a build is designed with; an empty value takes a figure back.
+    void set_figure(Id assembly, DesignFigure figure, const std::string& value, const std::string& now);
+    [[nodiscard]] std::map<Id, BuildDesign> designs();
+    [[nodiscard]] BuildDesign design_of(Id assembly);
+    void tick(Id assembly, BuildTask task, int item, bool done, const std::string& now);
+    [[nodiscard]] std::map<Id, BuildTicks> ticks();
+    [[nodiscard]] BuildTicks ticks_of(Id assembly);
 
 private:
     Connection& connection_;

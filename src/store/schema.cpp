@@ -173,6 +173,29 @@ CREATE TRIGGER particular_stays BEFORE DELETE ON particular
     BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
 )sql";
 
+const char* const version_7_sql = R"sql(
+-- What a build is designed with, figure by figure. The newest of a figure counts; an empty value takes it back. Never
+-- changed.
+CREATE TABLE design_figure (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER NOT NULL REFERENCES assembly(id), figure TEXT NOT NULL,
+    value TEXT NOT NULL, noted_at TEXT NOT NULL);
+CREATE INDEX figure_of_design ON design_figure (assembly_id, figure, id);
+CREATE TRIGGER design_figure_is_immutable BEFORE UPDATE ON design_figure
+    BEGIN SELECT RAISE(ABORT, 'a figure of a design is never changed; a newer one counts'); END;
+CREATE TRIGGER design_figure_stays BEFORE DELETE ON design_figure
+    BEGIN SELECT RAISE(ABORT, 'a figure of a design is never deleted; a newer one counts'); END;
+
+-- The steps of a build, ticked item by item (from 1). The newest of an item counts; not done takes it back.
+CREATE TABLE build_tick (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER NOT NULL REFERENCES assembly(id), task TEXT NOT NULL,
+    item INTEGER NOT NULL CHECK (item > 0), done INTEGER NOT NULL CHECK (done IN (0, 1)), noted_at TEXT NOT NULL);
+CREATE INDEX tick_of_build ON build_tick (assembly_id, id);
+CREATE TRIGGER build_tick_is_immutable BEFORE UPDATE ON build_tick
+    BEGIN SELECT RAISE(ABORT, 'a tick is never changed; a newer one counts'); END;
+CREATE TRIGGER build_tick_stays BEFORE DELETE ON build_tick
+    BEGIN SELECT RAISE(ABORT, 'a tick is never deleted; a newer one counts'); END;
+)sql";
+
 Migration text(const char* sql) {
     return [sql](SQLite::Database& database) { database.exec(sql); };
 }
@@ -180,9 +203,9 @@ Migration text(const char* sql) {
 } // namespace
 
 const std::array<Migration, schema_version>& migrations() {
-    static const std::array<Migration, schema_version> all{text(version_1_sql), text(version_2_sql),
-                                                           text(version_3_sql), text(version_4_sql),
-                                                           migrate_to_5,        text(version_6_sql)};
+    static const std::array<Migration, schema_version> all{
+        text(version_1_sql), text(version_2_sql), text(version_3_sql), text(version_4_sql),
+        migrate_to_5,        text(version_6_sql), text(version_7_sql)};
     return all;
 }
 

@@ -56,6 +56,8 @@ void Inventory::load_assemblies() {
     for (Assembly& assembly : session_.assemblies.all())
         (assembly.came_in() ? packs_ : builds_).push_back(std::move(assembly));
     placements_ = session_.assemblies.placements();
+    designs_ = session_.assemblies.designs();
+    ticks_ = session_.assemblies.ticks();
     measurements_ = session_.measurements.of_assemblies();
 }
 
@@ -197,6 +199,10 @@ void Inventory::refresh_assembly(Id id) {
     else
         rows.push_back(std::move(*record)); // the newest has the highest identity
     placements_[id] = session_.assemblies.placements_of(id);
+    if (!assembly(id)->came_in()) {
+        designs_[id] = session_.assemblies.design_of(id);
+        ticks_[id] = session_.assemblies.ticks_of(id);
+    }
     measurements_[id] = session_.measurements.of_assembly(id);
     cases_.clear(); // contents move between packs
     ++revisions_[id];

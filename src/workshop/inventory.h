@@ -3,6 +3,8 @@
 #pragma once
 
 #include "core/assembly/assembly.h"
+#include "core/build/build_steps.h"
+#include "core/build/design.h"
 #include "core/cells/unit.h"
 #include "core/shop/shop_records.h"
 #include "core/sort/duty.h"
@@ -62,6 +64,8 @@ public:
     [[nodiscard]] const std::map<Id, std::string>& drawings() const { return drawings_; }
     [[nodiscard]] const std::map<Id, int>& photo_counts() const { return photo_counts_; }
     [[nodiscard]] std::span<const Placement> placements(Id assembly) const;
+    [[nodiscard]] const BuildDesign& design(Id build) const;
+    [[nodiscard]] const BuildTicks& ticks(Id build) const;
     [[nodiscard]] std::span<const Measurement> measurements(Id assembly) const; // oldest first
 
     [[nodiscard]] const Assembly* pack(Id id) const;
@@ -111,6 +115,8 @@ private:
     std::vector<Lot> lots_;
     std::vector<Assembly> packs_, builds_;
     std::map<Id, std::vector<Placement>> placements_;
+    std::map<Id, BuildDesign> designs_;
+    std::map<Id, BuildTicks> ticks_;
     std::map<Id, std::vector<Measurement>> measurements_; // of assemblies
     std::vector<UnitState> units_;
     std::unordered_map<Id, std::size_t> unit_index_;

@@ -17,6 +17,18 @@ std::span<const Placement> Inventory::placements(Id assembly) const {
     return found == placements_.end() ? std::span<const Placement>() : std::span<const Placement>(found->second);
 }
 
+const BuildDesign& Inventory::design(Id build) const {
+    static const BuildDesign nothing;
+    const auto found = designs_.find(build);
+    return found == designs_.end() ? nothing : found->second;
+}
+
+const BuildTicks& Inventory::ticks(Id build) const {
+    static const BuildTicks nothing;
+    const auto found = ticks_.find(build);
+    return found == ticks_.end() ? nothing : found->second;
+}
+
 std::span<const Measurement> Inventory::measurements(Id assembly) const {
     const auto found = measurements_.find(assembly);
     return found == measurements_.end() ? std::span<const Measurement>() : std::span<const Measurement>(found->second);

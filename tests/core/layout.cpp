@@ -138,3 +138,41 @@ TEST_CASE("A wrong piece is seen in the netlist; sizes that cannot be are refuse
     CHECK_FALSE(propose_layouts(narrow));
     CHECK_FALSE(propose_layouts(problem_of(2, 2, 0, 100)));
 }
+
+TEST_CASE("Strips of unlike nets keep the pitch less their width") {
+    // Cells of a square grid: bars of neighbouring groups lie a pitch apart, on the face where no joint is between.
+    const auto square = propose_layouts(problem_of(4, 3, 200, 200));
+    REQUIRE(square);
+    CHECK(*nearest_foreign_strip_m(square.value().front(), 0.008) == Approx(0.0195 - 0.008));
+    // Half a pitch aside the lanes come nearer: by the height of the triangle.
+    const auto staggered = propose_layouts(problem_of(4, 3, 200, 200, true));
+    REQUIRE(staggered);
+    const double gap = *nearest_foreign_strip_m(staggered.value().front(), 0.008);
+    CHECK(gap <= 0.0195 - 0.008 + 1e-9);
+    CHECK(gap >= 0.0195 * std::sqrt(3.0) / 2 - 0.008 - 1e-9);
+    CHECK_FALSE(nearest_foreign_strip_m(propose_layouts(problem_of(1, 5, 200, 200)).value().front(), 0.008));
+    // Every pair, the long way.
+    const Layout layout = propose_layouts(problem_of(7, 4, 300, 300, true)).value().front();
+    const auto nets = nets_of(layout);
+    double nearest = 1e300;
+    constexpr int points = 60;
+    for (const LayoutPiece& a : layout.pieces)
+        for (const LayoutPiece& b : layout.pieces) {
+            if (a.face != b.face || a.cells.size() < 2 || b.cells.size() < 2)
+                continue;
+            const std::size_t side = a.face == StripDrawing::Face::front ? 0 : layout.cells.size();
+            if (nets[side + a.cells.front()] == nets[side + b.cells.front()])
+                continue;
+            for (std::size_t i = 1; i < a.cells.size(); ++i)
+                for (std::size_t j = 1; j < b.cells.size(); ++j)
+                    for (int s = 0; s <= points; ++s)
+                        for (const double t : {0.0, 1.0}) {
+                            const LayoutCell &a0 = layout.cells[a.cells[i - 1]], &a1 = layout.cells[a.cells[i]];
+                            const LayoutCell& b0 = layout.cells[b.cells[t == 0 ? j - 1 : j]];
+                            const double u = double(s) / points;
+                            nearest = std::min(nearest, std::hypot(a0.x_m + u * (a1.x_m - a0.x_m) - b0.x_m,
+                                                                   a0.y_m + u * (a1.y_m - a0.y_m) - b0.y_m));
+                        }
+        }
+    CHECK(*nearest_foreign_strip_m(layout, 0) == Approx(nearest).margin(2e-4));
+}

@@ -23,6 +23,11 @@ const char* code(StripDrawing::Face face) {
     return face == StripDrawing::Face::front ? "front" : "back";
 }
 
+std::string arrangement_of(const Layout& layout) {
+    return std::string(layout.staggered ? "staggered-" : "square-") + std::to_string(layout.lane) +
+           (layout.upright ? "-upright" : "-along");
+}
+
 namespace {
 
 using Face = StripDrawing::Face;
@@ -40,6 +45,9 @@ public:
     // Lanes of that many cells, along the width or along the height.
     [[nodiscard]] Layout draw(std::size_t lane, bool upright) const {
         Layout out;
+        out.lane = lane;
+        out.upright = upright;
+        out.staggered = problem_.staggered;
         place(lane, upright, out);
         for (std::size_t g = 0; g < series_; ++g)
             join_group(g, out);
@@ -293,6 +301,59 @@ bool joins_as_designed(const Layout& layout, std::size_t series) {
         all.insert(*tap.begin());
     }
     return all.size() == series + 1;
+}
+
+namespace {
+
+struct Way {
+    double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
+    std::size_t net = 0;
+    [[nodiscard]] double left() const { return std::min(x0, x1); }
+    [[nodiscard]] double right() const { return std::max(x0, x1); }
+};
+
+double distance_to(const Way& way, double x, double y) {
+    const double dx = way.x1 - way.x0;
+    const double dy = way.y1 - way.y0;
+    const double square = dx * dx + dy * dy;
+    const double t = square > 0 ? std::clamp(((x - way.x0) * dx + (y - way.y0) * dy) / square, 0.0, 1.0) : 0;
+    return std::hypot(x - way.x0 - t * dx, y - way.y0 - t * dy);
+}
+
+// Ways that do not cross are nearest at an end of one of them.
+double distance_of(const Way& a, const Way& b) {
+    return std::min({distance_to(a, b.x0, b.y0), distance_to(a, b.x1, b.y1), distance_to(b, a.x0, a.y0),
+                     distance_to(b, a.x1, a.y1)});
+}
+
+} // namespace
+
+std::optional<double> nearest_foreign_strip_m(const Layout& layout, double width_m) {
+    const auto nets = nets_of(layout);
+    std::optional<double> nearest;
+    for (const Face face : {Face::front, Face::back}) {
+        std::vector<Way> ways;
+        for (const LayoutPiece& piece : layout.pieces)
+            if (piece.face == face)
+                for (std::size_t k = 1; k < piece.cells.size(); ++k) {
+                    const LayoutCell& a = layout.cells[piece.cells[k - 1]];
+                    const LayoutCell& b = layout.cells[piece.cells[k]];
+                    ways.push_back({a.x_m, a.y_m, b.x_m, b.y_m,
+                                    nets[(face == Face::front ? 0 : layout.cells.size()) + piece.cells[k]]});
+                }
+        std::sort(ways.begin(), ways.end(), [](const Way& a, const Way& b) { return a.left() < b.left(); });
+        const double widest = std::accumulate(ways.begin(), ways.end(), 0.0, [](double most, const Way& way) {
+            return std::max(most, way.right() - way.left());
+        });
+        for (std::size_t i = 0; i < ways.size(); ++i)
+            for (std::size_t j = i + 1; j < ways.size(); ++j) {
+                if (nearest && ways[j].left() - ways[i].left() > *nearest + width_m + widest)
+                    break; // all further ones begin beyond reach
+                if (ways[i].net != ways[j].net)
+                    nearest = std::min(nearest.value_or(1e300), distance_of(ways[i], ways[j]) - width_m);
+            }
+    }
+    return nearest;
 }
 
 } // namespace ingot

@@ -6,6 +6,7 @@
 #include "core/cells/strip_drawing.h"
 
 #include <array>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -52,7 +53,12 @@ struct Layout {
     double strip_length_m = 0;
     int welds = 0; // pairs of piece and end
     bool fits = false;
+    // How they stand: lanes of that many cells, along the case's height (upright) or its width.
+    std::size_t lane = 0;
+    bool upright = false, staggered = false;
 };
+// What tells one proposal from another, to be asked for again: "staggered-4-upright".
+[[nodiscard]] std::string arrangement_of(const Layout& layout);
 
 // Proposals, best first: those that fit, then by kinds of pieces, then by strip. Cells stand in lanes that are walked
 // to and fro, so that neighbours in the series path are neighbours in the case and no piece crosses another. Objects
@@ -64,5 +70,9 @@ struct Layout {
 [[nodiscard]] std::vector<std::size_t> nets_of(const Layout& layout);
 // Whether those nets are S groups of P in series and nothing else.
 [[nodiscard]] bool joins_as_designed(const Layout& layout, std::size_t series);
+
+// The least distance between strips of that width which are not joined, on either face; nothing where there is only one
+// net on each. Leads, whose way is not drawn, are left out.
+[[nodiscard]] std::optional<double> nearest_foreign_strip_m(const Layout& layout, double width_m);
 
 } // namespace ingot

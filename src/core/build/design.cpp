@@ -1,0 +1,109 @@
+#include "core/build/design.h"
+
+#include <array>
+#include <charconv>
+#include <cmath>
+
+namespace ingot {
+
+namespace {
+
+// Lowest and highest that make sense; both 0: words.
+struct FigureKind {
+    const char* code;
+    double lowest = 0, highest = 0;
+    const char* range = "";
+};
+
+constexpr double most_v = 1000;
+constexpr std::array<FigureKind, design_figure_count> kinds{{
+    {"off-v", 0.1, most_v, "0.1 to 1000 V"},
+    {"nominal-v", 0.1, most_v, "0.1 to 1000 V"},
+    {"bears-v", 0.1, most_v, "0.1 to 1000 V"},
+    {"continuous-a", 0.001, 2000, "1 mA to 2000 A"},
+    {"peak-a", 0.001, 5000, "1 mA to 5000 A"},
+    {"load-w", 0.001, 200'000, "1 mW to 200 kW"},
+    {"run-s", 1, 3.2e7, "1 s to a year"},
+    {"charger-v", 0.1, most_v, "0.1 to 1000 V"},
+    {"charger-kind"},
+    {"case-width-m", 0.001, 5, "1 to 5000 mm"},
+    {"case-height-m", 0.001, 5, "1 to 5000 mm"},
+    {"pitch-m", 0.001, 1, "1 to 1000 mm"},
+    {"arrangement"},
+    {"strip-width-m", 0.0005, 0.5, "0.5 to 500 mm"},
+    {"strip-thickness-m", 0.00001, 0.02, "0.01 to 20 mm"},
+    {"strip-material"},
+    {"link-layers", 1, 10, "1 to 10 layers"},
+    {"end-layers", 1, 10, "1 to 10 layers"},
+    {"welder-thickest-m", 0.00001, 0.02, "0.01 to 20 mm"},
+    {"board"},
+    {"moves-over"},
+}};
+
+const FigureKind& kind_of(DesignFigure figure) {
+    return kinds.at(static_cast<std::size_t>(figure));
+}
+
+std::optional<double> number_in(const std::string& text) {
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
+        return std::nullopt;
+    return value;
+}
+
+} // namespace
+
+const char* code(DesignFigure figure) {
+    return kind_of(figure).code;
+}
+
+std::optional<DesignFigure> design_figure_from(const std::string& code) {
+    for (std::size_t i = 0; i < kinds.size(); ++i)
+        if (kinds[i].code == code)
+            return static_cast<DesignFigure>(i);
+    return std::nullopt;
+}
+
+Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
+    const FigureKind& kind = kind_of(figure);
+    if (value.empty()) {
+        values_.erase(figure);
+        return true;
+    }
+    if (kind.highest > 0) {
+        const auto number = number_in(value);
+        if (!number || *number < kind.lowest || *number > kind.highest)
+            return Problem{"", 0, std::string("This figure lies between ") + kind.range + "."};
+    }
+    if (figure == DesignFigure::charger_kind && !charger_kind_from(value))
+        return Problem{"", 0, "A charger is cc-cv, minus-dv, trickle or lead, not \"" + value + "\"."};
+    values_[figure] = value;
+    return true;
+}
+
+std::optional<double> BuildDesign::number(DesignFigure figure) const {
+    const auto found = values_.find(figure);
+    return found == values_.end() ? std::nullopt : number_in(found->second);
+}
+
+std::string BuildDesign::word(DesignFigure figure) const {
+    const auto found = values_.find(figure);
+    return found == values_.end() ? std::string() : found->second;
+}
+
+std::optional<DeviceWindow> BuildDesign::device() const {
+    const auto nominal = number(DesignFigure::nominal_v);
+    if (!nominal)
+        return std::nullopt;
+    DeviceWindow device;
+    device.nominal_v = *nominal;
+    device.off_v = number(DesignFigure::off_v);
+    device.bears_v = number(DesignFigure::bears_v);
+    device.charger_v = number(DesignFigure::charger_v);
+    if (device.charger_v)
+        device.charger_kind = charger_kind_from(word(DesignFigure::charger_kind));
+    return device;
+}
+
+} // namespace ingot

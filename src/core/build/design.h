@@ -1,0 +1,59 @@
+// What a build is designed with: what its device asks of it, the room it has, what it is joined with. Every figure may
+// be unknown; nothing is filled in.
+#pragma once
+
+#include "core/build/conversion.h"
+#include "core/cells/problem.h"
+
+#include <map>
+#include <optional>
+#include <string>
+
+namespace ingot {
+
+enum class DesignFigure {
+    // The device and its old charger. V over the whole pack, A, W, s.
+    off_v,
+    nominal_v,
+    bears_v,
+    continuous_a,
+    peak_a,
+    load_w,
+    run_s,
+    charger_v,
+    charger_kind, // a ChargerKind's code
+    // The room for the cells, m.
+    case_width_m,
+    case_height_m,
+    // How the cells stand and what joins them, m.
+    pitch_m,
+    arrangement, // an Arrangement's code; unknown: the best proposal
+    strip_width_m,
+    strip_thickness_m,
+    strip_material, // id in the library
+    link_layers,
+    end_layers, // of bars at both ends of the pack and of its leads
+    welder_thickest_m,
+    // In words.
+    board,
+    moves_over, // sensors, coils, plugs that go from the old pack to the new one
+};
+inline constexpr int design_figure_count = 21;
+[[nodiscard]] const char* code(DesignFigure figure);
+[[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
+
+class BuildDesign {
+public:
+    // Objects to what is no number or out of any sense, naming the range. Empty: no longer known.
+    Result<bool> set(DesignFigure figure, const std::string& value);
+    [[nodiscard]] std::optional<double> number(DesignFigure figure) const;
+    [[nodiscard]] std::string word(DesignFigure figure) const; // empty: unknown
+    [[nodiscard]] bool knows(DesignFigure figure) const { return values_.contains(figure); }
+    // Nothing as long as the nominal voltage is unknown.
+    [[nodiscard]] std::optional<DeviceWindow> device() const;
+
+private:
+    std::map<DesignFigure, std::string> values_;
+};
+
+} // namespace ingot
