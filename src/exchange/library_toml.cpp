@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 #include <filesystem>
 #include <fmt/format.h>
 #include <numeric>
@@ -265,6 +266,15 @@ Practice parse_practice(const TableReader& t) {
         for (const TableReader& m : t.tables("strip_material"))
             out.strip_materials.push_back({m.text("id"), positive(m, "resistivity_ohm_m"),
                                            m.number_if("per_kelvin").value_or(0), m.text("source")});
+    if (t.raw().contains("strip_density")) {
+        constexpr double per_mm2 = 1e6;
+        const TableReader density = t.table("strip_density");
+        out.strip_density = {positive(density, "cool") * per_mm2, positive(density, "fair") * per_mm2,
+                             positive(density, "warm") * per_mm2};
+        if (!(out.strip_density->cool_a_per_m2 < out.strip_density->fair_a_per_m2 &&
+              out.strip_density->fair_a_per_m2 < out.strip_density->warm_a_per_m2))
+            density.fail("\"cool\", \"fair\" and \"warm\" must rise.");
+    }
     const TableReader conditioning = t.table("conditioning");
     out.conditioning_bar_share = positive(conditioning, "bar_ah") / positive(conditioning, "of_rated_ah");
     return out;
@@ -345,6 +355,21 @@ template <class Map> auto find_in(const Map& map, const std::string& id) {
 }
 
 } // namespace
+
+const StripMaterial* Practice::strip_material(const std::string& id) const {
+    for (const StripMaterial& material : strip_materials)
+        if (material.id == id)
+            return &material;
+    return nullptr;
+}
+
+std::optional<StripDensity> Practice::density_limits(const StripMaterial& material) const {
+    if (!strip_density || strip_materials.empty())
+        return std::nullopt;
+    const double factor = std::sqrt(strip_materials.front().resistivity_ohm_m / material.resistivity_ohm_m);
+    return StripDensity{strip_density->cool_a_per_m2 * factor, strip_density->fair_a_per_m2 * factor,
+                        strip_density->warm_a_per_m2 * factor};
+}
 
 const Chemistry* Library::chemistry(const std::string& id) const {
     return find_in(chemistries, id);

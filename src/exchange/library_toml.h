@@ -53,12 +53,21 @@ struct StripMaterial {
     std::string source;
 };
 
+// Of pure nickel, A/m2: up to which a strip stays cool, is fair, gets warm; above is too much.
+struct StripDensity {
+    double cool_a_per_m2 = 0, fair_a_per_m2 = 0, warm_a_per_m2 = 0;
+};
+
 // What benches usually do where no standard says it.
 struct Practice {
     JoinLimits joining;
     InstrumentErrors usual_tester;              // stands in for one that nobody held against another
     std::vector<StripMaterial> strip_materials; // the first is the usual one
-    double conditioning_bar_share = 0;          // of the rated capacity: a conditioned unit is kept from here on
+    std::optional<StripDensity> strip_density;  // a workshop of an earlier version has none
+    [[nodiscard]] const StripMaterial* strip_material(const std::string& id) const;
+    // For that material; the limits are the first material's.
+    [[nodiscard]] std::optional<StripDensity> density_limits(const StripMaterial& material) const;
+    double conditioning_bar_share = 0; // of the rated capacity: a conditioned unit is kept from here on
 };
 
 struct Library {

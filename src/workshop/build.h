@@ -1,7 +1,9 @@
 // Build: what to take from which tray, and whether it may be joined.
 #pragma once
 
-#include "core/build/joining.h"
+#include "core/build/bringing.h"
+#include "core/build/conversion.h"
+#include "workshop/build_plan.h"
 #include "workshop/service.h"
 
 namespace ingot {
@@ -36,8 +38,38 @@ public:
     Result<bool> give_up(Id build);
     [[nodiscard]] static std::string sheet_csv(const BuildSheet& sheet);
 
+    // --- The design ---
+    [[nodiscard]] const BuildDesign& design(Id build) const { return inventory_.design(build); }
+    // Empty: no longer known.
+    Result<bool> set_figure(Id build, DesignFigure figure, const std::string& value);
+    // All that is known of it: beside the window plan_build and run_build answer it.
+    [[nodiscard]] BuildQuestion question(Id build) const;
+    // What could take the place of what the device had, the build's own design among it.
+    [[nodiscard]] std::vector<ConversionDesign> conversions_for(Id build) const;
+    // Units in stock of that chemistry, fit for one of the working duties, by model.
+    [[nodiscard]] std::map<std::string, int> stock_of(const std::string& chemistry) const;
+
+    // --- The steps ---
+    struct GateGroup {
+        JoinCheck check;
+        std::optional<JoinPlan> plan;    // what to bring where; nothing as long as a unit is not read
+        std::vector<std::string> units;  // codes, in the plan's order
+        std::vector<std::string> unread; // codes
+        bool passes = false;
+    };
+    [[nodiscard]] std::vector<GateGroup> gate(Id build) const;
+    [[nodiscard]] const BuildTicks& ticks(Id build) const { return inventory_.ticks(build); }
+    // The first item that is to be done and can be; nothing: all is done, or something waits.
+    [[nodiscard]] std::optional<std::pair<BuildTask, int>> next_item(Id build) const;
+    // Refused while what has to come before it is not done, and until all units are at the bench. With its last item
+    // the build is joined.
+    Result<bool> tick(Id build, BuildTask task, int item);
+    // What was done after it, on the strength of it, has to be taken back first.
+    Result<bool> take_back(Id build, BuildTask task, int item);
+
 private:
     [[nodiscard]] const Placement* placement_of(Id build, Id unit) const;
+    [[nodiscard]] std::vector<bool> gate_passed(Id build) const;
 };
 
 } // namespace ingot

@@ -56,4 +56,284 @@ QString needs_board(int series, std::optional<double> current_a) {
                      : tr("Needs a protection board for %1 cells in series.").arg(series);
 }
 
+QString build_task(BuildTask task) {
+    switch (task) {
+    case BuildTask::rings:
+        return tr("Rings on the plus ends");
+    case BuildTask::holder:
+        return tr("Units in the holder");
+    case BuildTask::polarity:
+        return tr("Polarity, both faces");
+    case BuildTask::gate:
+        return tr("Gate: volts before joining");
+    case BuildTask::parallel_front:
+        return tr("Parallel bars, front");
+    case BuildTask::parallel_back:
+        return tr("Parallel bars, back");
+    case BuildTask::links_front:
+        return tr("Series links, front");
+    case BuildTask::cover_front:
+        return tr("Turn over, cover front");
+    case BuildTask::links_back:
+        return tr("Series links, back");
+    case BuildTask::sense_leads:
+        return tr("Sense leads, 0 first");
+    case BuildTask::fuse:
+        return tr("Main leads, fuse in the plus");
+    case BuildTask::board:
+        return tr("Board, last of all");
+    case BuildTask::cover:
+        return tr("Card, wrap, label");
+    }
+    return {};
+}
+
+QString build_item(BuildTask task, int item, const PackLayout& layout) {
+    if (task == BuildTask::sense_leads)
+        return tr("lead %1").arg(item - 1);
+    const auto items = build_items(task, layout.series, layout.parallel);
+    if (item < 1 || item > static_cast<int>(items.size()))
+        return {};
+    const auto& groups = items[static_cast<std::size_t>(item) - 1];
+    if (groups.size() == 1)
+        return tr("group %1").arg(groups.front());
+    if (groups.size() == 2)
+        return tr("groups %1 and %2").arg(groups.front()).arg(groups.back());
+    return {};
+}
+
+QString build_task_how(BuildTask task) {
+    switch (task) {
+    case BuildTask::rings:
+        return tr("An insulating ring on every plus end; no damaged wrap goes in.");
+    case BuildTask::holder:
+        return tr("Each unit at its place, plus up or down as drawn.");
+    case BuildTask::polarity:
+        return tr("Read every unit at its place, on both faces, before the first weld. One that reads negative is "
+                  "turned and read again.");
+    case BuildTask::gate:
+        return tr("Read every unit's voltage now; the gate opens group by group.");
+    case BuildTask::parallel_front:
+    case BuildTask::parallel_back:
+        return tr("Trial weld first. Spots on each unit, off the vent; clip the corners; pull at each strip.");
+    case BuildTask::links_front:
+    case BuildTask::links_back:
+        return tr("One joint at a time, cover what you do not work on. Pull at each strip.");
+    case BuildTask::cover_front:
+        return tr("A card over the finished face before the pack is turned.");
+    case BuildTask::sense_leads:
+        return tr("Minus of the pack first, then plus of each group upward. Each must read one group more.");
+    case BuildTask::fuse:
+        return tr("Strain relief on both leads, ends covered at once.");
+    case BuildTask::board:
+        return tr("B minus first, then the sense plug, then B plus. Some boards wake only on a charger.");
+    case BuildTask::cover:
+        return tr("Nothing moves, nothing rubs; sensors and coils of the old pack are in. Chemistry, date and voltage "
+                  "on the label.");
+    }
+    return {};
+}
+
+namespace {
+QString item_of_task(BuildTask task, int item, const PackLayout& layout) {
+    const QString which = build_item(task, item, layout);
+    return which.isEmpty() ? build_task(task) : tr("%1, %2").arg(build_task(task), which);
+}
+} // namespace
+
+QString comes_first(BuildTask task, int item, const PackLayout& layout) {
+    if (task == BuildTask::gate)
+        return tr("The gate of group %1 is shut: read its units, bring them to one voltage, read them again.")
+            .arg(item);
+    return tr("First: %1.").arg(item_of_task(task, item, layout));
+}
+
+QString stands_on_it(BuildTask task, int item, const PackLayout& layout) {
+    return tr("Take back first what stands on it: %1.").arg(item_of_task(task, item, layout));
+}
+
+QString hazard(const BareHazard& hazard, bool amperes_known) {
+    const QString volts = figures::volts(hazard.volts, 1);
+    if (!amperes_known)
+        return hazard.rim ? tr("%1 between a plus end and the rim of its can; how many amperes is not known without "
+                               "resistances.")
+                                .arg(volts)
+                          : tr("%1 between bare strips; how many amperes is not known without resistances.").arg(volts);
+    const QString amperes = figures::amperes(hazard.amperes);
+    return hazard.rim ? tr("%1, %2 if a strip or a tool slips over the rim of a can.").arg(volts, amperes)
+                      : tr("%1, %2 if a strip or a tool bridges bare metal.").arg(volts, amperes);
+}
+
+QString design_figure(DesignFigure figure) {
+    switch (figure) {
+    case DesignFigure::off_v:
+        return tr("off below");
+    case DesignFigure::nominal_v:
+        return tr("nominal");
+    case DesignFigure::bears_v:
+        return tr("bears");
+    case DesignFigure::continuous_a:
+        return tr("continuous");
+    case DesignFigure::peak_a:
+        return tr("peak, 5 s");
+    case DesignFigure::load_w:
+        return tr("load");
+    case DesignFigure::run_s:
+        return tr("run wanted");
+    case DesignFigure::charger_v:
+        return tr("charger ends");
+    case DesignFigure::charger_kind:
+        return tr("charger");
+    case DesignFigure::case_width_m:
+        return tr("room, wide");
+    case DesignFigure::case_height_m:
+        return tr("room, high");
+    case DesignFigure::pitch_m:
+        return tr("pitch");
+    case DesignFigure::arrangement:
+        return tr("arrangement");
+    case DesignFigure::strip_width_m:
+        return tr("strip, wide");
+    case DesignFigure::strip_thickness_m:
+        return tr("thick");
+    case DesignFigure::strip_material:
+        return tr("strip of");
+    case DesignFigure::link_layers:
+        return tr("link layers");
+    case DesignFigure::end_layers:
+        return tr("end layers");
+    case DesignFigure::welder_thickest_m:
+        return tr("welder to");
+    case DesignFigure::board:
+        return tr("board");
+    case DesignFigure::moves_over:
+        return tr("moves over");
+    }
+    return {};
+}
+
+QString design_unit(DesignFigure figure) {
+    switch (figure) {
+    case DesignFigure::off_v:
+    case DesignFigure::nominal_v:
+    case DesignFigure::bears_v:
+    case DesignFigure::charger_v:
+        return tr("V");
+    case DesignFigure::continuous_a:
+    case DesignFigure::peak_a:
+        return tr("A");
+    case DesignFigure::load_w:
+        return tr("W");
+    case DesignFigure::run_s:
+        return tr("min");
+    case DesignFigure::case_width_m:
+    case DesignFigure::case_height_m:
+    case DesignFigure::pitch_m:
+    case DesignFigure::strip_width_m:
+    case DesignFigure::strip_thickness_m:
+    case DesignFigure::welder_thickest_m:
+        return tr("mm");
+    case DesignFigure::link_layers:
+    case DesignFigure::end_layers:
+    case DesignFigure::charger_kind:
+    case DesignFigure::arrangement:
+    case DesignFigure::strip_material:
+    case DesignFigure::board:
+    case DesignFigure::moves_over:
+        break;
+    }
+    return {};
+}
+
+double design_factor(DesignFigure figure) {
+    constexpr double seconds_per_minute = 60;
+    constexpr double metres_per_millimetre = 0.001;
+    if (figure == DesignFigure::run_s)
+        return seconds_per_minute;
+    return design_unit(figure) == tr("mm") ? metres_per_millimetre : 1;
+}
+
+QString arrangement(const Layout& layout) {
+    const QString grid = layout.staggered ? tr("Staggered") : tr("Square");
+    return layout.upright ? tr("%1, lanes of %2 upright").arg(grid).arg(layout.lane)
+                          : tr("%1, lanes of %2 along").arg(grid).arg(layout.lane);
+}
+
+QString remedy(const Remedy& remedy) {
+    constexpr double mm = 1000;
+    switch (remedy.kind) {
+    case RemedyKind::end_layer:
+        return tr("%1 layers at both ends and on the leads").arg(remedy.stock.end_layers);
+    case RemedyKind::link_layer:
+        return tr("%1 layers on all links").arg(remedy.stock.link_layers);
+    case RemedyKind::thicker:
+        return tr("strip of %1 mm").arg(figures::plain(remedy.stock.thickness_m * mm, 2));
+    case RemedyKind::wider:
+        return tr("strip %1 mm wide").arg(figures::plain(remedy.stock.width_m * mm, 0));
+    }
+    return {};
+}
+
+QString run_variant(RunVariant variant) {
+    switch (variant) {
+    case RunVariant::as_built:
+        return tr("as matched");
+    case RunVariant::one_more:
+        return tr("one more in each group");
+    case RunVariant::doubled_strip:
+        return tr("strip doubled");
+    case RunVariant::heavier:
+        return tr("load 10 % heavier");
+    }
+    return {};
+}
+
+QString run_objection(const BuildRun& run, const BuildQuestion& question) {
+    if (run.objection == "no load")
+        return tr("No load is known: type it at Need, in W, or the current in A.");
+    if (run.objection == "no curve")
+        return tr("The library has no curve of this chemistry.");
+    if (run.objection == "not measured") {
+        const bool ohms = !question.without_resistance.empty();
+        const auto& without = ohms ? question.without_resistance : question.without_capacity;
+        const QString code = QString::fromStdString(without.front());
+        const int others = static_cast<int>(without.size()) - 1;
+        return ohms ? tr("%1 and %2 others have no resistance. Measure them at Test; nothing is filled in here.")
+                          .arg(code)
+                          .arg(others)
+                    : tr("%1 and %2 others have no capacity. Measure them at Test; nothing is filled in here.")
+                          .arg(code)
+                          .arg(others);
+    }
+    return QString::fromStdString(run.objection);
+}
+
+QString conversion_verdict(ConversionVerdict verdict) {
+    switch (verdict) {
+    case ConversionVerdict::keep:
+        return tr("Keep the chemistry: a good answer");
+    case ConversionVerdict::fits:
+        return tr("Fits");
+    case ConversionVerdict::changes:
+        return tr("Fits with changes");
+    case ConversionVerdict::clash:
+        return tr("Clashes");
+    }
+    return {};
+}
+
+QString charger_kind(ChargerKind kind) {
+    switch (kind) {
+    case ChargerKind::cc_cv:
+        return tr("constant current, constant voltage");
+    case ChargerKind::minus_dv:
+        return tr("nickel, ends by voltage drop");
+    case ChargerKind::trickle:
+        return tr("trickle");
+    case ChargerKind::lead:
+        return tr("lead");
+    }
+    return {};
+}
+
 } // namespace ingot::wording

@@ -1,7 +1,11 @@
 // What is said about joining and about a change of chemistry, in sentences.
 #pragma once
 
+#include "core/build/build_steps.h"
 #include "core/build/conversion.h"
+#include "core/build/design.h"
+#include "core/cells/claim.h"
+#include "workshop/build_plan.h"
 
 #include <QString>
 
@@ -14,5 +18,23 @@ namespace ingot::wording {
 [[nodiscard]] QString deep_unit(const std::string& unit);
 [[nodiscard]] QString clash(const Clash& clash, const ConversionDesign& design, const DeviceWindow& device);
 [[nodiscard]] QString needs_board(int series, std::optional<double> current_a);
+
+// Of a step, and of one item of it ("group 3", "groups 2 and 3", "lead 0"); empty where a step has but one.
+[[nodiscard]] QString build_task(BuildTask task);
+[[nodiscard]] QString build_item(BuildTask task, int item, const PackLayout& layout);
+[[nodiscard]] QString build_task_how(BuildTask task); // what the hand does
+[[nodiscard]] QString comes_first(BuildTask task, int item, const PackLayout& layout);
+[[nodiscard]] QString stands_on_it(BuildTask task, int item, const PackLayout& layout);
+[[nodiscard]] QString hazard(const BareHazard& hazard, bool amperes_known);
+[[nodiscard]] QString design_figure(DesignFigure figure);
+// As it is typed and shown: mm, min, else SI. Nothing: words.
+[[nodiscard]] QString design_unit(DesignFigure figure);
+[[nodiscard]] double design_factor(DesignFigure figure); // what one of these is in SI
+[[nodiscard]] QString arrangement(const Layout& layout);
+[[nodiscard]] QString remedy(const Remedy& remedy);
+[[nodiscard]] QString run_variant(RunVariant variant);
+[[nodiscard]] QString run_objection(const BuildRun& run, const BuildQuestion& question);
+[[nodiscard]] QString conversion_verdict(ConversionVerdict verdict);
+[[nodiscard]] QString charger_kind(ChargerKind kind);
 
 } // namespace ingot::wording

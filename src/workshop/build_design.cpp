@@ -1,0 +1,267 @@
+// The design of a build and the steps that join it.
+#include "workshop/build.h"
+#include "workshop/build_wording.h"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace ingot {
+
+namespace {
+
+Problem no_such_build() {
+    return {"", 0, "There is no such build."};
+}
+
+// The last item of the last step that a build of that layout has.
+bool all_done(const BuildTicks& ticks, const PackLayout& layout) {
+    for (int t = 0; t < build_task_count; ++t) {
+        const auto task = static_cast<BuildTask>(t);
+        const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
+        for (int i = 1; i <= items; ++i)
+            if (task != BuildTask::gate && !ticks.contains({task, i})) // the gate is measured, not ticked
+                return false;
+    }
+    return true;
+}
+
+} // namespace
+
+Result<bool> BuildService::set_figure(Id build, DesignFigure figure, const std::string& value) {
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return no_such_build();
+    BuildDesign tried = design(build);
+    if (const auto fits = tried.set(figure, value); !fits)
+        return fits;
+    if (figure == DesignFigure::strip_material && !value.empty() &&
+        inventory_.library().practice.strip_material(value) == nullptr)
+        return Problem{"", 0, "The library knows no strip of \"" + value + "\"."};
+    if (tried.word(figure) == design(build).word(figure))
+        return true;
+    return session_.step([&] { session_.assemblies.set_figure(build, figure, value, session_.now()); },
+                         ChangeSet::assembly(build));
+}
+
+BuildQuestion BuildService::question(Id build) const {
+    BuildQuestion out;
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return out;
+    out.build = build;
+    out.series = record->layout.series;
+    out.parallel = record->layout.parallel;
+    out.cells_per_unit = record->layout.cells_per_unit;
+    out.design = design(build);
+    const auto& library = inventory_.library();
+    if (const Chemistry* chemistry = library.chemistry(record->chemistry))
+        out.chemistry = *chemistry;
+    const BuildSheet now = sheet(build);
+    out.groups.resize(static_cast<std::size_t>(out.series));
+    constexpr double any_ohm = 1; // never shown: what needs a resistance is not answered then
+    const double full_v = out.chemistry.full_v * out.cells_per_unit;
+    bool first = true;
+    for (const BuildLine& line : now.lines) {
+        const auto g = static_cast<std::size_t>(line.group - 1);
+        if (g >= out.groups.size())
+            continue;
+        out.groups[g].push_back(line.code);
+        const bool fresh = line.voltage_v && line.voltage_v->holds();
+        if (!fresh)
+            out.unread.push_back(line.code);
+        if (!line.resistance_ohm)
+            out.without_resistance.push_back(line.code);
+        if (!line.capacity_ah)
+            out.without_capacity.push_back(line.code);
+        out.units.push_back(
+            {fresh ? line.voltage_v->value : full_v, line.resistance_ohm.value_or(Fact(any_ohm)).value});
+        out.capacity_ah.push_back(line.capacity_ah ? line.capacity_ah->value : 0);
+        out.capacity_uncertainty_ah.push_back(line.capacity_ah ? line.capacity_ah->uncertainty.value_or(0) : 0);
+        const UnitModel* model = library.model(line.model);
+        const exchange::Library* from = &library;
+        const CellFormat* format = model == nullptr ? nullptr : from->format(model->format);
+        // The widest decides; one of an unknown size, and nobody knows how they stand.
+        if (first)
+            out.diameter_m =
+                format != nullptr && format->diameter_m > 0 ? std::optional(format->diameter_m) : std::nullopt;
+        else if (out.diameter_m)
+            out.diameter_m = format != nullptr && format->diameter_m > 0
+                                 ? std::optional(std::max(*out.diameter_m, format->diameter_m))
+                                 : std::nullopt;
+        if (first && model != nullptr) {
+            out.unit_mass_kg = model->mass_kg;
+            out.continuous_rating_a = model->continuous_a;
+        }
+        first = false;
+    }
+    if (out.cells_per_unit > 1)
+        out.diameter_m.reset();
+    const auto& practice = library.practice;
+    const std::string material = out.design.word(DesignFigure::strip_material);
+    if (const auto* known = practice.strip_material(material))
+        out.material = *known;
+    const auto width = out.design.number(DesignFigure::strip_width_m);
+    const auto thickness = out.design.number(DesignFigure::strip_thickness_m);
+    if (out.material)
+        out.density = practice.density_limits(*out.material);
+    if (width && thickness && out.material)
+        out.stock = StripStock{*width, *thickness, out.material->resistivity_ohm_m,
+                               static_cast<int>(out.design.number(DesignFigure::link_layers).value_or(1)),
+                               static_cast<int>(out.design.number(DesignFigure::end_layers).value_or(1))};
+    return out;
+}
+
+std::vector<ConversionDesign> BuildService::conversions_for(Id build) const {
+    const Assembly* record = inventory_.build(build);
+    const auto device = design(build).device();
+    if (record == nullptr || !device)
+        return {};
+    const Chemistry* own = inventory_.library().chemistry(record->chemistry);
+    if (own == nullptr)
+        return {};
+    std::vector<const Chemistry*> all;
+    for (const auto& [id, chemistry] : inventory_.library().chemistries)
+        all.push_back(&chemistry);
+    return conversions(*own, record->layout.series * record->layout.cells_per_unit, *device, all);
+}
+
+std::map<std::string, int> BuildService::stock_of(const std::string& chemistry) const {
+    std::map<std::string, int> out;
+    for (const UnitState& unit : inventory_.units())
+        if (unit.in_stock() && !unit.quarantined && unit.facts.chemistry == chemistry &&
+            static_cast<int>(unit.verdict.duty) < working_duty_count)
+            ++out[unit.record.model];
+    return out;
+}
+
+std::vector<BuildService::GateGroup> BuildService::gate(Id build) const {
+    std::vector<GateGroup> out;
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return out;
+    const BuildSheet now = sheet(build);
+    const Chemistry* chemistry = inventory_.library().chemistry(record->chemistry);
+    for (std::size_t g = 0; g < now.joining.size(); ++g) {
+        GateGroup& group = out.emplace_back();
+        group.check = now.joining[g];
+        GroupToJoin members;
+        members.cells_per_unit = record->layout.cells_per_unit;
+        for (const BuildLine& line : now.lines) {
+            if (line.group != static_cast<int>(g) + 1)
+                continue;
+            group.units.push_back(line.code);
+            if (line.voltage_v && line.voltage_v->holds() && line.resistance_ohm && *line.resistance_ohm > 0)
+                members.members.push_back({*line.voltage_v, *line.resistance_ohm,
+                                           line.capacity_ah ? std::optional(line.capacity_ah->value) : std::nullopt});
+            else
+                group.unread.push_back(line.code);
+        }
+        if (group.unread.empty() && !members.members.empty() && chemistry != nullptr)
+            group.plan = plan_joining(members, *chemistry, inventory_.library().practice.joining);
+        group.passes = record->layout.parallel < 2 || group.check.advice == JoinAdvice::join ||
+                       group.check.advice == JoinAdvice::within_limit;
+    }
+    return out;
+}
+
+std::vector<bool> BuildService::gate_passed(Id build) const {
+    std::vector<bool> out;
+    for (const GateGroup& group : gate(build))
+        out.push_back(group.passes);
+    return out;
+}
+
+std::optional<std::pair<BuildTask, int>> BuildService::next_item(Id build) const {
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return std::nullopt;
+    const auto passed = gate_passed(build);
+    const PackLayout& layout = record->layout;
+    for (int t = 0; t < build_task_count; ++t) {
+        const auto task = static_cast<BuildTask>(t);
+        if (task == BuildTask::gate)
+            continue;
+        const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
+        for (int i = 1; i <= items; ++i)
+            if (!ticks(build).contains({task, i}) &&
+                !missing_before({task, i}, ticks(build), passed, layout.series, layout.parallel))
+                return std::pair(task, i);
+    }
+    return std::nullopt;
+}
+
+Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return no_such_build();
+    const PackLayout layout = record->layout;
+    const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
+    if (task == BuildTask::gate)
+        return Problem{"", 0, "The gate is not ticked: it opens with the voltages of the units."};
+    if (item < 1 || item > items)
+        return Problem{"", 0, fmt::format("This step has {} items.", items)};
+    if (record->state == AssemblyState::planned)
+        return Problem{"", 0, record->label + ": take all its units from their trays first."};
+    if (record->state != AssemblyState::taken)
+        return Problem{"", 0, record->label + " is " + code(record->state) + " already."};
+    if (ticks(build).contains({task, item}))
+        return true;
+    if (const auto missing =
+            missing_before({task, item}, ticks(build), gate_passed(build), layout.series, layout.parallel))
+        return Problem{"", 0, wording::comes_first(missing->first, missing->second, layout).toStdString()};
+    BuildTicks after = ticks(build);
+    after[{task, item}] = session_.now();
+    const bool joined = all_done(after, layout);
+    const std::string label = record->label;
+    ChangeSet changes = ChangeSet::assembly(build);
+    if (joined)
+        for (const Placement& p : inventory_.placements(build))
+            if (p.stands() && p.unit != 0)
+                changes.units.insert(p.unit);
+    return session_.step(
+        [&] {
+            session_.assemblies.tick(build, task, item, true, session_.now());
+            if (joined) {
+                session_.assemblies.set_state(build, AssemblyState::joined);
+                session_.record_event("build joined", label);
+            }
+        },
+        changes);
+}
+
+Result<bool> BuildService::take_back(Id build, BuildTask task, int item) {
+    const Assembly* record = inventory_.build(build);
+    if (record == nullptr)
+        return no_such_build();
+    if (!ticks(build).contains({task, item}))
+        return Problem{"", 0, "This step is not ticked."};
+    if (record->state != AssemblyState::taken && record->state != AssemblyState::joined)
+        return Problem{"", 0, record->label + " is " + code(record->state) + ": its steps stay as they are."};
+    // What stands on it.
+    BuildTicks without = ticks(build);
+    without.erase({task, item});
+    const std::vector<bool> open(static_cast<std::size_t>(record->layout.series),
+                                 true); // the gate held when it was asked
+    for (const auto& [done, at] : without)
+        if (const auto missing = missing_before(done, without, open, record->layout.series, record->layout.parallel);
+            missing && *missing == std::pair(task, item))
+            return Problem{"", 0, wording::stands_on_it(done.first, done.second, record->layout).toStdString()};
+    ChangeSet changes = ChangeSet::assembly(build);
+    const bool was_joined = record->state == AssemblyState::joined;
+    if (was_joined)
+        for (const Placement& p : inventory_.placements(build))
+            if (p.stands() && p.unit != 0)
+                changes.units.insert(p.unit);
+    const std::string label = record->label;
+    return session_.step(
+        [&] {
+            session_.assemblies.tick(build, task, item, false, session_.now());
+            if (was_joined) {
+                session_.assemblies.set_state(build, AssemblyState::taken);
+                session_.record_event("build not joined", label);
+            }
+        },
+        changes);
+}
+
+} // namespace ingot

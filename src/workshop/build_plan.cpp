@@ -1,0 +1,265 @@
+#include "workshop/build_plan.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+namespace ingot {
+
+namespace {
+
+constexpr double no_case_m = 100; // as long as nobody measured it: room for anything
+
+// The best of each grid, then the best of another shape; the one that was chosen among them.
+std::vector<Layout> few(std::vector<Layout> staggered, std::vector<Layout> square, const std::string& chosen) {
+    std::vector<Layout> out;
+    std::set<std::string> taken;
+    const auto take = [&](const Layout& layout) {
+        if (taken.insert(arrangement_of(layout)).second)
+            out.push_back(layout);
+    };
+    constexpr std::size_t most = 3;
+    for (const auto* all : {&staggered, &square})
+        for (const Layout& layout : *all)
+            if (arrangement_of(layout) == chosen)
+                take(layout);
+    const bool square_first = square.front().fits && !staggered.front().fits;
+    take(square_first ? square.front() : staggered.front());
+    take(square_first ? staggered.front() : square.front());
+    for (const auto* all : {&square, &staggered})
+        for (const Layout& layout : *all)
+            if (out.size() < most && (layout.fits || !out.front().fits))
+                take(layout);
+    // In an order that does not change with the choice.
+    std::sort(out.begin(), out.end(), [](const Layout& a, const Layout& b) {
+        return std::tuple(!a.fits, a.kinds, a.strip_length_m, arrangement_of(a)) <
+               std::tuple(!b.fits, b.kinds, b.strip_length_m, arrangement_of(b));
+    });
+    return out;
+}
+
+bool weldable(const BuildDesign& design, const StripStock& stock) {
+    const auto welder = design.number(DesignFigure::welder_thickest_m);
+    constexpr double hair = 1e-9;
+    return !welder || stock.thickness_m <= *welder + hair; // layers are welded one after the other
+}
+
+std::vector<Remedy> remedies_for(const BuildQuestion& question, const Layout& layout, const PackJoints& joints,
+                                 double load_a) {
+    std::vector<Remedy> out;
+    const auto try_one = [&](RemedyKind kind, const StripStock& stock) {
+        const auto loaded = load_joints(layout, question.units, stock, load_a);
+        if (loaded)
+            out.push_back({kind, stock, loaded.value(), weldable(question.design, stock)});
+    };
+    const StripStock& now = *question.stock;
+    constexpr int most_layers = 10;
+    StripStock more = now;
+    const bool link = layout.pieces[joints.worst].kind == LayoutPiece::Kind::series ||
+                      (joints.pieces[joints.worst].layers == now.link_layers && now.link_layers != now.end_layers);
+    int& layers = link ? more.link_layers : more.end_layers;
+    if (layers < most_layers) {
+        ++layers;
+        try_one(link ? RemedyKind::link_layer : RemedyKind::end_layer, more);
+    }
+    // Usual thicknesses and widths of strip on sale; common practice, no source.
+    for (const double thickness : {0.00010, 0.00012, 0.00015, 0.00020, 0.00025, 0.00030})
+        if (thickness > now.thickness_m * 1.01) {
+            StripStock thick = now;
+            thick.thickness_m = thickness;
+            try_one(RemedyKind::thicker, thick);
+            break;
+        }
+    for (const double width : {0.005, 0.006, 0.007, 0.008, 0.010, 0.012, 0.015})
+        if (width > now.width_m * 1.01) {
+            StripStock wide = now;
+            wide.width_m = width;
+            try_one(RemedyKind::wider, wide);
+            break;
+        }
+    return out;
+}
+
+} // namespace
+
+BuildPlan plan_build(const BuildQuestion& question) {
+    BuildPlan plan;
+    plan.build = question.build;
+    if (question.groups.empty() || question.units.empty())
+        return plan;
+    LayoutProblem problem;
+    problem.groups = question.groups;
+    constexpr double any_diameter_m = 0.02; // hazards do not ask where a unit stands
+    problem.diameter_m = question.diameter_m.value_or(any_diameter_m);
+    problem.pitch_m = question.design.number(DesignFigure::pitch_m).value_or(0);
+    problem.case_width_m = question.design.number(DesignFigure::case_width_m).value_or(no_case_m);
+    problem.case_height_m = question.design.number(DesignFigure::case_height_m).value_or(no_case_m);
+    const auto square = propose_layouts(problem);
+    problem.staggered = true;
+    const auto staggered = propose_layouts(problem);
+    if (!square || !staggered) {
+        plan.objection = (square ? staggered : square).problem().sentence;
+        return plan;
+    }
+    const std::string wanted = question.design.word(DesignFigure::arrangement);
+    std::vector<Layout> layouts = few(staggered.value(), square.value(), wanted);
+    plan.steps = build_steps(layouts.front(), question.units, question.diameter_m.has_value());
+    if (!question.diameter_m) {
+        plan.objection = "not of round cells";
+        return plan;
+    }
+    const auto load = question.design.number(DesignFigure::continuous_a);
+    for (Layout& layout : layouts) {
+        LayoutProposal& proposal = plan.proposals.emplace_back();
+        if (question.stock && load && question.without_resistance.empty()) {
+            const auto joints = load_joints(layout, question.units, *question.stock, *load);
+            if (joints)
+                proposal.joints = joints.value();
+        }
+        if (arrangement_of(layout) == wanted)
+            plan.chosen = plan.proposals.size() - 1;
+        proposal.layout = std::move(layout);
+    }
+    const LayoutProposal& now = *plan.now();
+    plan.steps = build_steps(now.layout, question.units); // with the pieces of the chosen one
+    plan.joins_as_designed = joins_as_designed(now.layout, static_cast<std::size_t>(question.series));
+    if (question.stock)
+        plan.clearance_m = nearest_foreign_strip_m(now.layout, question.stock->width_m);
+    if (now.joints && question.density &&
+        now.joints->pieces[now.joints->worst].density_a_per_m2 > question.density->fair_a_per_m2)
+        plan.remedies = remedies_for(question, now.layout, *now.joints, *load);
+    return plan;
+}
+
+namespace {
+
+// Every cell of a unit on its own: units of several cells in series become as many groups.
+PackDesign design_of(const BuildQuestion& question, double joint_ohm) {
+    PackDesign design;
+    design.joint_ohm = joint_ohm;
+    const auto across = static_cast<std::size_t>(question.parallel);
+    for (std::size_t g = 0; g < question.groups.size(); ++g)
+        for (int c = 0; c < question.cells_per_unit; ++c) {
+            auto& group = design.groups.emplace_back();
+            for (std::size_t k = 0; k < across; ++k) {
+                const std::size_t u = g * across + k;
+                PackDesign::Cell& cell = group.emplace_back();
+                cell.id = question.groups[g][k];
+                cell.capacity_ah = question.capacity_ah[u];
+                cell.resistance_ohm = question.units[u].resistance_ohm / question.cells_per_unit;
+            }
+        }
+    return design;
+}
+
+// A unit more in each group, like the mean of those that are there.
+void add_one_each(PackDesign& design) {
+    for (auto& group : design.groups) {
+        PackDesign::Cell more;
+        more.id = "more";
+        const auto n = static_cast<double>(group.size());
+        for (const PackDesign::Cell& cell : group) {
+            more.capacity_ah += cell.capacity_ah / n;
+            more.resistance_ohm += cell.resistance_ohm / n;
+        }
+        group.push_back(more);
+    }
+}
+
+// Back to the build's groups: of the cells of a unit the one that was lowest counts.
+void fold(PackRun& run, int cells_per_unit) {
+    if (cells_per_unit == 1)
+        return;
+    const auto n = static_cast<std::size_t>(cells_per_unit);
+    PackRun folded = run;
+    folded.groups.clear();
+    folded.cells.clear();
+    for (std::size_t g = 0; g < run.groups.size(); g += n) {
+        folded.groups.push_back(run.groups[g]);
+        folded.cells.push_back(run.cells[g]);
+        for (std::size_t c = g; c < g + n; ++c)
+            if (run.groups[c].lowest_v < folded.groups.back().lowest_v)
+                folded.groups.back() = run.groups[c];
+    }
+    folded.ended_by = run.ended_by / n;
+    folded.ended_at_v = run.ended_at_v * cells_per_unit;
+    run = std::move(folded);
+}
+
+std::optional<double> share_of_uncertainty(const BuildQuestion& question, std::size_t group) {
+    double sum = 0;
+    double square = 0;
+    const auto across = static_cast<std::size_t>(question.parallel);
+    for (std::size_t u = group * across; u < (group + 1) * across; ++u) {
+        if (question.capacity_uncertainty_ah[u] <= 0)
+            return std::nullopt;
+        sum += question.capacity_ah[u];
+        square += question.capacity_uncertainty_ah[u] * question.capacity_uncertainty_ah[u];
+    }
+    return std::sqrt(square) / sum;
+}
+
+} // namespace
+
+BuildRun run_build(const BuildQuestion& question) {
+    BuildRun out;
+    out.build = question.build;
+    const auto watts = question.design.number(DesignFigure::load_w);
+    const auto amperes = question.design.number(DesignFigure::continuous_a);
+    if (!watts && !amperes) {
+        out.objection = "no load";
+        return out;
+    }
+    if (!question.without_capacity.empty() || !question.without_resistance.empty()) {
+        out.objection = "not measured";
+        return out;
+    }
+    if (question.chemistry.ocv.empty()) {
+        out.objection = "no curve";
+        return out;
+    }
+    out.power = watts.has_value();
+    out.load = watts ? *watts : *amperes;
+    const double cell_until_v = question.chemistry.test_cutoff_v;
+    out.until_v = cell_until_v * question.cells_per_unit;
+    const BuildPlan plan = plan_build(question);
+    if (const LayoutProposal* now = plan.now(); now != nullptr && now->joints) {
+        const double load_a = *amperes; // they were loaded with it
+        out.joints_ohm = now->joints->loss_w / (load_a * load_a);
+        out.joints_known = true;
+    }
+    const auto off = question.design.number(DesignFigure::off_v);
+    const auto run = [&](RunVariant variant, const PackDesign& design, double load) -> bool {
+        const auto found = run_pack(design, question.chemistry, {out.power, {{0, load}}}, {cell_until_v, std::nullopt});
+        if (!found) {
+            if (variant == RunVariant::as_built)
+                out.objection = found.problem().sentence;
+            return false;
+        }
+        VariantRun& added = out.variants.emplace_back();
+        added.variant = variant;
+        added.run = found.value();
+        fold(added.run, question.cells_per_unit);
+        if (off)
+            for (const PackRun::Sample& sample : added.run.curve)
+                if (sample.terminal_v < *off && !added.device_off_s && sample.time_s < added.run.run_time_s)
+                    added.device_off_s = sample.time_s;
+        return true;
+    };
+    const PackDesign as_built = design_of(question, out.joints_ohm);
+    if (!run(RunVariant::as_built, as_built, out.load))
+        return out;
+    out.uncertain_share = share_of_uncertainty(question, out.variants.front().run.ended_by);
+    PackDesign more = as_built;
+    add_one_each(more);
+    (void)run(RunVariant::one_more, more, out.load);
+    if (out.joints_known) {
+        constexpr double half = 0.5;
+        (void)run(RunVariant::doubled_strip, design_of(question, out.joints_ohm * half), out.load);
+    }
+    constexpr double tenth_more = 1.1;
+    (void)run(RunVariant::heavier, as_built, out.load * tenth_more);
+    return out;
+}
+
+} // namespace ingot
