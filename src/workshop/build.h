@@ -3,6 +3,8 @@
 
 #include "core/build/bringing.h"
 #include "core/build/conversion.h"
+#include "core/build/joining.h"
+#include "core/build/sizing.h"
 #include "workshop/build_plan.h"
 #include "workshop/service.h"
 
@@ -46,14 +48,19 @@ public:
     [[nodiscard]] BuildQuestion question(Id build) const;
     // What could take the place of what the device had, the build's own design among it.
     [[nodiscard]] std::vector<ConversionDesign> conversions_for(Id build) const;
-    // Units in stock of that chemistry, fit for one of the working duties, by model.
-    [[nodiscard]] std::map<std::string, int> stock_of(const std::string& chemistry) const;
+    // What of the stock could fill that many cells in series, by model: enough of them first, then the fewest units.
+    struct Filling {
+        StockModel stock;
+        Sizing sizing;
+    };
+    [[nodiscard]] std::vector<Filling> fillings(Id build, const std::string& chemistry, int cells_in_series) const;
 
     // --- The steps ---
     struct GateGroup {
         JoinCheck check;
         std::optional<JoinPlan> plan;    // what to bring where; nothing as long as a unit is not read
-        std::vector<std::string> units;  // codes, in the plan's order
+        std::vector<std::string> units;  // codes; where all are read, in the plan's order
+        std::vector<double> volts;       // of those that are read
         std::vector<std::string> unread; // codes
         bool passes = false;
     };

@@ -1,9 +1,11 @@
 // The design of a build and the steps that join it.
+#include "core/measure/statistics.h"
 #include "workshop/build.h"
 #include "workshop/build_wording.h"
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <tuple>
 
 namespace ingot {
 
@@ -125,12 +127,43 @@ std::vector<ConversionDesign> BuildService::conversions_for(Id build) const {
     return conversions(*own, record->layout.series * record->layout.cells_per_unit, *device, all);
 }
 
-std::map<std::string, int> BuildService::stock_of(const std::string& chemistry) const {
-    std::map<std::string, int> out;
+std::vector<BuildService::Filling> BuildService::fillings(Id build, const std::string& chemistry,
+                                                          int cells_in_series) const {
+    const Chemistry* of = inventory_.library().chemistry(chemistry);
+    if (of == nullptr)
+        return {};
+    struct Pile {
+        std::vector<double> capacities;
+        int count = 0, cells = 1;
+    };
+    std::map<std::string, Pile> piles;
     for (const UnitState& unit : inventory_.units())
         if (unit.in_stock() && !unit.quarantined && unit.facts.chemistry == chemistry &&
-            static_cast<int>(unit.verdict.duty) < working_duty_count)
-            ++out[unit.record.model];
+            static_cast<int>(unit.verdict.duty) < working_duty_count) {
+            Pile& pile = piles[unit.record.model];
+            ++pile.count;
+            pile.cells = unit.reference.cells_in_series;
+            if (unit.facts.capacity_ah)
+                pile.capacities.push_back(*unit.facts.capacity_ah);
+        }
+    const BuildDesign& wanted = design(build);
+    const DeviceDemand demand{wanted.number(DesignFigure::continuous_a), wanted.number(DesignFigure::load_w),
+                              wanted.number(DesignFigure::run_s)};
+    std::vector<Filling> out;
+    for (auto& [name, pile] : piles) {
+        if (pile.capacities.empty())
+            continue;
+        StockModel stock{name, pile.count, median(std::move(pile.capacities)), 0, 0, pile.cells};
+        if (const UnitModel* model = inventory_.library().model(name)) {
+            stock.continuous_a = model->continuous_a;
+            stock.mass_kg = model->mass_kg;
+        }
+        if (const auto sizing = size_pack(cells_in_series, *of, stock, demand))
+            out.push_back({std::move(stock), *sizing});
+    }
+    std::stable_sort(out.begin(), out.end(), [](const Filling& a, const Filling& b) {
+        return std::tuple(!a.sizing.enough, a.sizing.units) < std::tuple(!b.sizing.enough, b.sizing.units);
+    });
     return out;
 }
 
@@ -150,6 +183,8 @@ std::vector<BuildService::GateGroup> BuildService::gate(Id build) const {
             if (line.group != static_cast<int>(g) + 1)
                 continue;
             group.units.push_back(line.code);
+            if (line.voltage_v && line.voltage_v->holds())
+                group.volts.push_back(*line.voltage_v);
             if (line.voltage_v && line.voltage_v->holds() && line.resistance_ohm && *line.resistance_ohm > 0)
                 members.members.push_back({*line.voltage_v, *line.resistance_ohm,
                                            line.capacity_ah ? std::optional(line.capacity_ah->value) : std::nullopt});

@@ -3,6 +3,9 @@
 #include "workshop/figures.h"
 #include "workshop/translated.h"
 
+#include <QDateTime>
+#include <QLocale>
+
 namespace ingot::wording {
 
 QString reversed_unit(const std::string& unit) {
@@ -45,6 +48,27 @@ QString clash(const Clash& clash, const ConversionDesign& design, const DeviceWi
                 .arg(figures::volts(value), figures::volts(limit));
         return tr("The device goes on down to %1 a cell, under %2: the protection board must stop first.")
             .arg(figures::volts(value), figures::volts(limit));
+    }
+    return {};
+}
+
+QString clash_in_short(const Clash& clash, const ConversionDesign& design) {
+    const double value = clash.value.value_or(0);
+    const double limit = clash.limit.value_or(0);
+    switch (clash.clash) {
+    case ConversionClash::charger_over_limit:
+        return tr("another charger: %1 a cell").arg(figures::volts(value, 2));
+    case ConversionClash::charge_method:
+        return tr("another charger: wrong method");
+    case ConversionClash::charger_never_fills:
+        return tr("charger never fills it: %1 a cell").arg(figures::volts(value, 2));
+    case ConversionClash::over_device:
+        return tr("full %1, device stands %2").arg(figures::volts(value, 1), figures::volts(limit, 1));
+    case ConversionClash::unused_charge:
+        return tr("device off with %1 left").arg(figures::percent(value, 0));
+    case ConversionClash::runs_too_low:
+        return design.needs_board ? tr("board must stop at %1 a cell").arg(figures::volts(limit, 2))
+                                  : tr("nothing stops it at %1 a cell").arg(figures::volts(limit, 2));
     }
     return {};
 }
@@ -320,6 +344,11 @@ QString conversion_verdict(ConversionVerdict verdict) {
         return tr("Clashes");
     }
     return {};
+}
+
+QString clock_time(const std::string& moment) {
+    return QLocale().toString(QDateTime::fromString(QString::fromStdString(moment), Qt::ISODate).toLocalTime().time(),
+                              QLocale::ShortFormat);
 }
 
 QString charger_kind(ChargerKind kind) {

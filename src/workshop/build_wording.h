@@ -17,6 +17,8 @@ namespace ingot::wording {
 [[nodiscard]] QString reversed_unit(const std::string& unit);
 [[nodiscard]] QString deep_unit(const std::string& unit);
 [[nodiscard]] QString clash(const Clash& clash, const ConversionDesign& design, const DeviceWindow& device);
+// A few words, for a row of a table.
+[[nodiscard]] QString clash_in_short(const Clash& clash, const ConversionDesign& design);
 [[nodiscard]] QString needs_board(int series, std::optional<double> current_a);
 
 // Of a step, and of one item of it ("group 3", "groups 2 and 3", "lead 0"); empty where a step has but one.
@@ -36,5 +38,6 @@ namespace ingot::wording {
 [[nodiscard]] QString run_objection(const BuildRun& run, const BuildQuestion& question);
 [[nodiscard]] QString conversion_verdict(ConversionVerdict verdict);
 [[nodiscard]] QString charger_kind(ChargerKind kind);
+[[nodiscard]] QString clock_time(const std::string& moment); // of the wall, hours and minutes
 
 } // namespace ingot::wording

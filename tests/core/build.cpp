@@ -2,6 +2,7 @@
 #include "core/build/build_steps.h"
 #include "core/build/design.h"
 #include "core/build/pack_joints.h"
+#include "core/build/sizing.h"
 #include "core/cells/random.h"
 
 #include <catch2/catch.hpp>
@@ -318,4 +319,32 @@ TEST_CASE("Steps come in an order that any build can be walked in, and nothing i
     CHECK(missing_before({T::board, 1}, done, gate, 3, 2) == std::pair(T::fuse, 1));
     CHECK(missing_before({T::links_back, 1}, done, gate, 3, 2) == std::pair(T::cover_front, 1));
     CHECK(missing_before({T::sense_leads, 2}, done, gate, 1, 1) == std::pair(T::sense_leads, 1));
+}
+
+TEST_CASE("Units that a device needs: the run or the current decides, by hand") {
+    Chemistry lithium;
+    lithium.usual_nominal_v = 3.6;
+    const StockModel model{"H26", 30, 2.2, 5, 0.045, 1};
+    // 120 W for 40 minutes are 80 Wh; seven in series hold 7 x 3.6 x 2.2 = 55.44 Wh: two strings, 14 units.
+    const auto run = size_pack(7, lithium, model, {std::nullopt, 120, 2400});
+    REQUIRE(run);
+    CHECK(run->parallel == 2);
+    CHECK_FALSE(run->by_current);
+    CHECK(run->units == 14);
+    CHECK(run->energy_wh == Approx(110.88));
+    CHECK(*run->run_s == Approx(110.88 / 120 * 3600));
+    CHECK(*run->mass_kg == Approx(0.63));
+    CHECK(run->enough);
+    // 15 A from units of 5 A: three strings.
+    const auto current = size_pack(7, lithium, model, {15, 120, 2400});
+    REQUIRE(current);
+    CHECK(current->parallel == 3);
+    CHECK(current->by_current);
+    CHECK_FALSE(size_pack(7, lithium, {"module", 9, 6.0, 0, 0, 6}, {})); // seven is not a number of sixes
+    const auto modules = size_pack(12, lithium, {"module", 9, 6.0, 0, 0, 6}, {});
+    REQUIRE(modules);
+    CHECK(modules->units == 2);
+    CHECK_FALSE(modules->run_s);
+    CHECK_FALSE(modules->mass_kg);
+    CHECK_FALSE(size_pack(7, lithium, {"X", 9, 0, 0, 0, 1}, {})); // nobody measured one
 }

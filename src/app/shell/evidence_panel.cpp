@@ -182,6 +182,10 @@ void EvidencePanel::show_content(const EvidenceContent& content, const exchange:
         list_->addWidget(sentence(tr("Select something, and its reasons stand here."), content_));
     else
         add_subject(content);
+    if (!content.hazard_title.isEmpty()) {
+        Panel* card = add_card(Panel::Kind::caution, content.hazard_title, 16);
+        card->body()->addWidget(sentence(content.hazard_line, card));
+    }
     if (const auto found = library.cautions.find(content.caution); found != library.cautions.end())
         add_caution(found->second);
     if (!content.hand_title.isEmpty()) {

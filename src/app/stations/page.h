@@ -33,8 +33,9 @@ struct EvidenceContent {
     QString tell_apart;                       // the reading that would settle it
     std::vector<WayCard> ways;
     QStringList notes;
-    std::string caution; // id in the library
-    QString hand_title;  // what the hand has to do now; empty: nothing
+    std::string caution;               // id in the library
+    QString hazard_title, hazard_line; // what could hurt at this very moment; empty: nothing beyond the caution
+    QString hand_title;                // what the hand has to do now; empty: nothing
     QString hand_line;
     Id unit = 0;        // when a unit's verdict can be overruled here
     QString decided_by; // rule set

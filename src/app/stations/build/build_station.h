@@ -1,54 +1,74 @@
-// Build: the sheet of a build, group by group; units are taken from their trays by scanning; voltages before joining.
+// Build: what a build's device needs, its units, its layout, its steps, how it will run; one view at a time.
 #pragma once
 
 #include "app/stations/station.h"
+#include "workshop/build_plan.h"
+
+#include <array>
 
 class QLabel;
+class QStackedWidget;
+
+namespace ingot {
+class Job;
+}
 
 namespace ingot::app {
 
+class BuildView;
+class LayoutView;
 class RecordCombo;
-class BuildPicture;
-class Figure;
 class Panel;
+class PressButton;
+class StepsView;
+class UnitsView;
 
 class BuildStation : public StationView {
     Q_OBJECT
 public:
+    enum class View { need, units, layout, steps, run };
+    static constexpr int view_count = 5;
+
     explicit BuildStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     bool take_line(const QString& line) override;
+    void echo(const QString& typed) override;
+    bool step_back() override;
     [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
     void pose() override;
     bool write_pdf_to(const QString& path);
     [[nodiscard]] Id build() const { return build_; }
+    [[nodiscard]] View view() const { return view_; }
+    void show_view(View view);
+    [[nodiscard]] bool working() const; // beside the window
 
 private:
     void add_commands();
-    [[nodiscard]] Act taking(Id build, Id unit);
-    [[nodiscard]] Act putting_back(Id build, Id unit);
-    void put_back_last();
+    void add_views();
     void choose(Id build);
+    void work(); // plan and run anew what the view in sight shows
+    [[nodiscard]] BuildView* now() const { return views_[static_cast<std::size_t>(view_)]; }
 
     RecordCombo* builds_ = nullptr;
     Panel* head_ = nullptr;
     QLabel* words_ = nullptr;
-    Figure* taken_ = nullptr;
-    Figure* usable_ = nullptr;
-    Figure* difference_ = nullptr;
-    Figure* current_ = nullptr;
-    BuildPicture* picture_ = nullptr;
-    Panel* join_ = nullptr;
-    QLabel* join_words_ = nullptr;
-    QAction* pdf_ = nullptr;
-    QAction* csv_ = nullptr;
-    QAction* put_back_ = nullptr;
-    QAction* give_up_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    std::array<BuildView*, view_count> views_{};
+    std::array<QAction*, view_count> view_commands_{};
+    std::array<PressButton*, view_count> view_buttons_{};
+    UnitsView* units_ = nullptr;
+    LayoutView* layout_ = nullptr;
+    StepsView* steps_ = nullptr;
+    QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *find_units_ = nullptr,
+            *tick_ = nullptr, *take_back_ = nullptr;
+    std::array<QAction*, 3> remedies_{};
+    Job *planning_ = nullptr, *running_ = nullptr;
+    bool plan_stale_ = true, run_stale_ = true;
+    View view_ = View::units;
     Id build_ = 0;
     Id newest_seen_ = 0;
-    Id last_ = 0; // unit
     bool filling_ = false;
 };
 

@@ -1,0 +1,337 @@
+#include "app/stations/build/layout_view.h"
+
+#include "app/parts/layout_picture.h"
+#include "app/parts/panel.h"
+#include "app/parts/step_list.h"
+#include "app/theme/theme.h"
+#include "workshop/build_wording.h"
+#include "workshop/figures.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include <algorithm>
+
+namespace ingot::app {
+
+namespace {
+
+constexpr double mm = 1000;
+constexpr double mm2 = 1e6;
+constexpr double mv = 1000;
+constexpr std::size_t most_proposals = 3;
+constexpr double least_clearance_m = 0.002; // common practice, no source
+
+PieceLook look_of(double density, const std::optional<exchange::StripDensity>& limits) {
+    if (!limits)
+        return PieceLook::plain;
+    if (density <= limits->cool_a_per_m2)
+        return PieceLook::cool;
+    if (density <= limits->fair_a_per_m2)
+        return PieceLook::fair;
+    return density <= limits->warm_a_per_m2 ? PieceLook::warm : PieceLook::too_much;
+}
+
+QString density_words(double density) {
+    return LayoutView::tr("%1 A/mm²").arg(figures::plain(density / mm2, 1));
+}
+
+} // namespace
+
+LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop, parent) {
+    using F = DesignFigure;
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    auto* head = new Panel({}, this);
+    proposals_row_ = new QHBoxLayout;
+    proposals_row_->setSpacing(6);
+    for (std::size_t i = 0; i < most_proposals; ++i) {
+        auto* button = new PressButton(QString(), head);
+        button->setObjectName(QStringLiteral("proposal_%1").arg(i + 1));
+        button->setCheckable(true);
+        proposals_row_->addWidget(button);
+        proposals_.push_back(button);
+        connect(button, &PressButton::clicked, this, [this, i] {
+            if (i < plan_.proposals.size())
+                set_figure(F::arrangement, QString::fromStdString(arrangement_of(plan_.proposals[i].layout)));
+            show_picture();
+        });
+    }
+    proposals_row_->addStretch(1);
+    material_ = new QComboBox(head);
+    material_->setObjectName(QStringLiteral("strip_material"));
+    material_->setAccessibleName(tr("Strip of"));
+    proposals_row_->addWidget(caption(tr("strip of"), head));
+    proposals_row_->addWidget(material_);
+    head->body()->addLayout(proposals_row_);
+    boxes_ = new DesignBoxes(tr("Room, strip and current"),
+                             {F::case_width_m, F::case_height_m, F::pitch_m, F::strip_width_m, F::strip_thickness_m,
+                              F::link_layers, F::end_layers, F::welder_thickest_m, F::continuous_a},
+                             head);
+    boxes_->setObjectName(QStringLiteral("layout_boxes"));
+    head->body()->addWidget(boxes_);
+    outer->addWidget(head);
+
+    auto* faces = new Panel({}, this);
+    words_ = sentence({}, faces);
+    words_->setObjectName(QStringLiteral("layout_words"));
+    faces->body()->addWidget(words_);
+    picture_ = new LayoutPicture(faces);
+    faces->body()->addWidget(picture_, 1);
+    outer->addWidget(faces, 1);
+
+    auto* checks = new Panel(tr("Checks, live"), this);
+    checks_ = new StepList(checks);
+    checks_->setAccessibleName(tr("Checks of the layout"));
+    checks->body()->addWidget(checks_);
+    outer->addWidget(checks);
+
+    connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);
+    connect(picture_, &LayoutPicture::piece_chosen, this, [this] { emit evidence_changed(); });
+    connect(checks_, &StepList::chosen, this, [this] { // what a check is about is the worst piece
+        if (const LayoutProposal* now = plan_.now(); now != nullptr && now->joints) {
+            picture_->choose_piece(static_cast<int>(now->joints->worst));
+            emit evidence_changed();
+        }
+    });
+    connect(material_, &QComboBox::activated, this, [this] {
+        if (!filling_)
+            set_figure(F::strip_material, material_->currentData().toString());
+    });
+}
+
+void LayoutView::refresh() {
+    filling_ = true;
+    question_ = workshop().build().question(build());
+    boxes_->show_design(question_.design);
+    material_->clear();
+    material_->addItem(tr("not known"));
+    for (const auto& material : workshop().library().practice.strip_materials)
+        material_->addItem(QString::fromStdString(material.id), QString::fromStdString(material.id));
+    material_->setCurrentIndex(
+        std::max(0, material_->findData(QString::fromStdString(question_.design.word(DesignFigure::strip_material)))));
+    material_->setEnabled(build() != 0 && workshop().writable());
+    filling_ = false;
+    if (plan_.build != build())
+        plan_ = {};
+    show_picture();
+}
+
+void LayoutView::take_plan(const BuildPlan& plan) {
+    plan_ = plan;
+    show_picture();
+    emit evidence_changed();
+}
+
+void LayoutView::show_picture() {
+    for (std::size_t i = 0; i < proposals_.size(); ++i) {
+        PressButton* button = proposals_[i];
+        button->setVisible(i < plan_.proposals.size());
+        if (i >= plan_.proposals.size())
+            continue;
+        button->setText(tr("&%1 %2").arg(i + 1).arg(wording::arrangement(plan_.proposals[i].layout)));
+        button->setChecked(i == plan_.chosen);
+        button->setEnabled(workshop().writable());
+        button->updateGeometry();
+    }
+    const LayoutProposal* now = plan_.now();
+    picture_->setVisible(now != nullptr);
+    words_->setVisible(now == nullptr);
+    checks_->parentWidget()->setVisible(now != nullptr);
+    if (now == nullptr) {
+        words_->setText(build() == 0              ? tr("Match a set and reserve it; it is laid out here.")
+                        : !question_.diameter_m   ? tr("These are no round cells of a known format, so they are not "
+                                                         "drawn: modules stand in a row, each plus beside the next minus. "
+                                                         "Steps shows the order and what each step lays bare.")
+                        : plan_.objection.empty() ? tr("Laying out …")
+                                                  : QString::fromStdString(plan_.objection));
+        picture_->clear();
+        return;
+    }
+    picture_->set(now->layout, *question_.diameter_m, question_.stock ? question_.stock->width_m : 0,
+                  question_.design.number(DesignFigure::case_width_m).value_or(0),
+                  question_.design.number(DesignFigure::case_height_m).value_or(0));
+    std::vector<PieceLook> looks;
+    std::vector<QString> values;
+    if (now->joints)
+        for (const PieceLoad& piece : now->joints->pieces) {
+            looks.push_back(look_of(piece.density_a_per_m2, limits()));
+            values.push_back(
+                tr("%1, %2").arg(figures::amperes(piece.current_a), density_words(piece.density_a_per_m2)));
+        }
+    picture_->set_looks(std::move(looks), std::move(values));
+    show_checks();
+}
+
+void LayoutView::show_checks() {
+    const LayoutProposal& now = *plan_.now();
+    using S = StepLine::State;
+    std::vector<StepLine> lines;
+    const auto add = [&](const QString& name, const QString& note, std::optional<bool> passes) {
+        lines.push_back({name, note, passes ? *passes ? S::done : S::to_come : S::to_come, passes && !*passes});
+    };
+    if (now.joints) {
+        const PieceLoad& worst = now.joints->pieces[now.joints->worst];
+        const auto zone = limits();
+        add(tr("Current density, the worst piece"),
+            zone ? tr("%1, %2 K warmer; at most %3")
+                       .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
+                            figures::plain(zone->warm_a_per_m2 / mm2, 1))
+                 : density_words(worst.density_a_per_m2),
+            zone ? std::optional(worst.density_a_per_m2 <= zone->warm_a_per_m2) : std::nullopt);
+        add(tr("Drop in all strips"),
+            tr("%1 mV, %2 W").arg(figures::plain(now.joints->drop_v * mv, 0), figures::plain(now.joints->loss_w, 2)),
+            true);
+    } else {
+        QStringList missing;
+        if (!question_.stock)
+            missing << tr("strip");
+        if (!question_.design.knows(DesignFigure::continuous_a))
+            missing << tr("continuous current");
+        if (!question_.without_resistance.empty())
+            missing << tr("resistance of %n units", nullptr, static_cast<int>(question_.without_resistance.size()));
+        add(tr("Currents in the metal"), tr("not known: %1").arg(missing.join(QStringLiteral(", "))), std::nullopt);
+    }
+    add(tr("Nets of the pieces"), tr("%1S%2P as designed").arg(question_.series).arg(question_.parallel),
+        plan_.joins_as_designed);
+    if (plan_.clearance_m)
+        add(tr("Nearest foreign strip"),
+            tr("%1 mm, at least %2")
+                .arg(figures::plain(*plan_.clearance_m * mm, 1), figures::plain(least_clearance_m * mm, 1)),
+            *plan_.clearance_m >= least_clearance_m);
+    const bool room_known =
+        question_.design.knows(DesignFigure::case_width_m) && question_.design.knows(DesignFigure::case_height_m);
+    const QString size =
+        tr("%1 × %2 mm")
+            .arg(figures::plain(now.layout.size_m[0] * mm, 1), figures::plain(now.layout.size_m[1] * mm, 1));
+    add(tr("Inside the case"), room_known ? size : tr("%1; the room is not known").arg(size),
+        room_known ? std::optional(now.layout.fits) : std::nullopt);
+    const auto welder = question_.design.number(DesignFigure::welder_thickest_m);
+    constexpr double hair = 1e-9;
+    add(tr("Pieces and welds"),
+        tr("%1 pieces of %2 kinds, %3 m, %4 welds")
+            .arg(now.layout.pieces.size())
+            .arg(now.layout.kinds)
+            .arg(figures::plain(now.layout.strip_length_m, 2))
+            .arg(now.layout.welds),
+        !welder || !question_.stock || question_.stock->thickness_m <= *welder + hair);
+    std::stable_sort(lines.begin(), lines.end(),
+                     [](const StepLine& a, const StepLine& b) { return a.hazard && !b.hazard; });
+    checks_->set(std::move(lines), -1);
+}
+
+bool LayoutView::take_line(const QString& line) {
+    return type_figure(*boxes_, line);
+}
+
+void LayoutView::echo(const QString& typed) {
+    if (boxes_->figure())
+        boxes_->set_active(boxes_->active(), typed);
+}
+
+QString LayoutView::scan_hint() const {
+    const auto figure = boxes_->figure();
+    if (!figure || build() == 0)
+        return tr("a unit label finds its place");
+    return tr("number: %1, %2").arg(wording::design_figure(*figure), wording::design_unit(*figure));
+}
+
+bool LayoutView::show_unit(Id unit) {
+    const UnitState* state = workshop().unit(unit);
+    const LayoutProposal* now = plan_.now();
+    if (state == nullptr || now == nullptr)
+        return false;
+    for (std::size_t c = 0; c < now->layout.cells.size(); ++c)
+        if (now->layout.cells[c].id == state->code()) {
+            picture_->mark_cell(static_cast<int>(c));
+            emit told(tr("%1 stands in group %2, plus to the %3.")
+                          .arg(QString::fromStdString(state->code()))
+                          .arg(now->layout.cells[c].group + 1)
+                          .arg(now->layout.cells[c].plus == StripDrawing::Face::front ? tr("front") : tr("back")),
+                      false);
+            return true;
+        }
+    return false;
+}
+
+void LayoutView::take_remedy(int number) {
+    if (number < 1 || number > static_cast<int>(plan_.remedies.size())) {
+        emit told(tr("There is no such remedy here."), false);
+        return;
+    }
+    const Remedy& remedy = plan_.remedies[static_cast<std::size_t>(number) - 1];
+    if (!remedy.welder_fits) {
+        emit told(
+            tr("The welder stops at %1 mm: take layers or a wider strip.")
+                .arg(figures::plain(question_.design.number(DesignFigure::welder_thickest_m).value_or(0) * mm, 2)),
+            true);
+        return;
+    }
+    switch (remedy.kind) {
+    case RemedyKind::end_layer:
+        set_figure(DesignFigure::end_layers, QString::number(remedy.stock.end_layers));
+        break;
+    case RemedyKind::link_layer:
+        set_figure(DesignFigure::link_layers, QString::number(remedy.stock.link_layers));
+        break;
+    case RemedyKind::thicker:
+        set_figure(DesignFigure::strip_thickness_m, QString::number(remedy.stock.thickness_m, 'g', 6));
+        break;
+    case RemedyKind::wider:
+        set_figure(DesignFigure::strip_width_m, QString::number(remedy.stock.width_m, 'g', 6));
+        break;
+    }
+}
+
+EvidenceContent LayoutView::evidence() const {
+    EvidenceContent content;
+    if (build() == 0)
+        return content;
+    content.subject = label();
+    content.caution = "build";
+    const LayoutProposal* now = plan_.now();
+    if (now == nullptr)
+        return content;
+    if (!now->joints) {
+        content.verdict = tr("Laid out");
+        content.line = tr("Strip, current and the units' resistances say what the metal carries.");
+        return content;
+    }
+    const std::size_t piece = picture_->piece() >= 0 ? static_cast<std::size_t>(picture_->piece()) : now->joints->worst;
+    const PieceLoad& load = now->joints->pieces[piece];
+    const auto parts = picture_->parts();
+    content.subject = piece < parts.size() ? tr("%1, %2").arg(label(), parts[piece].name) : label();
+    const PieceLook look = look_of(load.density_a_per_m2, limits());
+    content.verdict = look == PieceLook::too_much ? tr("Too thin here")
+                      : look == PieceLook::plain  ? density_words(load.density_a_per_m2)
+                                                  : tr("Stays %1").arg(piece_look_name(look));
+    content.line = piece == now->joints->worst ? tr("the piece that carries most for its section")
+                                               : tr("the worst piece: %1").arg(parts[now->joints->worst].name);
+    content.notes << tr("<b>%1</b> at the most, %2, %3 K warmer than its cells, %4 mW.")
+                         .arg(figures::amperes(load.current_a), density_words(load.density_a_per_m2),
+                              figures::plain(load.warmer_k, 1), figures::plain(load.loss_w * mv, 0));
+    const auto hardest = std::max_element(now->joints->cell_a.begin(), now->joints->cell_a.end());
+    if (hardest != now->joints->cell_a.end()) {
+        const auto& cell = now->layout.cells[static_cast<std::size_t>(hardest - now->joints->cell_a.begin())];
+        content.notes
+            << (question_.continuous_rating_a > 0
+                    ? tr("%1 gives most: %2; its model may give %3.")
+                          .arg(QString::fromStdString(cell.id), figures::amperes(*hardest),
+                               figures::amperes(question_.continuous_rating_a))
+                    : tr("%1 gives most: %2.").arg(QString::fromStdString(cell.id), figures::amperes(*hardest)));
+    }
+    for (const Remedy& remedy : plan_.remedies) {
+        const PieceLoad& worst = remedy.joints.pieces[remedy.joints.worst];
+        content.ways.push_back({wording::remedy(remedy),
+                                tr("worst %1, %2 K warmer, %3 mV in all")
+                                        .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
+                                             figures::plain(remedy.joints.drop_v * mv, 0)) +
+                                    (remedy.welder_fits ? QString() : tr(". The welder stops before that")),
+                                remedy.welder_fits});
+    }
+    return content;
+}
+
+} // namespace ingot::app

@@ -1,0 +1,48 @@
+// Layout: where the cells stand, the strips on both faces and what they carry, the checks.
+#pragma once
+
+#include "app/stations/build/build_view.h"
+
+class QComboBox;
+class QHBoxLayout;
+class QLabel;
+
+namespace ingot::app {
+
+class LayoutPicture;
+class PressButton;
+class StepList;
+
+class LayoutView : public BuildView {
+    Q_OBJECT
+public:
+    LayoutView(Workshop& workshop, QWidget* parent);
+    void refresh() override;
+    void take_plan(const BuildPlan& plan) override;
+    bool take_line(const QString& line) override;
+    void echo(const QString& typed) override;
+    [[nodiscard]] QString scan_hint() const override;
+    [[nodiscard]] EvidenceContent evidence() const override;
+    bool show_unit(Id unit) override;
+    [[nodiscard]] const BuildPlan& plan() const { return plan_; }
+    // The remedy with that number (from 1) is taken; one that the welder cannot weld is refused.
+    void take_remedy(int number);
+
+private:
+    void show_picture();
+    void show_checks();
+    [[nodiscard]] std::optional<exchange::StripDensity> limits() const { return question_.density; }
+
+    BuildQuestion question_;
+    BuildPlan plan_;
+    DesignBoxes* boxes_ = nullptr;
+    QComboBox* material_ = nullptr;
+    QHBoxLayout* proposals_row_ = nullptr;
+    std::vector<PressButton*> proposals_;
+    LayoutPicture* picture_ = nullptr;
+    StepList* checks_ = nullptr;
+    QLabel* words_ = nullptr;
+    bool filling_ = false;
+};
+
+} // namespace ingot::app

@@ -1,0 +1,222 @@
+#include "app/stations/build/need_view.h"
+
+#include "app/parts/panel.h"
+#include "app/parts/window_bars.h"
+#include "app/theme/theme.h"
+#include "workshop/build_wording.h"
+#include "workshop/figures.h"
+
+#include <QComboBox>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace ingot::app {
+
+namespace {
+constexpr std::array charger_kinds{ChargerKind::cc_cv, ChargerKind::minus_dv, ChargerKind::trickle, ChargerKind::lead};
+}
+
+NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : BuildView(workshop, parent) {
+    using F = DesignFigure;
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    auto* need = new Panel(tr("What the device needs"), this);
+    boxes_ = new DesignBoxes(
+        tr("What the device needs"),
+        {F::off_v, F::nominal_v, F::bears_v, F::continuous_a, F::peak_a, F::load_w, F::run_s, F::charger_v}, need);
+    boxes_->setObjectName(QStringLiteral("need_boxes"));
+    need->body()->addWidget(boxes_);
+    auto* words = new QHBoxLayout;
+    words->setSpacing(8);
+    charger_ = new QComboBox(need);
+    charger_->setObjectName(QStringLiteral("charger_kind"));
+    charger_->setAccessibleName(tr("Old charger"));
+    charger_->addItem(tr("charger not known"));
+    for (const ChargerKind kind : charger_kinds)
+        charger_->addItem(wording::charger_kind(kind), QString::fromLatin1(code(kind)));
+    board_ = new QLineEdit(need);
+    board_->setObjectName(QStringLiteral("board"));
+    board_->setAccessibleName(tr("Protection board"));
+    board_->setPlaceholderText(tr("protection board: cells, amperes, wakes on …"));
+    moves_over_ = new QLineEdit(need);
+    moves_over_->setObjectName(QStringLiteral("moves_over"));
+    moves_over_->setAccessibleName(tr("What moves over from the old pack"));
+    moves_over_->setPlaceholderText(tr("moves over: sensor, coil, fuse, plug"));
+    words->addWidget(charger_, 2);
+    words->addWidget(board_, 3);
+    words->addWidget(moves_over_, 3);
+    need->body()->addLayout(words);
+    outer->addWidget(need);
+
+    auto* windows = new Panel(tr("Full windows on one axis"), this);
+    none_ = sentence({}, windows);
+    windows->body()->addWidget(none_);
+    bars_ = new WindowBars(windows);
+    windows->body()->addWidget(bars_);
+    outer->addWidget(windows);
+
+    auto* fill = new Panel(tr("What could fill it"), this);
+    fill_words_ = new QLabel(fill);
+    set_muted(fill_words_);
+    fill->head()->insertWidget(1, fill_words_);
+    fill->head()->addWidget(new PressButton(find_units, fill, true));
+    fillings_ = new QTableWidget(0, 6, fill);
+    fillings_->setObjectName(QStringLiteral("fillings"));
+    fillings_->setAccessibleName(tr("Models in stock that could fill the chosen design"));
+    fillings_->setHorizontalHeaderLabels(
+        {tr("model"), tr("in stock / needed"), tr("design"), tr("Wh"), tr("run"), tr("kg")});
+    fillings_->verticalHeader()->hide();
+    fillings_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    fillings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    fillings_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    fillings_->setSelectionMode(QAbstractItemView::SingleSelection);
+    fillings_->setTabKeyNavigation(false);
+    fillings_->setShowGrid(false);
+    fill->body()->addWidget(fillings_, 1);
+    outer->addWidget(fill, 1);
+
+    connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);
+    connect(bars_, &WindowBars::chosen_changed, this, [this] {
+        show_fillings();
+        emit evidence_changed();
+    });
+    connect(charger_, &QComboBox::activated, this, [this] {
+        if (!filling_)
+            set_figure(DesignFigure::charger_kind, charger_->currentData().toString());
+    });
+    connect(board_, &QLineEdit::editingFinished, this, [this] { keep_words(DesignFigure::board, board_); });
+    connect(moves_over_, &QLineEdit::editingFinished, this,
+            [this] { keep_words(DesignFigure::moves_over, moves_over_); });
+}
+
+void NeedView::keep_words(DesignFigure figure, QLineEdit* line) {
+    if (!filling_ && line->isModified() && build() != 0)
+        set_figure(figure, line->text().trimmed());
+    line->setModified(false);
+}
+
+void NeedView::refresh() {
+    filling_ = true;
+    const BuildDesign& design = workshop().build().design(build());
+    const bool may = build() != 0 && workshop().writable();
+    boxes_->show_design(design);
+    charger_->setCurrentIndex(
+        std::max(0, charger_->findData(QString::fromStdString(design.word(DesignFigure::charger_kind)))));
+    board_->setText(QString::fromStdString(design.word(DesignFigure::board)));
+    moves_over_->setText(QString::fromStdString(design.word(DesignFigure::moves_over)));
+    for (QWidget* widget :
+         {static_cast<QWidget*>(charger_), static_cast<QWidget*>(board_), static_cast<QWidget*>(moves_over_)})
+        widget->setEnabled(may);
+    filling_ = false;
+    const auto device = design.device();
+    none_->setVisible(!device);
+    bars_->setVisible(device.has_value());
+    none_->setText(build() == 0
+                       ? tr("Match a set and reserve it; what its device needs is asked here.")
+                       : tr("The nominal voltage of the device is not known yet: choose its box, type it, Enter. "
+                            "Then every chemistry is held against the device over its whole window."));
+    const Assembly* record = workshop().build_of(build());
+    std::map<std::string, QString> names;
+    for (const auto& [id, chemistry] : workshop().library().chemistries)
+        names[id] = QString::fromStdString(chemistry.name);
+    bars_->set(device ? workshop().build().conversions_for(build()) : std::vector<ConversionDesign>(),
+               device.value_or(DeviceWindow{}), names, record == nullptr ? std::string() : record->chemistry,
+               record == nullptr ? 0 : record->layout.series * record->layout.cells_per_unit);
+    show_fillings();
+}
+
+void NeedView::show_fillings() {
+    const ConversionDesign* design = bars_->chosen();
+    fillings_->setRowCount(0);
+    fill_words_->setText(design == nullptr ? QString() : bars_->name(*design));
+    if (design == nullptr)
+        return;
+    const auto fillings = workshop().build().fillings(build(), design->chemistry, design->series);
+    fillings_->setRowCount(static_cast<int>(fillings.size()));
+    for (int row = 0; row < fillings_->rowCount(); ++row) {
+        const auto& [stock, sizing] = fillings[static_cast<std::size_t>(row)];
+        const auto cell = [&](int column, const QString& text) {
+            auto* item = new QTableWidgetItem(text);
+            if (column > 0)
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            fillings_->setItem(row, column, item);
+        };
+        cell(0, QString::fromStdString(stock.model));
+        cell(1, sizing.enough ? tr("%1 / %2").arg(stock.in_stock).arg(sizing.units)
+                              : tr("%1 / %2, too few").arg(stock.in_stock).arg(sizing.units));
+        cell(2, tr("%1S%2P").arg(design->series / stock.cells_per_unit).arg(sizing.parallel) +
+                    (sizing.by_current ? tr(", for the current") : QString()));
+        cell(3, figures::plain(sizing.energy_wh, 0));
+        cell(4, sizing.run_s ? figures::seconds(*sizing.run_s) : QString(QChar(0x2013)));
+        cell(5, sizing.mass_kg ? figures::plain(*sizing.mass_kg, 2) : QString(QChar(0x2013)));
+    }
+}
+
+bool NeedView::take_line(const QString& line) {
+    return type_figure(*boxes_, line);
+}
+
+void NeedView::echo(const QString& typed) {
+    if (boxes_->figure())
+        boxes_->set_active(boxes_->active(), typed);
+}
+
+QString NeedView::scan_hint() const {
+    const auto figure = boxes_->figure();
+    if (!figure || build() == 0)
+        return tr("choose a box, then type");
+    const QString unit = wording::design_unit(*figure);
+    return tr("number: %1, %2").arg(wording::design_figure(*figure), unit);
+}
+
+EvidenceContent NeedView::evidence() const {
+    EvidenceContent content;
+    const ConversionDesign* design = bars_->chosen();
+    if (build() == 0)
+        return content;
+    content.subject = label();
+    const auto device = workshop().build().design(build()).device();
+    if (design == nullptr || !device) {
+        content.verdict = tr("What does it run?");
+        content.line =
+            tr("Off, nominal and the most it bears stand on its label or are read with the old pack in. What "
+               "is not known stays open.");
+        content.caution = "build";
+        return content;
+    }
+    content.subject = tr("%1, %2").arg(label(), bars_->name(*design));
+    content.verdict = wording::conversion_verdict(design->verdict);
+    for (const Clash& clash : design->clashes)
+        content.notes << wording::clash(clash, *design, *device);
+    if (design->clashes.empty())
+        content.notes << tr("Nothing that is known of the device clashes.");
+    if (design->needs_board)
+        content.notes << wording::needs_board(design->series,
+                                              workshop().build().design(build()).number(DesignFigure::continuous_a));
+    QStringList open;
+    for (const DesignFigure figure :
+         {DesignFigure::off_v, DesignFigure::bears_v, DesignFigure::charger_v, DesignFigure::charger_kind})
+        if (!workshop().build().design(build()).knows(figure))
+            open << wording::design_figure(figure);
+    if (!open.isEmpty())
+        content.notes << tr("Not known, so not held against it: %1.").arg(open.join(QStringLiteral(", ")));
+    for (const ConversionDesign& other : bars_->designs())
+        if (other.verdict == ConversionVerdict::keep && !(other.chemistry == design->chemistry)) {
+            content.ways.push_back({tr("Keep the chemistry: %1").arg(bars_->name(other)),
+                                    tr("A good answer where charger or firmware must stay."), true});
+            break;
+        }
+    for (const Clash& clash : design->clashes)
+        if (clash.clash == ConversionClash::charger_over_limit || clash.clash == ConversionClash::charge_method) {
+            content.hazard_title = tr("The old charger must go");
+            content.hazard_line = tr("Mark it for the old chemistry only, so that nobody puts the new pack on it.");
+        }
+    content.caution = "build";
+    return content;
+}
+
+} // namespace ingot::app

@@ -1,0 +1,39 @@
+// Need: what the device asks of a pack, which designs could take the old one's place, what of the stock could fill
+// them.
+#pragma once
+
+#include "app/stations/build/build_view.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QTableWidget;
+
+namespace ingot::app {
+
+class WindowBars;
+
+class NeedView : public BuildView {
+    Q_OBJECT
+public:
+    NeedView(Workshop& workshop, QAction* find_units, QWidget* parent);
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    void echo(const QString& typed) override;
+    [[nodiscard]] QString scan_hint() const override;
+    [[nodiscard]] EvidenceContent evidence() const override;
+
+private:
+    void show_fillings();
+    void keep_words(DesignFigure figure, QLineEdit* line);
+
+    DesignBoxes* boxes_ = nullptr;
+    QComboBox* charger_ = nullptr;
+    QLineEdit *board_ = nullptr, *moves_over_ = nullptr;
+    WindowBars* bars_ = nullptr;
+    QLabel *none_ = nullptr, *fill_words_ = nullptr;
+    QTableWidget* fillings_ = nullptr;
+    bool filling_ = false;
+};
+
+} // namespace ingot::app
