@@ -276,6 +276,12 @@ write("units.csv", "Unit ID,Pack,Group,Place,Model,Tray,Well,Findings", units)
 write("readings.csv", "Unit ID,Pack,Group,Quantity,Value,Unit,Condition,Instrument,Taken,Temperature / degC,Days since Charge",
       [(r["unit"], r["pack"], r["group"], r["quantity"], r["value"], r["uom"], r["condition"], r["instrument"], r["taken"], r["temperature"], r["days"]) for r in readings])
 write("builds.csv", "Build,Unit ID,Group,Taken", sorted(builds, key=lambda b: b[2]))
+# A repeater that ran on twelve nickel cells; its welder stops at 0.15 mm.
+write("designs.csv", "Build,Figure,Value", [("B-014", figure, value) for figure, value in (
+    ("off-v", 12.0), ("nominal-v", 14.4), ("bears-v", 18.0), ("continuous-a", 12), ("peak-a", 16), ("load-w", 60), ("run-s", 5400),
+    ("charger-v", 18.6), ("charger-kind", "minus-dv"), ("old-chemistry", "nimh"), ("old-series", 12), ("case-width-m", 0.104), ("case-height-m", 0.086),
+    ("strip-width-m", 0.008), ("strip-thickness-m", 0.00015), ("strip-material", "nickel"), ("link-layers", 1), ("end-layers", 1),
+    ("welder-thickest-m", 0.00015), ("board", "4S, 20 A, balances at 60 mA, wakes on a charger"), ("moves-over", "10 k sensor, 20 A fuse, plug"))])
 # A log is taken before its unit rests for the leak: 15 days before the voltage that was read after it.
 read_at = {r["unit"]: r["taken"] for r in readings if r["quantity"] == "voltage" and r["unit"]}
 write("logs.csv", "File,Taken", [(c + ".csv", (datetime.datetime.fromisoformat(read_at[c].replace("Z", "+00:00"))

@@ -5,6 +5,7 @@
 #include "app/rooms/donors_page.h"
 #include "app/rooms/rest_page.h"
 #include "app/shell/main_window.h"
+#include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
@@ -183,9 +184,6 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
         shoot_room(Room::donors, QStringLiteral("donors.png"), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
-    shoot_room(Room::strips, QStringLiteral("strips.png"), first_in(AssemblyState::to_open));
-    shoot_room(Room::units, QStringLiteral("units.png"), first_in(AssemblyState::opened));
-    shoot_room(Room::trays, QStringLiteral("trays.png"));
     shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
@@ -193,7 +191,16 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot_room(Room::rest, QStringLiteral("rest.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
-    shoot(Station::build, QStringLiteral("build.png"));
+    if (auto* build = qobject_cast<BuildStation*>(window.view(Station::build)))
+        for (const auto& [view, name] : {std::pair(BuildStation::View::need, QStringLiteral("build-need.png")),
+                                         std::pair(BuildStation::View::layout, QStringLiteral("build-layout.png")),
+                                         std::pair(BuildStation::View::steps, QStringLiteral("build-steps.png")),
+                                         std::pair(BuildStation::View::run, QStringLiteral("build-run.png"))}) {
+            window.go_to(Station::build);
+            build->show_view(view);
+            settle([&] { return !build->working(); });
+            shoot(Station::build, name);
+        }
     window.go_to(Station::test);
     shoot_bench(window, [&](const QString& name) { fine &= window.grab().save(folder + QLatin1Char('/') + name); });
     Theme::instance().apply(Theme::Appearance::dark);

@@ -132,6 +132,25 @@ Result<std::vector<InstrumentRow>> read_instruments(std::string_view text, const
         });
 }
 
+Result<std::vector<DesignRow>> read_designs(std::string_view text, const std::string& file) {
+    Column build = text_column("Build", {"build"}, true);
+    Column figure = text_column("Figure", {"figure"}, true);
+    Column value = text_column("Value", {"value"}, true);
+    return each_row<DesignRow>(text, file, {&build, &figure, &value},
+                               [&](CsvReader& reader, const Fields& fields, DesignRow& row) {
+                                   row.build = text_in(fields, build);
+                                   const auto known = design_figure_from(text_in(fields, figure));
+                                   if (!known)
+                                       return std::optional<Problem>(reader.problem("\"" + text_in(fields, figure) +
+                                                                                    "\" is no figure of a design."));
+                                   row.figure = *known;
+                                   row.value = text_in(fields, value);
+                                   if (const auto fits = BuildDesign().set(row.figure, row.value); !fits)
+                                       return std::optional<Problem>(reader.problem(fits.problem().sentence));
+                                   return std::optional<Problem>();
+                               });
+}
+
 Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file) {
     Column lot = text_column("Lot", {"lot"}, true);
     Column label = text_column("Pack", {"pack"}, true);

@@ -2,6 +2,7 @@
 // Columns are described in docs/formats/records.md.
 #pragma once
 
+#include "core/build/design.h"
 #include "core/cells/claim.h"
 #include "core/measure/measurement.h"
 #include "exchange/csv.h"
@@ -46,6 +47,16 @@ struct BuildRow {
 };
 
 // Meters, testers, chargers: `Name,Kind,Channels`.
+// A figure that a build is designed with; see docs/formats/tables.md for the figures' names.
+struct DesignRow {
+    std::string build;
+    DesignFigure figure{};
+    std::string value; // SI or words
+    int line = 0;
+};
+// `Build,Figure,Value`. Objects to a figure that nobody knows and to a value that it cannot have.
+[[nodiscard]] Result<std::vector<DesignRow>> read_designs(std::string_view text, const std::string& file);
+
 struct InstrumentRow {
     std::string name, kind;
     int channels = 1;

@@ -39,6 +39,8 @@ Result<bool> BuildService::set_figure(Id build, DesignFigure figure, const std::
     if (figure == DesignFigure::strip_material && !value.empty() &&
         inventory_.library().practice.strip_material(value) == nullptr)
         return Problem{"", 0, "The library knows no strip of \"" + value + "\"."};
+    if (figure == DesignFigure::old_chemistry && !value.empty() && inventory_.library().chemistry(value) == nullptr)
+        return Problem{"", 0, "The library knows no chemistry \"" + value + "\"."};
     if (tried.word(figure) == design(build).word(figure))
         return true;
     return session_.step([&] { session_.assemblies.set_figure(build, figure, value, session_.now()); },
@@ -121,10 +123,21 @@ std::vector<ConversionDesign> BuildService::conversions_for(Id build) const {
     const Chemistry* own = inventory_.library().chemistry(record->chemistry);
     if (own == nullptr)
         return {};
+    const BuildDesign& wanted = design(build);
+    const Chemistry* old = inventory_.library().chemistry(wanted.word(DesignFigure::old_chemistry));
+    const int old_series = static_cast<int>(wanted.number(DesignFigure::old_series).value_or(0));
+    const int series = record->layout.series * record->layout.cells_per_unit;
     std::vector<const Chemistry*> all;
     for (const auto& [id, chemistry] : inventory_.library().chemistries)
         all.push_back(&chemistry);
-    return conversions(*own, record->layout.series * record->layout.cells_per_unit, *device, all);
+    const bool old_known = old != nullptr && old_series > 0;
+    auto out = old_known ? conversions(*old, old_series, *device, all) : conversions(*own, series, *device, all);
+    if (!old_known) // nobody knows what was in it: nothing is kept
+        out.front() = hold_against(*own, series, *device);
+    else if (std::none_of(out.begin(), out.end(),
+                          [&](const ConversionDesign& d) { return d.chemistry == own->id && d.series == series; }))
+        out.insert(out.begin() + 1, hold_against(*own, series, *device));
+    return out;
 }
 
 std::vector<BuildService::Filling> BuildService::fillings(Id build, const std::string& chemistry,

@@ -6,6 +6,8 @@
 #include <QDateTime>
 #include <QLocale>
 
+#include <cmath>
+
 namespace ingot::wording {
 
 QString reversed_unit(const std::string& unit) {
@@ -176,16 +178,15 @@ QString stands_on_it(BuildTask task, int item, const PackLayout& layout) {
     return tr("Take back first what stands on it: %1.").arg(item_of_task(task, item, layout));
 }
 
+QString prospective(double amperes) {
+    constexpr double tens = 10;
+    return amperes < tens ? figures::amperes(amperes) : tr("%1 A").arg(std::lround(amperes / tens) * 10);
+}
+
 QString hazard(const BareHazard& hazard, bool amperes_known) {
-    const QString volts = figures::volts(hazard.volts, 1);
-    if (!amperes_known)
-        return hazard.rim ? tr("%1 between a plus end and the rim of its can; how many amperes is not known without "
-                               "resistances.")
-                                .arg(volts)
-                          : tr("%1 between bare strips; how many amperes is not known without resistances.").arg(volts);
-    const QString amperes = figures::amperes(hazard.amperes);
-    return hazard.rim ? tr("%1, %2 if a strip or a tool slips over the rim of a can.").arg(volts, amperes)
-                      : tr("%1, %2 if a strip or a tool bridges bare metal.").arg(volts, amperes);
+    const QString much = amperes_known ? tr("%1, %2").arg(figures::volts(hazard.volts, 1), prospective(hazard.amperes))
+                                       : tr("%1, amperes not known").arg(figures::volts(hazard.volts, 1));
+    return hazard.rim ? tr("%1 over the rim of a can").arg(much) : tr("%1 between bare metal").arg(much);
 }
 
 QString design_figure(DesignFigure figure) {
@@ -205,9 +206,13 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::run_s:
         return tr("run wanted");
     case DesignFigure::charger_v:
-        return tr("charger ends");
+        return tr("charger to");
     case DesignFigure::charger_kind:
         return tr("charger");
+    case DesignFigure::old_chemistry:
+        return tr("old pack");
+    case DesignFigure::old_series:
+        return tr("old cells");
     case DesignFigure::case_width_m:
         return tr("room, wide");
     case DesignFigure::case_height_m:
@@ -260,6 +265,8 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::link_layers:
     case DesignFigure::end_layers:
     case DesignFigure::charger_kind:
+    case DesignFigure::old_chemistry:
+    case DesignFigure::old_series:
     case DesignFigure::arrangement:
     case DesignFigure::strip_material:
     case DesignFigure::board:
@@ -279,8 +286,7 @@ double design_factor(DesignFigure figure) {
 
 QString arrangement(const Layout& layout) {
     const QString grid = layout.staggered ? tr("Staggered") : tr("Square");
-    return layout.upright ? tr("%1, lanes of %2 upright").arg(grid).arg(layout.lane)
-                          : tr("%1, lanes of %2 along").arg(grid).arg(layout.lane);
+    return layout.upright ? tr("%1, %2 up").arg(grid).arg(layout.lane) : tr("%1, %2 along").arg(grid).arg(layout.lane);
 }
 
 QString remedy(const Remedy& remedy) {
@@ -335,7 +341,7 @@ QString run_objection(const BuildRun& run, const BuildQuestion& question) {
 QString conversion_verdict(ConversionVerdict verdict) {
     switch (verdict) {
     case ConversionVerdict::keep:
-        return tr("Keep the chemistry: a good answer");
+        return tr("Keep the chemistry");
     case ConversionVerdict::fits:
         return tr("Fits");
     case ConversionVerdict::changes:

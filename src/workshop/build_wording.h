@@ -27,6 +27,7 @@ namespace ingot::wording {
 [[nodiscard]] QString build_task_how(BuildTask task); // what the hand does
 [[nodiscard]] QString comes_first(BuildTask task, int item, const PackLayout& layout);
 [[nodiscard]] QString stands_on_it(BuildTask task, int item, const PackLayout& layout);
+[[nodiscard]] QString prospective(double amperes); // a short's: no finer than it is known
 [[nodiscard]] QString hazard(const BareHazard& hazard, bool amperes_known);
 [[nodiscard]] QString design_figure(DesignFigure figure);
 // As it is typed and shown: mm, min, else SI. Nothing: words.

@@ -17,7 +17,7 @@ namespace {
 namespace fs = std::filesystem;
 
 struct Known {
-    std::map<std::string, Id> lots, packs, units;
+    std::map<std::string, Id> lots, packs, units, builds;
 };
 
 template <class Reader> auto read_rows(const fs::path& path, Reader reader) {
@@ -241,6 +241,23 @@ private:
             for (const Id unit : build.taken)
                 if (auto done = placed(shop_.build().take(id.value(), unit), file, build.line); !done)
                     return done;
+            known_.builds[label] = id.value();
+        }
+        return designs();
+    }
+
+    Result<bool> designs() {
+        const fs::path file = folder_ / "designs.csv";
+        const auto rows = read_rows(file, exchange::read_designs);
+        if (!rows)
+            return rows.problem();
+        for (const auto& row : rows.value()) {
+            if (!known_.builds.contains(row.build))
+                return Problem{file.string(), row.line, "build " + row.build + " is not known. Add it to builds.csv."};
+            if (auto done =
+                    placed(shop_.build().set_figure(known_.builds[row.build], row.figure, row.value), file, row.line);
+                !done)
+                return done;
         }
         return true;
     }

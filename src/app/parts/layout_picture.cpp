@@ -138,13 +138,14 @@ LayoutPicture::Sheet LayoutPicture::sheet(Face face) const {
     Sheet out;
     const bool both = faces_ == Faces::both;
     const double w = both ? (width() - between_faces) / 2 : width();
-    const double h = height() - face_head() - 2;
+    const double above = face_head() + scaled(24); // a lead sticks out
+    const double h = height() - above;
     const double left = both && face == Face::back ? w + between_faces : 0;
-    const double lead = scaled(16); // for what sticks out
+    const double lead = scaled(22); // for what sticks out
     out.scale = std::min((w - 2 * lead) / std::max(1e-6, case_width_m_), (h - lead) / std::max(1e-6, case_height_m_));
     const double drawn_w = case_width_m_ * out.scale;
     const double drawn_h = case_height_m_ * out.scale;
-    out.at = QRectF(left + (w - drawn_w) / 2, face_head() + (h - drawn_h) / 2, drawn_w, drawn_h);
+    out.at = QRectF(left + (w - drawn_w) / 2, above + (h - lead - drawn_h) / 2, drawn_w, drawn_h);
     out.mirrored = face == Face::back;
     return out;
 }

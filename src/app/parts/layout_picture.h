@@ -29,7 +29,7 @@ public:
     [[nodiscard]] int piece() const { return piece_; }
     void mark_cell(int cell); // -1: none
     [[nodiscard]] QSize sizeHint() const override { return {700, 260}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {300, 150}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {300, 110}; }
 
 signals:
     void piece_chosen(int piece);

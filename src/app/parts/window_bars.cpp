@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 namespace ingot::app {
 
@@ -18,16 +19,16 @@ namespace {
 constexpr std::size_t most_designs = 6;
 
 int row_height() {
-    return scaled(40);
+    return scaled(33);
 }
 int head_height() {
     return scaled(34);
 }
 double axis_left() {
-    return scaled(122);
+    return scaled(150);
 }
 double axis_width(const QWidget& widget) {
-    return std::max<double>(120, widget.width() - scaled(122) - scaled(60) - scaled(246));
+    return std::max<double>(120, widget.width() - scaled(150) - scaled(62) - scaled(232));
 }
 
 QColor verdict_colour(ConversionVerdict verdict) {
@@ -77,18 +78,7 @@ void WindowBars::set(const std::vector<ConversionDesign>& designs, const DeviceW
     own_series_ = own_series;
     device_ = device;
     names_ = names;
-    designs_.clear();
-    const ConversionDesign* kept = nullptr;
-    for (const ConversionDesign& design : designs)
-        if (own(design))
-            kept = &design;
-    for (const ConversionDesign& design : designs) {
-        const bool room = designs_.size() + (kept != nullptr && !own(design) ? 1 : 0) < most_designs;
-        const bool in =
-            kept != nullptr && std::any_of(designs_.begin(), designs_.end(), [&](const auto& d) { return own(d); });
-        if (own(design) || room || (in && designs_.size() < most_designs))
-            designs_.push_back(design);
-    }
+    designs_ = few(designs);
     low_v_ = 1e300;
     high_v_ = 0;
     for (const ConversionDesign& design : designs_) {
@@ -119,6 +109,26 @@ void WindowBars::set(const std::vector<ConversionDesign>& designs, const DeviceW
     updateGeometry();
     parts_changed();
     update();
+}
+
+// The old design, the build's own, the best of each chemistry, then the next best; in the order in which they came.
+std::vector<ConversionDesign> WindowBars::few(const std::vector<ConversionDesign>& designs) const {
+    std::set<std::size_t> taken;
+    std::set<std::string> chemistries;
+    for (std::size_t i = 0; i < designs.size(); ++i)
+        if (designs[i].verdict == ConversionVerdict::keep || own(designs[i])) {
+            taken.insert(i);
+            chemistries.insert(designs[i].chemistry);
+        }
+    for (std::size_t i = 0; i < designs.size() && taken.size() < most_designs; ++i)
+        if (chemistries.insert(designs[i].chemistry).second)
+            taken.insert(i);
+    for (std::size_t i = 0; i < designs.size() && taken.size() < most_designs; ++i)
+        taken.insert(i);
+    std::vector<ConversionDesign> out;
+    for (const std::size_t i : taken)
+        out.push_back(designs[i]);
+    return out;
 }
 
 const ConversionDesign* WindowBars::chosen() const {
@@ -196,15 +206,17 @@ void WindowBars::draw_axis(QPainter& painter) const {
         const QString text = tr("%1 %2").arg(word, figures::plain(v, 1));
         if (side == Qt::AlignRight)
             painter.drawText(QRectF(x_of(v) - w + 4, scaled(12), w, scaled(16)), Qt::AlignRight, text);
-        else if (side == Qt::AlignHCenter)
-            painter.drawText(QRectF(x_of(v) - w / 2, -1, w, scaled(16)), Qt::AlignHCenter, text);
+        else if (side == Qt::AlignHCenter) // no further right than where the next column begins
+            painter.drawText(QRectF(std::min(x_of(v) - w / 2, to - w + scaled(16)), -1, w, scaled(16)),
+                             x_of(v) - w / 2 > to - w + scaled(16) ? Qt::AlignRight : Qt::AlignHCenter, text);
         else
             painter.drawText(QRectF(x_of(v) - 4, scaled(12), w, scaled(16)), Qt::AlignLeft, text);
     };
     if (device_.off_v)
         across(*device_.off_v, tr("off"), c.ink, Qt::SolidLine, Qt::AlignRight);
     if (device_.bears_v)
-        across(*device_.bears_v, tr("bears"), c.ink, Qt::SolidLine, Qt::AlignLeft);
+        across(*device_.bears_v, tr("bears"), c.ink, Qt::SolidLine,
+               x_of(*device_.bears_v) > (from + 2 * to) / 3 ? Qt::AlignRight : Qt::AlignLeft);
     across(device_.nominal_v, tr("nominal"), c.muted, Qt::DashLine, Qt::AlignHCenter);
     if (device_.charger_v)
         across(*device_.charger_v, tr("charger"), c.plum, Qt::DashLine, Qt::AlignHCenter);
@@ -224,13 +236,15 @@ void WindowBars::draw_row(QPainter& painter, int row) const {
         painter.drawLine(r.topLeft(), r.topRight());
     }
     painter.setPen(c.ink);
-    painter.setFont(type(15, true));
+    painter.setFont(type(14, true));
     painter.drawText(QRectF(6, r.top() + 2, axis_left() - 10, r.height() / 2), Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetricsF(painter.font()).elidedText(name(design), Qt::ElideRight, axis_left() - 12));
     painter.setFont(type(12));
     painter.setPen(c.muted);
     painter.drawText(QRectF(6, r.center().y(), axis_left() - 10, r.height() / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter,
-                     own(design) ? tr("this build") : tr("%1 full").arg(figures::volts(design.full_v, 1)));
+                     own(design)                                 ? tr("this build")
+                     : design.verdict == ConversionVerdict::keep ? tr("what was in it")
+                                                                 : tr("%1 full").arg(figures::volts(design.full_v, 1)));
     const double mid = r.top() + r.height() * 0.36;
     const double h = scaled(13);
     const QRectF rested(x_of(design.empty_v), mid - h / 2, x_of(design.full_v) - x_of(design.empty_v), h);
@@ -251,6 +265,8 @@ void WindowBars::draw_row(QPainter& painter, int row) const {
     painter.setPen(c.muted);
     const double below = rested.bottom() + 1;
     const auto number = [&](double v) {
+        const double half = QFontMetricsF(painter.font()).horizontalAdvance(figures::plain(v, 1)) / 2 + 1;
+        painter.fillRect(QRectF(x_of(v) - half, below + 2, 2 * half, scaled(12)), c.surface); // over the lines
         painter.drawText(QRectF(x_of(v) - scaled(22), below, scaled(44), scaled(15)), Qt::AlignHCenter,
                          figures::plain(v, 1));
     };

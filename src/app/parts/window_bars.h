@@ -39,6 +39,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    [[nodiscard]] std::vector<ConversionDesign> few(const std::vector<ConversionDesign>& designs) const;
     [[nodiscard]] QRectF row_at(int row) const;
     [[nodiscard]] double x_of(double volts) const;
     void draw_axis(QPainter& painter) const;

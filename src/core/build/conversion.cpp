@@ -108,7 +108,9 @@ std::vector<Clash> clashes_of(const Chemistry& chemistry, int series, const Conv
     return out;
 }
 
-ConversionDesign design_of(const Chemistry& chemistry, int series, const DeviceWindow& device) {
+} // namespace
+
+ConversionDesign hold_against(const Chemistry& chemistry, int series, const DeviceWindow& device) {
     ConversionDesign out;
     out.chemistry = chemistry.id;
     out.series = series;
@@ -127,8 +129,6 @@ ConversionDesign design_of(const Chemistry& chemistry, int series, const DeviceW
     return out;
 }
 
-} // namespace
-
 std::vector<ConversionDesign> conversions(const Chemistry& from, int series, const DeviceWindow& device,
                                           const std::vector<const Chemistry*>& to) {
     if (!(device.nominal_v > 0) || series < 1)
@@ -140,7 +140,7 @@ std::vector<ConversionDesign> conversions(const Chemistry& from, int series, con
         const int least = std::max(1, static_cast<int>(std::ceil(device.nominal_v * nominal_from / cell - rounding)));
         for (int s = least; s <= most; ++s)
             if (chemistry->id != from.id || s != series)
-                out.push_back(design_of(*chemistry, s, device));
+                out.push_back(hold_against(*chemistry, s, device));
     }
     const auto away = [&](const ConversionDesign& d) { return std::fabs(d.nominal_v - device.nominal_v); };
     std::stable_sort(out.begin(), out.end(), [&](const ConversionDesign& a, const ConversionDesign& b) {
@@ -150,7 +150,7 @@ std::vector<ConversionDesign> conversions(const Chemistry& from, int series, con
             return away(a) < away(b);
         return a.clashes.size() < b.clashes.size();
     });
-    ConversionDesign old = design_of(from, series, device);
+    ConversionDesign old = hold_against(from, series, device);
     old.verdict = ConversionVerdict::keep;
     out.insert(out.begin(), std::move(old));
     return out;

@@ -53,6 +53,9 @@ struct ConversionDesign {
     std::vector<Clash> clashes;
 };
 
+// One design by itself: its verdict is never keep.
+[[nodiscard]] ConversionDesign hold_against(const Chemistry& chemistry, int series, const DeviceWindow& device);
+
 // The old design first, then every chemistry given and every number in series whose nominal voltage lies within 0.7 to
 // 1.35 of the device's; by verdict, then nearness of nominal. Throws std::invalid_argument without a positive nominal.
 [[nodiscard]] std::vector<ConversionDesign> conversions(const Chemistry& from, int series, const DeviceWindow& device,

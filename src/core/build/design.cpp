@@ -26,6 +26,8 @@ constexpr std::array<FigureKind, design_figure_count> kinds{{
     {"run-s", 1, 3.2e7, "1 s to a year"},
     {"charger-v", 0.1, most_v, "0.1 to 1000 V"},
     {"charger-kind"},
+    {"old-chemistry"},
+    {"old-series", 1, 500, "1 to 500 cells"},
     {"case-width-m", 0.001, 5, "1 to 5000 mm"},
     {"case-height-m", 0.001, 5, "1 to 5000 mm"},
     {"pitch-m", 0.001, 1, "1 to 1000 mm"},

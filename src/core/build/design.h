@@ -21,7 +21,9 @@ enum class DesignFigure {
     load_w,
     run_s,
     charger_v,
-    charger_kind, // a ChargerKind's code
+    charger_kind,  // a ChargerKind's code
+    old_chemistry, // of the pack that was in it; id in the library
+    old_series,    // cells
     // The room for the cells, m.
     case_width_m,
     case_height_m,
@@ -38,7 +40,7 @@ enum class DesignFigure {
     board,
     moves_over, // sensors, coils, plugs that go from the old pack to the new one
 };
-inline constexpr int design_figure_count = 21;
+inline constexpr int design_figure_count = 23;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 

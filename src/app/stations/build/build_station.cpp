@@ -137,6 +137,11 @@ void BuildStation::show_view(View view) {
     view_ = view;
     for (int i = 0; i < view_count; ++i)
         view_buttons_[static_cast<std::size_t>(i)]->setChecked(i == static_cast<int>(view));
+    // Views out of sight ask for no room: each may be as low as it can.
+    for (BuildView* one : views_) {
+        const auto policy = one == now() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+        one->setSizePolicy(policy, policy);
+    }
     stack_->setCurrentWidget(now());
     refresh();
     emit evidence_changed();

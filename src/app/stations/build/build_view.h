@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/parts/figure_boxes.h"
-#include "app/stations/page.h"
+#include "app/stations/station.h"
 
 #include <QWidget>
 

@@ -25,9 +25,10 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     auto* need = new Panel(tr("What the device needs"), this);
-    boxes_ = new DesignBoxes(
-        tr("What the device needs"),
-        {F::off_v, F::nominal_v, F::bears_v, F::continuous_a, F::peak_a, F::load_w, F::run_s, F::charger_v}, need);
+    boxes_ = new DesignBoxes(tr("What the device needs"),
+                             {F::off_v, F::nominal_v, F::bears_v, F::continuous_a, F::peak_a, F::load_w, F::run_s,
+                              F::charger_v, F::old_series},
+                             need);
     boxes_->setObjectName(QStringLiteral("need_boxes"));
     need->body()->addWidget(boxes_);
     auto* words = new QHBoxLayout;
@@ -35,9 +36,17 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     charger_ = new QComboBox(need);
     charger_->setObjectName(QStringLiteral("charger_kind"));
     charger_->setAccessibleName(tr("Old charger"));
+    charger_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     charger_->addItem(tr("charger not known"));
     for (const ChargerKind kind : charger_kinds)
         charger_->addItem(wording::charger_kind(kind), QString::fromLatin1(code(kind)));
+    old_ = new QComboBox(need);
+    old_->setObjectName(QStringLiteral("old_chemistry"));
+    old_->setAccessibleName(tr("Chemistry of the old pack"));
+    old_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    old_->addItem(tr("old pack not known"));
+    for (const auto& [id, chemistry] : workshop.library().chemistries)
+        old_->addItem(tr("was %1").arg(QString::fromStdString(chemistry.name)), QString::fromStdString(id));
     board_ = new QLineEdit(need);
     board_->setObjectName(QStringLiteral("board"));
     board_->setAccessibleName(tr("Protection board"));
@@ -46,6 +55,7 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     moves_over_->setObjectName(QStringLiteral("moves_over"));
     moves_over_->setAccessibleName(tr("What moves over from the old pack"));
     moves_over_->setPlaceholderText(tr("moves over: sensor, coil, fuse, plug"));
+    words->addWidget(old_, 2);
     words->addWidget(charger_, 2);
     words->addWidget(board_, 3);
     words->addWidget(moves_over_, 3);
@@ -70,12 +80,15 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     fillings_->setHorizontalHeaderLabels(
         {tr("model"), tr("in stock / needed"), tr("design"), tr("Wh"), tr("run"), tr("kg")});
     fillings_->verticalHeader()->hide();
-    fillings_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    fillings_->verticalHeader()->setDefaultSectionSize(scaled(25));
+    fillings_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    fillings_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     fillings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     fillings_->setSelectionBehavior(QAbstractItemView::SelectRows);
     fillings_->setSelectionMode(QAbstractItemView::SingleSelection);
     fillings_->setTabKeyNavigation(false);
     fillings_->setShowGrid(false);
+    fillings_->setMinimumHeight(scaled(54)); // a model
     fill->body()->addWidget(fillings_, 1);
     outer->addWidget(fill, 1);
 
@@ -87,6 +100,10 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     connect(charger_, &QComboBox::activated, this, [this] {
         if (!filling_)
             set_figure(DesignFigure::charger_kind, charger_->currentData().toString());
+    });
+    connect(old_, &QComboBox::activated, this, [this] {
+        if (!filling_)
+            set_figure(DesignFigure::old_chemistry, old_->currentData().toString());
     });
     connect(board_, &QLineEdit::editingFinished, this, [this] { keep_words(DesignFigure::board, board_); });
     connect(moves_over_, &QLineEdit::editingFinished, this,
@@ -106,11 +123,15 @@ void NeedView::refresh() {
     boxes_->show_design(design);
     charger_->setCurrentIndex(
         std::max(0, charger_->findData(QString::fromStdString(design.word(DesignFigure::charger_kind)))));
+    old_->setCurrentIndex(
+        std::max(0, old_->findData(QString::fromStdString(design.word(DesignFigure::old_chemistry)))));
     board_->setText(QString::fromStdString(design.word(DesignFigure::board)));
     moves_over_->setText(QString::fromStdString(design.word(DesignFigure::moves_over)));
-    for (QWidget* widget :
-         {static_cast<QWidget*>(charger_), static_cast<QWidget*>(board_), static_cast<QWidget*>(moves_over_)})
+    for (QWidget* widget : {static_cast<QWidget*>(charger_), static_cast<QWidget*>(old_), static_cast<QWidget*>(board_),
+                            static_cast<QWidget*>(moves_over_)})
         widget->setEnabled(may);
+    board_->setCursorPosition(0);
+    moves_over_->setCursorPosition(0);
     filling_ = false;
     const auto device = design.device();
     none_->setVisible(!device);
@@ -205,7 +226,7 @@ EvidenceContent NeedView::evidence() const {
     if (!open.isEmpty())
         content.notes << tr("Not known, so not held against it: %1.").arg(open.join(QStringLiteral(", ")));
     for (const ConversionDesign& other : bars_->designs())
-        if (other.verdict == ConversionVerdict::keep && !(other.chemistry == design->chemistry)) {
+        if (other.verdict == ConversionVerdict::keep && design->verdict != ConversionVerdict::keep) {
             content.ways.push_back({tr("Keep the chemistry: %1").arg(bars_->name(other)),
                                     tr("A good answer where charger or firmware must stay."), true});
             break;

@@ -28,7 +28,7 @@ private:
     void keep_words(DesignFigure figure, QLineEdit* line);
 
     DesignBoxes* boxes_ = nullptr;
-    QComboBox* charger_ = nullptr;
+    QComboBox *charger_ = nullptr, *old_ = nullptr;
     QLineEdit *board_ = nullptr, *moves_over_ = nullptr;
     WindowBars* bars_ = nullptr;
     QLabel *none_ = nullptr, *fill_words_ = nullptr;

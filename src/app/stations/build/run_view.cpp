@@ -66,14 +66,16 @@ RunView::RunView(Workshop& workshop, QWidget* parent) : BuildView(workshop, pare
     table_->setHorizontalHeaderLabels(
         {tr("design"), tr("runs"), tr("Wh"), tr("ends first"), tr("stays in another"), tr("most in one unit")});
     table_->verticalHeader()->hide();
-    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+    table_->verticalHeader()->setDefaultSectionSize(scaled(27));
+    table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setTabKeyNavigation(false);
     table_->setShowGrid(false);
     constexpr int rows = 4;
-    table_->setMinimumHeight(scaled(36) + rows * scaled(32));
+    table_->setFixedHeight(scaled(36) + rows * scaled(27));
     beside->body()->addWidget(table_);
     outer->addWidget(beside);
     connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);

@@ -23,10 +23,10 @@ StepsView::StepsView(Workshop& workshop, QWidget* parent) : BuildView(workshop, 
     outer->setSpacing(8);
     auto* gate = new Panel(tr("Before joining"), this);
     gate_picture_ = new GatePicture(gate);
-    gate->body()->addWidget(gate_picture_);
     gate_words_ = sentence({}, gate);
     gate_words_->setObjectName(QStringLiteral("gate_words"));
-    gate->body()->addWidget(gate_words_);
+    gate->head()->insertWidget(1, gate_words_, 1);
+    gate->body()->addWidget(gate_picture_);
     outer->addWidget(gate);
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
@@ -44,9 +44,6 @@ StepsView::StepsView(Workshop& workshop, QWidget* parent) : BuildView(workshop, 
     auto* face = new Panel(tr("As it lies"), this);
     picture_ = new LayoutPicture(face);
     face->body()->addWidget(picture_, 1);
-    how_ = sentence({}, face);
-    how_->setObjectName(QStringLiteral("step_how"));
-    face->body()->addWidget(how_);
     auto* bare = new Panel({}, face);
     bare->set_kind(Panel::Kind::caution);
     hazard_words_ = sentence({}, bare);
@@ -200,15 +197,14 @@ void StepsView::show_picture() {
     const auto one = task();
     const LayoutProposal* now = plan_.now();
     picture_->setVisible(now != nullptr);
-    how_->setText(one ? wording::build_task_how(*one) : build() == 0 ? QString() : tr("Every step is done."));
     const BuildStep* bare = one ? step(*one) : nullptr;
     QStringList words;
     if (bare != nullptr) {
         const bool ohms = question_.without_resistance.empty();
         if (bare->here)
-            words << tr("<b>Bare when this is done:</b> %1").arg(wording::hazard(*bare->here, ohms));
+            words << tr("<b>A slip bridges</b> %1.").arg(wording::hazard(*bare->here, ohms));
         if (bare->covered)
-            words << tr("Under the card: %1").arg(wording::hazard(*bare->covered, ohms));
+            words << tr("Under the card: %1.").arg(wording::hazard(*bare->covered, ohms));
         if (!question_.unread.empty())
             words << tr("%n units are not read and count as full.", nullptr, static_cast<int>(question_.unread.size()));
     }
@@ -373,10 +369,13 @@ EvidenceContent StepsView::evidence() const {
                               : tr("%1 of %2 groups may be joined").arg(open).arg(gate_.size());
     if (record->state == AssemblyState::planned)
         content.line = tr("Its units are still in their trays: take them at Units.");
+    else if (one && (!next || next->first != *one))
+        content.line = wording::build_task_how(*one);
     if (const BuildStep* bare = one ? step(*one) : nullptr; bare != nullptr && bare->here) {
         const bool ohms = question_.without_resistance.empty();
         content.hazard_title =
-            ohms ? tr("%1 at %2, bare").arg(figures::amperes(bare->here->amperes), figures::volts(bare->here->volts, 1))
+            ohms ? tr("%1 at %2, bare")
+                       .arg(wording::prospective(bare->here->amperes), figures::volts(bare->here->volts, 1))
                  : tr("%1, bare").arg(figures::volts(bare->here->volts, 1));
         content.hazard_line =
             tr("Rings on, a card over what is finished, glasses, nothing metal on the hands. Local rules "

@@ -44,7 +44,7 @@ private:
     GatePicture* gate_picture_ = nullptr;
     StepList* list_ = nullptr;
     LayoutPicture* picture_ = nullptr;
-    QLabel *gate_words_ = nullptr, *hazard_words_ = nullptr, *how_ = nullptr;
+    QLabel *gate_words_ = nullptr, *hazard_words_ = nullptr;
     int chosen_ = -1; // row; -1: what is in hand
     Id scanned_ = 0;  // its voltage is asked for first
 };
