@@ -75,6 +75,8 @@ PressButton::PressButton(QAction* command, QWidget* parent, bool strong)
     : PressButton(command->text(), parent, strong) {
     const auto follow = [this, command] {
         setText(command->text());
+        if (command->shortcut() == QKeySequence::mnemonic(command->text()))
+            setShortcut({}); // the command's own; twice would be ambiguous
         setEnabled(command->isEnabled());
         const QString keys = command->shortcut().toString(QKeySequence::NativeText);
         setToolTip(keys.isEmpty() ? command->toolTip() : QStringLiteral("%1  (%2)").arg(command->toolTip(), keys));

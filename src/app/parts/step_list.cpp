@@ -142,6 +142,10 @@ void StepList::mousePressEvent(QMouseEvent* event) {
 
 void StepList::keyPressEvent(QKeyEvent* event) {
     const int step = event->key() == Qt::Key_Down ? 1 : event->key() == Qt::Key_Up ? -1 : 0;
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+        emit entered();
+        return;
+    }
     const int wanted = chosen_ + step;
     if (step == 0 || wanted < 0 || wanted >= static_cast<int>(lines_.size())) {
         Painted::keyPressEvent(event);

@@ -1,5 +1,5 @@
 // The steps of a build in their order: done, in hand, to come, each with what it lays bare. Keyboard: up and down
-// choose.
+// choose, Enter acts.
 #pragma once
 
 #include "app/parts/painted.h"
@@ -26,6 +26,7 @@ public:
 
 signals:
     void chosen(int line);
+    void entered(); // Enter, on the chosen one
 
 protected:
     void paintEvent(QPaintEvent* event) override;

@@ -19,6 +19,46 @@
     </message>
 </context>
 <context>
+    <name>ingot::app::BuildStation</name>
+    <message numerus="yes">
+        <source>%1S%2P, %n units</source>
+        <translation>
+            <numerusform>%1S%2P, %n unit</numerusform>
+            <numerusform>%1S%2P, %n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::StepsView</name>
+    <message numerus="yes">
+        <source>%n units are not read and count as full.</source>
+        <translation>
+            <numerusform>%n unit is not read and counts as full.</numerusform>
+            <numerusform>%n units are not read and count as full.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::LayoutView</name>
+    <message numerus="yes">
+        <source>resistance of %n units</source>
+        <translation>
+            <numerusform>resistance of %n unit</numerusform>
+            <numerusform>resistance of %n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::GatePicture</name>
+    <message numerus="yes">
+        <source>%n units not read</source>
+        <translation>
+            <numerusform>%n unit not read</numerusform>
+            <numerusform>%n units not read</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ingot::app::DonorsPage</name>
     <message numerus="yes">
         <source>Planning for %n packs …</source>

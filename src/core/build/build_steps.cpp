@@ -262,8 +262,9 @@ std::optional<std::pair<BuildTask, int>> missing_before(std::pair<BuildTask, int
     case T::sense_leads:
         if (const Missing before = all_of({T::polarity, T::parallel_back, T::links_front, T::links_back}))
             return before;
-        if (item.second > 1 && !done.contains({T::sense_leads, item.second - 1}))
-            return std::pair(T::sense_leads, item.second - 1);
+        for (int lead = 1; lead < item.second; ++lead)
+            if (!done.contains({T::sense_leads, lead}))
+                return std::pair(T::sense_leads, lead);
         return std::nullopt;
     case T::fuse:
         return all_of({T::sense_leads});

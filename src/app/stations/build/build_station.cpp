@@ -91,8 +91,8 @@ void BuildStation::add_commands() {
          {tr("Si&mulate"), tr("How long it runs, and what ends it")}}};
     for (int i = 0; i < view_count; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        view_commands_[at] =
-            add_command(views[at].first, {}, views[at].second, [this, i] { show_view(static_cast<View>(i)); });
+        view_commands_[at] = add_command(views[at].first, QKeySequence::mnemonic(views[at].first), views[at].second,
+                                         [this, i] { show_view(static_cast<View>(i)); });
     }
     pdf_ = add_command(tr("Sheet as &PDF…"), QKeySequence(tr("Ctrl+P")), tr("Print the sheet to a PDF"), [this] {
         const QString path = QFileDialog::getSaveFileName(
@@ -119,12 +119,12 @@ void BuildStation::add_commands() {
     take_back_ = add_command(tr("Take the last tick b&ack"), {}, tr("It was not done after all"),
                              [this] { steps_->take_back_last(); });
     for (std::size_t i = 0; i < remedies_.size(); ++i)
-        remedies_[i] = add_command(tr("Take remedy &%1").arg(i + 1), QKeySequence(QStringLiteral("Ctrl+%1").arg(i + 1)),
-                                   tr("What Evidence proposes for the worst piece of strip"),
-                                   [this, i] { layout_->take_remedy(static_cast<int>(i) + 1); });
-    find_units_ = add_command(tr("&Find units in Match"), {}, tr("Match chooses the units of the design"),
+        remedies_[i] =
+            add_command(tr("Take remedy &%1").arg(i + 1), {}, tr("What Evidence proposes for the worst piece of strip"),
+                        [this, i] { layout_->take_remedy(static_cast<int>(i) + 1); });
+    find_units_ = add_command(tr("F&ind units in Match"), {}, tr("Match chooses the units of the design"),
                               [this] { emit go_to(Station::match); });
-    give_up_ = add_command(tr("Give the build &up…"), {}, tr("Its units go back to stock"), [this] {
+    give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
         if (QMessageBox::question(
                 this, tr("Give the build up"),
                 tr("Put all its units back to stock? Return those that were taken to their trays first.")) ==

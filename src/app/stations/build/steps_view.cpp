@@ -25,6 +25,7 @@ StepsView::StepsView(Workshop& workshop, QWidget* parent) : BuildView(workshop, 
     gate_picture_ = new GatePicture(gate);
     gate_words_ = sentence({}, gate);
     gate_words_->setObjectName(QStringLiteral("gate_words"));
+    gate_words_->setMinimumWidth(scaled(320)); // so that it asks for few lines
     gate->head()->insertWidget(1, gate_words_, 1);
     gate->body()->addWidget(gate_picture_);
     outer->addWidget(gate);
@@ -48,6 +49,7 @@ StepsView::StepsView(Workshop& workshop, QWidget* parent) : BuildView(workshop, 
     bare->set_kind(Panel::Kind::caution);
     hazard_words_ = sentence({}, bare);
     hazard_words_->setObjectName(QStringLiteral("step_hazard"));
+    hazard_words_->setMinimumWidth(scaled(280));
     bare->body()->addWidget(hazard_words_);
     face->body()->addWidget(bare);
     row->addWidget(face, 1);
@@ -58,6 +60,7 @@ StepsView::StepsView(Workshop& workshop, QWidget* parent) : BuildView(workshop, 
         show_picture();
         emit evidence_changed();
     });
+    connect(list_, &StepList::entered, this, &StepsView::tick_next);
     connect(gate_picture_, &GatePicture::chosen, this, [this] {
         show_gate();
         emit evidence_changed();

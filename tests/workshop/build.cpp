@@ -1,0 +1,291 @@
+// A build from its design to the last weld, as the shop's steps: what is refused, what is kept, what is joined.
+#include "workshop/build_wording.h"
+
+#include "shop.h"
+#include "temporary.h"
+#include "workshop/workshop.h"
+
+#include <catch2/catch.hpp>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+
+// Twelve lithium cells of a lantern pack, measured, reserved as 4S3P and, if wanted, taken.
+struct BuildShop {
+    Temporary folder;
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Build");
+    std::vector<Id> cells;
+    Id build = 0;
+
+    explicit BuildShop(bool measured = true) {
+        const Id lot = shop->receive().add_lot({0, "LAN-01", "", "", "", {}}).value();
+        Assembly p;
+        p.lot = lot;
+        p.label = "lantern";
+        p.chemistry = "nmc";
+        p.format = "18650";
+        p.layout = {4, 3, 1};
+        const Id id = shop->receive().add_pack(p).value();
+        REQUIRE(shop->receive().set_state(id, AssemblyState::to_open));
+        cells = shop->open().open_pack(id, "K4", "H26", "S1").value();
+        if (measured)
+            for (std::size_t c = 0; c < cells.size(); ++c) {
+                read(c, Quantity::voltage, 3.640 + 0.001 * static_cast<double>(c % 3));
+                read(c, Quantity::dc_resistance, 0.050 + 0.001 * static_cast<double>(c % 4));
+                read(c, Quantity::capacity, 2.20 + 0.01 * static_cast<double>(c % 5));
+            }
+        std::vector<std::vector<Id>> groups(4);
+        for (std::size_t c = 0; c < cells.size(); ++c)
+            groups[c / 3].push_back(cells[c]);
+        build = shop->match().reserve(4, 3, groups, std::nullopt, 0).value();
+    }
+    void read(std::size_t cell, Quantity quantity, double value) const {
+        Measurement m;
+        m.quantity = quantity;
+        m.value = value;
+        if (quantity == Quantity::voltage)
+            m.resolution = 0.001;
+        REQUIRE(shop->test().record_reading(cells[cell], m));
+    }
+    void take_all() const {
+        for (const Id cell : cells)
+            REQUIRE(shop->build().take(build, cell));
+    }
+    void set(DesignFigure figure, const char* value) const { REQUIRE(shop->build().set_figure(build, figure, value)); }
+    [[nodiscard]] std::string refusal(BuildTask task, int item) const {
+        const auto done = shop->build().tick(build, task, item);
+        REQUIRE_FALSE(done);
+        return done.problem().sentence;
+    }
+    void tick(BuildTask task, int item = 1) const {
+        const auto done = shop->build().tick(build, task, item);
+        INFO(code(task) << " " << item << (done ? std::string() : done.problem().sentence));
+        REQUIRE(done);
+    }
+    void tick_all_to(BuildTask last) const {
+        while (const auto next = shop->build().next_item(build)) {
+            if (next->first > last)
+                return;
+            tick(next->first, next->second);
+        }
+    }
+};
+
+} // namespace
+
+TEST_CASE("A build is joined step by step: nothing is welded past its gate, and the file keeps every tick") {
+    const BuildShop s;
+    CHECK(s.refusal(BuildTask::rings, 1).find("take all its units") != std::string::npos);
+    s.take_all();
+    CHECK(s.refusal(BuildTask::board, 1).find("First:") != std::string::npos);
+    CHECK(s.refusal(BuildTask::gate, 1).find("not ticked") != std::string::npos);
+    CHECK(s.refusal(BuildTask::rings, 2).find("1 items") != std::string::npos);
+    s.tick_all_to(BuildTask::polarity);
+    // One unit stands 0.15 V above its siblings: its group waits, the others go on.
+    s.read(4, Quantity::voltage, 3.790);
+    const auto gate = s.shop->build().gate(s.build);
+    CHECK_FALSE(gate[1].passes);
+    REQUIRE(gate[1].plan);
+    REQUIRE(gate[1].plan->bring.size() == 1);
+    CHECK(gate[1].units[gate[1].plan->bring[0].member] == s.shop->unit(s.cells[4])->code());
+    CHECK(*gate[1].plan->bring[0].charge_ah < 0); // drained
+    CHECK(s.refusal(BuildTask::parallel_front, 2).find("gate of group 2 is shut") != std::string::npos);
+    s.tick(BuildTask::parallel_front, 1);
+    CHECK(s.shop->build().next_item(s.build) == std::pair(BuildTask::parallel_front, 3));
+    CHECK(s.refusal(BuildTask::links_front, 1).find("bars") != std::string::npos);
+    // Brought down and read again.
+    s.read(4, Quantity::voltage, 3.642);
+    s.tick(BuildTask::parallel_front, 2);
+    s.tick_all_to(BuildTask::parallel_back);
+    // What stands on a step keeps it.
+    const auto kept = s.shop->build().take_back(s.build, BuildTask::parallel_front, 1);
+    REQUIRE_FALSE(kept);
+    CHECK(kept.problem().sentence.find("stands on it") != std::string::npos);
+    REQUIRE(s.shop->build().take_back(s.build, BuildTask::parallel_back, 4));
+    CHECK_FALSE(s.shop->build().take_back(s.build, BuildTask::parallel_back, 4));
+    s.tick(BuildTask::parallel_back, 4);
+    // The first sense lead goes first.
+    s.tick_all_to(BuildTask::links_back);
+    CHECK(s.refusal(BuildTask::sense_leads, 3).find("lead 0") != std::string::npos);
+    s.tick_all_to(BuildTask::board);
+    CHECK(s.shop->build_of(s.build)->state == AssemblyState::taken);
+    s.tick(BuildTask::cover);
+    CHECK(s.shop->build_of(s.build)->state == AssemblyState::joined);
+    CHECK_FALSE(s.shop->build().next_item(s.build));
+    for (const Id cell : s.cells)
+        CHECK(s.shop->unit(cell)->record.whereabouts == Whereabouts::built);
+    CHECK_FALSE(s.shop->build().give_up(s.build));
+    const auto reader = Workshop::open(s.shop->path()).value();
+    CHECK(reader->build().ticks(s.build) == s.shop->build().ticks(s.build));
+    CHECK(reader->build_of(s.build)->state == AssemblyState::joined);
+    // The last tick was too early: the pack is open again, its units are the bench's.
+    REQUIRE(s.shop->build().take_back(s.build, BuildTask::cover, 1));
+    CHECK(s.shop->build_of(s.build)->state == AssemblyState::taken);
+    for (const Id cell : s.cells)
+        CHECK(s.shop->unit(cell)->record.whereabouts == Whereabouts::reserved);
+}
+
+TEST_CASE("N46: what is not read afresh opens no gate, and nothing is filled in for what was not measured") {
+    const BuildShop s(false);
+    s.take_all();
+    s.tick_all_to(BuildTask::polarity);
+    for (const auto& group : s.shop->build().gate(s.build)) {
+        CHECK_FALSE(group.passes);
+        CHECK_FALSE(group.plan);
+        CHECK(group.unread.size() == 3);
+    }
+    CHECK_FALSE(s.shop->build().next_item(s.build));
+    const BuildQuestion bare = s.shop->build().question(s.build);
+    CHECK(bare.unread.size() == 12);
+    CHECK(bare.without_resistance.size() == 12);
+    CHECK(bare.without_capacity.size() == 12);
+    CHECK_FALSE(bare.stock);
+    const BuildPlan plan = plan_build(bare);
+    REQUIRE(plan.now() != nullptr); // where they stand needs no measurement
+    CHECK_FALSE(plan.now()->joints);
+    CHECK(plan.joins_as_designed);
+    REQUIRE_FALSE(plan.steps.empty());
+    CHECK(plan.steps.back().here->volts == Approx(4 * bare.chemistry.full_v)); // unread ones count as full: the worst
+    s.set(DesignFigure::load_w, "20");
+    const BuildRun run = run_build(s.shop->build().question(s.build));
+    CHECK(run.variants.empty());
+    CHECK(wording::run_objection(run, bare).contains(QString::fromStdString(bare.without_resistance.front())));
+    // An ampere through one of them, and its voltage holds no more.
+    const BuildShop read;
+    read.take_all();
+    CHECK(read.shop->build().question(read.build).unread.empty());
+    CHECK(read.shop->build().gate(read.build)[0].passes);
+}
+
+TEST_CASE("A layout carries its current: the end bar is too thin, and what mends it is worked out") {
+    const BuildShop s;
+    for (const auto& [figure, value] : {std::pair(DesignFigure::case_width_m, "0.09"),
+                                        {DesignFigure::case_height_m, "0.07"},
+                                        {DesignFigure::strip_width_m, "0.008"},
+                                        {DesignFigure::strip_thickness_m, "0.00015"},
+                                        {DesignFigure::strip_material, "nickel"},
+                                        {DesignFigure::continuous_a, "15"},
+                                        {DesignFigure::welder_thickest_m, "0.00015"}})
+        s.set(figure, value);
+    CHECK_FALSE(s.shop->build().set_figure(s.build, DesignFigure::strip_material, "gold"));
+    CHECK_FALSE(s.shop->build().set_figure(s.build, DesignFigure::strip_width_m, "8"));
+    const BuildPlan plan = plan_build(s.shop->build().question(s.build));
+    REQUIRE(plan.now() != nullptr);
+    REQUIRE(plan.now()->joints);
+    CHECK(plan.now()->layout.fits);
+    const PackJoints& joints = *plan.now()->joints;
+    CHECK(joints.pieces[joints.worst].density_a_per_m2 == Approx(15 / (0.008 * 0.00015)).epsilon(1e-6)); // the lead
+    REQUIRE(plan.remedies.size() >= 2);
+    CHECK(plan.remedies[0].kind == RemedyKind::end_layer);
+    CHECK(plan.remedies[0].welder_fits);
+    CHECK(plan.remedies[0].joints.pieces[plan.remedies[0].joints.worst].density_a_per_m2 <
+          0.7 * joints.pieces[joints.worst].density_a_per_m2);
+    for (const Remedy& remedy : plan.remedies)
+        CHECK(remedy.welder_fits == (remedy.kind != RemedyKind::thicker));
+    // Taken, it is what is planned next; another proposal is kept with it.
+    s.set(DesignFigure::end_layers, "2");
+    CHECK(plan_build(s.shop->build().question(s.build)).now()->joints->drop_v < joints.drop_v);
+    const std::string other = arrangement_of(plan.proposals.back().layout);
+    s.set(DesignFigure::arrangement, other.c_str());
+    const BuildPlan again = plan_build(s.shop->build().question(s.build));
+    CHECK(arrangement_of(again.now()->layout) == other);
+    const auto reader = Workshop::open(s.shop->path()).value();
+    CHECK(reader->build().design(s.build).word(DesignFigure::arrangement) == other);
+    // How long it runs on what was measured: more strip helps a little, a heavier load costs.
+    s.set(DesignFigure::load_w, "40");
+    s.set(DesignFigure::off_v, "12");
+    const BuildRun run = run_build(s.shop->build().question(s.build));
+    REQUIRE(run.variants.size() == 4);
+    CHECK(run.joints_known);
+    const double as_built = run.variants[0].run.run_time_s;
+    // 4 x 3 cells of 2.2 Ah at about 3.6 V: 95 Wh.
+    CHECK(run.variants[0].run.usable_wh == Approx(95).epsilon(0.07));
+    CHECK(as_built == Approx(run.variants[0].run.usable_wh / 40 * 3600).epsilon(0.01));
+    CHECK(run.variants[1].run.run_time_s > 1.3 * as_built); // a third more cells
+    CHECK(run.variants[2].run.run_time_s > as_built);
+    CHECK(run.variants[3].run.run_time_s < as_built / 1.09);
+    CHECK(run.variants[0].run.groups.size() == 4);
+}
+
+TEST_CASE("A change of chemistry is held against the device; what was in it is kept only when that is known") {
+    const BuildShop s;
+    CHECK(s.shop->build().conversions_for(s.build).empty()); // the device is not known
+    s.set(DesignFigure::nominal_v, "14.4");
+    auto designs = s.shop->build().conversions_for(s.build);
+    REQUIRE_FALSE(designs.empty());
+    for (const ConversionDesign& design : designs)
+        CHECK(design.verdict != ConversionVerdict::keep);
+    s.set(DesignFigure::charger_v, "18.6");
+    s.set(DesignFigure::charger_kind, "minus-dv");
+    s.set(DesignFigure::old_chemistry, "nimh");
+    s.set(DesignFigure::old_series, "12");
+    CHECK_FALSE(s.shop->build().set_figure(s.build, DesignFigure::old_chemistry, "unobtainium"));
+    designs = s.shop->build().conversions_for(s.build);
+    CHECK(designs.front().verdict == ConversionVerdict::keep);
+    CHECK(designs.front().chemistry == "nimh");
+    const auto own = std::find_if(designs.begin(), designs.end(),
+                                  [](const ConversionDesign& d) { return d.chemistry == "nmc" && d.series == 4; });
+    REQUIRE(own != designs.end());
+    CHECK(own->verdict == ConversionVerdict::changes);
+    CHECK(std::any_of(own->clashes.begin(), own->clashes.end(),
+                      [](const Clash& c) { return c.clash == ConversionClash::charger_over_limit; }));
+    // 18.6 V on four cells are 4.65 V each.
+    CHECK(*own->charger_per_cell_v == Approx(4.65));
+    // The stock that could fill it: the cells are reserved, so nothing is left.
+    CHECK(s.shop->build().fillings(s.build, "nmc", 4).empty());
+    REQUIRE(s.shop->build().give_up(s.build));
+    const auto fillings = s.shop->build().fillings(s.build, "nmc", 4);
+    REQUIRE(fillings.size() == 1);
+    CHECK(fillings[0].stock.in_stock == 12);
+}
+
+TEST_CASE("Modules have no layout, but their steps and hazards are known") {
+    const Temporary folder;
+    const auto shop = tests::new_shop(folder.file("m.ingot"), "Modules");
+    const Id lot = shop->receive().add_lot({0, "BUOY", "", "", "", {}}).value();
+    Assembly p;
+    p.lot = lot;
+    p.label = "row";
+    p.chemistry = "nimh";
+    p.layout = {4, 1, 6};
+    const Id id = shop->receive().add_pack(p).value();
+    REQUIRE(shop->receive().set_state(id, AssemblyState::to_open));
+    const auto modules = shop->open().open_pack(id, "M1", "row module", "S1").value();
+    std::vector<std::vector<Id>> groups;
+    for (const Id module : modules) {
+        Measurement m;
+        m.quantity = Quantity::voltage;
+        m.value = 7.8;
+        REQUIRE(shop->test().record_reading(module, m));
+        m.quantity = Quantity::dc_resistance;
+        m.value = 0.020;
+        REQUIRE(shop->test().record_reading(module, m));
+        m.quantity = Quantity::capacity;
+        m.value = 6.0;
+        REQUIRE(shop->test().record_reading(module, m));
+        groups.push_back({module});
+    }
+    const auto reserved = shop->match().reserve(4, 1, groups, std::nullopt, 0);
+    REQUIRE(reserved);
+    const Id build = reserved.value();
+    const BuildPlan plan = plan_build(shop->build().question(build));
+    CHECK(plan.now() == nullptr);
+    REQUIRE_FALSE(plan.steps.empty());
+    CHECK(plan.steps.back().here->volts == Approx(4 * 7.8));
+    for (const BuildStep& step : plan.steps) {
+        CHECK(step.task != BuildTask::gate); // nothing stands in parallel
+        CHECK((!step.here || !step.here->rim));
+    }
+    REQUIRE(shop->build().set_figure(build, DesignFigure::continuous_a, "6"));
+    const BuildRun run = run_build(shop->build().question(build));
+    REQUIRE_FALSE(run.variants.empty());
+    CHECK(run.variants[0].run.groups.size() == 4);                       // modules, not their cells
+    CHECK(run.variants[0].run.run_time_s == Approx(3600).epsilon(0.06)); // 6 Ah at 6 A
+    for (const Id module : modules)
+        REQUIRE(shop->build().take(build, module));
+    while (const auto next = shop->build().next_item(build))
+        REQUIRE(shop->build().tick(build, next->first, next->second));
+    CHECK(shop->build_of(build)->state == AssemblyState::joined);
+}
