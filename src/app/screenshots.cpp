@@ -3,10 +3,11 @@
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
 #include "app/rooms/donors_page.h"
-#include "app/rooms/rest_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/prove/prove_station.h"
+#include "app/stations/rest/rest_station.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
 #include "app/stations/test/test_station.h"
@@ -132,6 +133,40 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     settle([] { return true; });
 }
 
+// The build joined and proved as far as the load, under which one group sags too far.
+void shoot_proof(MainWindow& window, const std::function<void(const QString&)>& save) {
+    Workshop& shop = *window.workshop();
+    if (shop.builds().empty() || !shop.writable())
+        return;
+    const Id build = shop.builds().front().id;
+    for (const BuildLine& line : shop.build().sheet(build).lines)
+        (void)shop.build().take(build, line.unit);
+    while (const auto next = shop.build().next_item(build))
+        (void)shop.build().tick(build, next->first, next->second);
+    const auto read = [&](ProofRound round, const std::vector<double>& groups, std::optional<double> load_a = {}) {
+        constexpr double digit = 0.001;
+        double sum = 0;
+        for (std::size_t g = 0; g < groups.size(); ++g) {
+            (void)shop.prove().record(build, round, static_cast<int>(g) + 1, groups[g], digit, load_a);
+            sum += groups[g];
+        }
+        (void)shop.prove().record(build, round, 0, sum, digit, load_a);
+    };
+    read(ProofRound::at_rest, {3.640, 3.641, 3.639, 3.642});
+    read(ProofRound::end_of_charge, {4.181, 4.183, 4.178, 4.184});
+    constexpr int days = 4;
+    shop.set_clock([] { return QDateTime::currentDateTimeUtc().addDays(days); });
+    read(ProofRound::after_rest, {4.161, 4.163, 4.159, 4.164});
+    constexpr double load_a = 12;
+    read(ProofRound::under_load, {3.981, 3.983, 3.917, 3.984}, load_a);
+    shop.set_clock([] { return QDateTime::currentDateTimeUtc(); });
+    window.go_to(Station::prove);
+    if (auto* prove = qobject_cast<ProveStation*>(window.view(Station::prove)))
+        prove->show_round(ProofRound::under_load);
+    settle([] { return true; });
+    save(QStringLiteral("prove.png"));
+}
+
 } // namespace
 
 bool write_screenshots(MainWindow& window, const QString& folder) {
@@ -143,7 +178,10 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     };
     const auto shoot = [&](Station station, const QString& name) {
         window.go_to(station);
-        settle([] { return true; });
+        settle([&] {
+            auto* rest = qobject_cast<RestStation*>(window.view(station));
+            return rest == nullptr || !rest->judging(); // there is nothing to pose before
+        });
         window.view(station)->pose();
         QElapsedTimer posed;
         posed.start();
@@ -162,9 +200,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     const auto shoot_room = [&](Room room, const QString& name, Id pack = 0) {
         window.go_to(room, pack);
         settle([&] {
-            auto* rest = qobject_cast<RestPage*>(window.view(room));
-            return (room != Room::worth || pack == 0 || explained(pack)) && // its figures are replaced then
-                   (rest == nullptr || !rest->judging());
+            return room != Room::worth || pack == 0 || explained(pack); // its figures are replaced then
         });
         window.view(room)->pose();
         settle([&] {
@@ -184,11 +220,10 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     if (auto* triage = qobject_cast<TriageStation*>(window.view(Station::triage)))
         shoot_room(Room::donors, QStringLiteral("donors.png"), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
-    shoot_room(Room::library, QStringLiteral("library.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot(Station::test, QStringLiteral("test.png"));
     shoot_room(Room::hand, QStringLiteral("chargers.png"));
-    shoot_room(Room::rest, QStringLiteral("rest.png"));
+    shoot(Station::rest, QStringLiteral("rest.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
     if (auto* build = qobject_cast<BuildStation*>(window.view(Station::build)))
@@ -201,6 +236,7 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
             settle([&] { return !build->working(); });
             shoot(Station::build, name);
         }
+    shoot_proof(window, [&](const QString& name) { fine &= window.grab().save(folder + QLatin1Char('/') + name); });
     window.go_to(Station::test);
     shoot_bench(window, [&](const QString& name) { fine &= window.grab().save(folder + QLatin1Char('/') + name); });
     Theme::instance().apply(Theme::Appearance::dark);

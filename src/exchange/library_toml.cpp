@@ -266,6 +266,15 @@ Practice parse_practice(const TableReader& t) {
         for (const TableReader& m : t.tables("strip_material"))
             out.strip_materials.push_back({m.text("id"), positive(m, "resistivity_ohm_m"),
                                            m.number_if("per_kelvin").value_or(0), m.text("source")});
+    if (t.raw().contains("proof")) {
+        const TableReader proof = t.table("proof");
+        out.proof = {positive(proof, "excellent_v"), positive(proof, "acceptable_v"),
+                     positive(proof, "most_v"),      positive(proof, "sum_share"),
+                     positive(proof, "fall_v"),      positive(proof, "least_rest_days"),
+                     positive(proof, "sag_v"),       positive(proof, "over_limit_v")};
+        if (!(out.proof.excellent_v < out.proof.acceptable_v && out.proof.acceptable_v < out.proof.most_v))
+            proof.fail("\"excellent_v\", \"acceptable_v\" and \"most_v\" must rise.");
+    }
     if (t.raw().contains("strip_density")) {
         constexpr double per_mm2 = 1e6;
         const TableReader density = t.table("strip_density");

@@ -8,6 +8,7 @@
 #include "core/cells/problem.h"
 #include "core/measure/capacity.h"
 #include "core/measure/protocol.h"
+#include "core/prove/proof.h"
 #include "core/sort/duty.h"
 #include "core/triage/explain.h"
 #include "core/worth/worth.h"
@@ -63,6 +64,7 @@ struct Practice {
     JoinLimits joining;
     InstrumentErrors usual_tester;              // stands in for one that nobody held against another
     std::vector<StripMaterial> strip_materials; // the first is the usual one
+    ProofLimits proof;                          // usual ones where a workshop names none
     std::optional<StripDensity> strip_density;  // a workshop of an earlier version has none
     [[nodiscard]] const StripMaterial* strip_material(const std::string& id) const;
     // For that material; the limits are the first material's.

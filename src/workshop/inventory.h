@@ -23,8 +23,8 @@ namespace ingot {
 
 class Session;
 
-enum class Station { receive, triage, open, test, sort, match, build };
-inline constexpr int station_count = 7;
+enum class Station { receive, triage, open, test, rest, sort, match, build, prove };
+inline constexpr int station_count = 9;
 
 // A unit with what is known and what was judged.
 struct UnitState {

@@ -111,11 +111,18 @@ std::array<int, station_count> Inventory::waiting() const {
         if (!unit.in_stock())
             continue;
         at(Station::test) += !unit.facts.capacity_ah && unit.verdict.duty <= Duty::undecided ? 1 : 0;
+        // At rest since charge was last moved through it, and nobody knows yet what it leaks.
+        at(Station::rest) += unit.facts.fresh_voltage_v() && !unit.facts.self_discharge_ah_per_day &&
+                                     unit.verdict.duty <= Duty::undecided
+                                 ? 1
+                                 : 0;
         at(Station::sort) += unit.facts.capacity_ah ? 1 : 0;
         at(Station::match) += unit.verdict.duty <= Duty::light ? 1 : 0;
     }
-    for (const Assembly& b : builds_)
-        at(Station::build) += b.state == AssemblyState::planned ? 1 : 0;
+    for (const Assembly& b : builds_) {
+        at(Station::build) += b.state == AssemblyState::planned || b.state == AssemblyState::taken ? 1 : 0;
+        at(Station::prove) += b.state == AssemblyState::joined ? 1 : 0;
+    }
     return counts;
 }
 

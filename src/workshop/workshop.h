@@ -8,6 +8,7 @@
 #include "workshop/ledger.h"
 #include "workshop/match.h"
 #include "workshop/open.h"
+#include "workshop/prove.h"
 #include "workshop/receive.h"
 #include "workshop/rest.h"
 #include "workshop/session.h"
@@ -68,6 +69,8 @@ public:
     [[nodiscard]] const MatchService& match() const { return match_; }
     BuildService& build() { return build_; }
     [[nodiscard]] const BuildService& build() const { return build_; }
+    ProveService& prove() { return prove_; }
+    [[nodiscard]] const ProveService& prove() const { return prove_; }
     CatalogueService& catalogue() { return catalogue_; }
     [[nodiscard]] const CatalogueService& catalogue() const { return catalogue_; }
     [[nodiscard]] const LedgerService& ledger() const { return ledger_; }
@@ -95,6 +98,7 @@ private:
     SortService sort_{session_, inventory_};
     MatchService match_{session_, inventory_};
     BuildService build_{session_, inventory_};
+    ProveService prove_{session_, inventory_};
     CatalogueService catalogue_{session_, inventory_};
     LedgerService ledger_{session_, inventory_};
 };

@@ -1,6 +1,6 @@
 #include "app/print/build_sheet.h"
 
-#include "app/print/paper.h"
+#include "app/print/printed_page.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -13,52 +13,7 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double page_bottom = 280;
-constexpr double left = 15;
 constexpr std::array<double, 9> columns{15, 28, 58, 84, 96, 112, 132, 150, 172};
-
-// A page that text is put on from the top down.
-class Page {
-public:
-    explicit Page(QPdfWriter& writer) : writer_(writer) {}
-    bool begin() { return painter_.begin(&writer_); }
-    bool end() { return painter_.end(); }
-    void line(const QString& text, double height, bool bold = false, double gap = 1.5) {
-        room(height + gap);
-        painter_.setFont(sized(height, bold));
-        const QRectF area(left * dots_per_mm, y_ * dots_per_mm, 180 * dots_per_mm, 60 * dots_per_mm);
-        QRectF used;
-        painter_.drawText(area, Qt::TextWordWrap, text, &used);
-        y_ += used.height() / dots_per_mm + gap;
-    }
-    void row(const std::array<QString, 9>& cells, bool bold = false) {
-        room(5.4);
-        painter_.setFont(sized(2.9, bold));
-        for (std::size_t i = 0; i < cells.size(); ++i)
-            painter_.drawText(QPointF(columns[i] * dots_per_mm, (y_ + 3.8) * dots_per_mm), cells[i]);
-        painter_.setPen(QPen(QColor(200, 200, 200), 1));
-        painter_.drawLine(QPointF(left * dots_per_mm, (y_ + 5.1) * dots_per_mm),
-                          QPointF(195 * dots_per_mm, (y_ + 5.1) * dots_per_mm));
-        painter_.setPen(Qt::black);
-        y_ += 5.4;
-    }
-    void box(double x_mm, double size_mm) {
-        painter_.drawRect(
-            QRectF(x_mm * dots_per_mm, (y_ - 4.6) * dots_per_mm, size_mm * dots_per_mm, size_mm * dots_per_mm));
-    }
-    void skip(double gap) { y_ += gap; }
-
-private:
-    void room(double height) {
-        if (y_ + height < page_bottom)
-            return;
-        writer_.newPage();
-        y_ = 15;
-    }
-    QPdfWriter& writer_;
-    QPainter painter_;
-    double y_ = 15;
-};
 
 QString or_blank(const std::optional<double>& value, double factor, int digits) {
     return value ? figures::plain(*value * factor, digits) : QStringLiteral("–");
@@ -73,7 +28,7 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
     writer.setResolution(dots_per_inch);
     writer.setTitle(QString::fromStdString(sheet.build.label));
-    Page page(writer);
+    PrintedPage page(writer);
     if (!page.begin())
         return false;
     page.line(printed("Build sheet %1").arg(QString::fromStdString(sheet.build.label)), 6.5, true);
@@ -85,15 +40,19 @@ bool write_build_sheet(const QString& path, const BuildSheet& sheet, const QStri
                   .arg(QString::fromStdString(sheet.build.created_at).left(10)),
               3.4);
     page.skip(2);
-    page.row({printed("group"), printed("unit"), printed("model"), printed("tray"), printed("well"), printed("Ah"),
-              printed("m\u03A9"), printed("mAh/day"), printed("V, taken")},
+    page.row(columns,
+             std::array<QString, 9>{printed("group"), printed("unit"), printed("model"), printed("tray"),
+                                    printed("well"), printed("Ah"), printed("m\u03A9"), printed("mAh/day"),
+                                    printed("V, taken")},
              true);
     for (const BuildLine& line : sheet.lines) {
-        page.row({QStringLiteral("%1.%2").arg(line.group).arg(line.place), QString::fromStdString(line.code),
-                  QString::fromStdString(line.model), QString::fromStdString(line.tray),
-                  line.well > 0 ? QString::number(line.well) : QString(), or_blank(line.capacity_ah, 1, 3),
-                  or_blank(line.resistance_ohm, 1000, 1), or_blank(line.leak_ah_per_day, 1000, 2),
-                  or_blank(line.voltage_v, 1, 3) + (line.taken ? QStringLiteral("  \u00D7") : QString())});
+        page.row(columns,
+                 std::array<QString, 9>{
+                     QStringLiteral("%1.%2").arg(line.group).arg(line.place), QString::fromStdString(line.code),
+                     QString::fromStdString(line.model), QString::fromStdString(line.tray),
+                     line.well > 0 ? QString::number(line.well) : QString(), or_blank(line.capacity_ah, 1, 3),
+                     or_blank(line.resistance_ohm, 1000, 1), or_blank(line.leak_ah_per_day, 1000, 2),
+                     or_blank(line.voltage_v, 1, 3) + (line.taken ? QStringLiteral("  \u00D7") : QString())});
         page.box(190, 3.4);
     }
     page.skip(4);

@@ -2,31 +2,17 @@
 
 #include "app/print/code128.h"
 #include "app/print/paper.h"
+#include "app/print/qr.h"
 
 #include <QPainter>
 #include <QPdfWriter>
 #include <QSettings>
-#include <qrencode.h>
 
 #include <algorithm>
-#include <memory>
 
 namespace ingot::app {
 
 namespace {
-
-void draw_qr(QPainter& painter, const QRectF& area, const QString& text) {
-    const std::unique_ptr<QRcode, decltype(&QRcode_free)> code(
-        QRcode_encodeString(text.toUtf8().constData(), 0, QR_ECLEVEL_M, QR_MODE_8, 1), &QRcode_free);
-    if (!code)
-        return;
-    const double module = area.width() / code->width;
-    for (int y = 0; y < code->width; ++y)
-        for (int x = 0; x < code->width; ++x)
-            if ((code->data[y * code->width + x] & 1) != 0)
-                painter.fillRect(QRectF(area.left() + x * module, area.top() + y * module, module + 0.5, module + 0.5),
-                                 Qt::black);
-}
 
 void draw_code128(QPainter& painter, const QRectF& area, const QString& text) {
     const auto modules = code128(text.toStdString());

@@ -6,8 +6,8 @@
 namespace ingot::app {
 
 // The first two have a line of their own under the route.
-enum class Room { ledger, library, hazards, trays, strips, units, donors, worth, hand, rest };
-inline constexpr int room_count = 10;
+enum class Room { ledger, library, hazards, trays, strips, units, donors, worth, hand };
+inline constexpr int room_count = 9;
 QString room_name(Room room);
 
 } // namespace ingot::app

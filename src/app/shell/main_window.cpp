@@ -191,8 +191,8 @@ void MainWindow::build_menus() {
                       [this, station] { go_to(station); });
     }
     go->addSeparator();
-    go->addAction(tr("&Ledger"), QKeySequence(tr("Ctrl+8")), this, [this] { go_to(Room::ledger); });
-    go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+9")), this, [this] { go_to(Room::library); });
+    go->addAction(tr("&Ledger"), QKeySequence(tr("Ctrl+0")), this, [this] { go_to(Room::ledger); });
+    go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+Shift+L")), this, [this] { go_to(Room::library); });
     go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });
     go->addAction(tr("To the &scan field"), QKeySequence(tr("F2")), this, [this] { scan_->setFocus(); });
     work_menu_ = menuBar()->addMenu(tr("&Work"));
@@ -343,6 +343,8 @@ void MainWindow::refresh() {
     for (const auto& build : workshop_->builds())
         if (build.state == AssemblyState::planned)
             to_take = tr("take units");
+        else if (build.state == AssemblyState::taken && to_take.isEmpty())
+            to_take = tr("join");
     route_->set_hand(Station::build, to_take);
     show_bench();
     name_->setText(QString::fromStdString(workshop_->name()) +

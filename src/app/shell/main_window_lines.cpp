@@ -71,6 +71,11 @@ void MainWindow::show_pack(Id pack) {
     case AssemblyState::taken:
         where = Station::build;
         break;
+    case AssemblyState::joined:
+    case AssemblyState::proved:
+    case AssemblyState::in_service:
+        where = assembly->came_in() ? where : std::optional(Station::prove);
+        break;
     default:
         break;
     }

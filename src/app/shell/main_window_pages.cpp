@@ -6,7 +6,6 @@
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
-#include "app/rooms/rest_page.h"
 #include "app/rooms/strips_page.h"
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
@@ -15,7 +14,9 @@
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/open/open_station.h"
+#include "app/stations/prove/prove_station.h"
 #include "app/stations/receive/receive_station.h"
+#include "app/stations/rest/rest_station.h"
 #include "app/stations/sort/sort_station.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
@@ -57,12 +58,16 @@ StationView* MainWindow::make_view(Station station) {
         connect(test->bench(), &BenchView::come_back, this, &MainWindow::call_back);
         return test;
     }
+    case Station::rest:
+        return new RestStation(*workshop_, stack_);
     case Station::sort:
         return new SortStation(*workshop_, stack_);
     case Station::match:
         return new MatchStation(*workshop_, stack_);
     case Station::build:
         return new BuildStation(*workshop_, stack_);
+    case Station::prove:
+        return new ProveStation(*workshop_, stack_);
     }
     return nullptr;
 }
@@ -87,8 +92,6 @@ Page* MainWindow::make_room(Room room) {
         return new WorthPage(*workshop_, stack_);
     case Room::hand:
         return new HandPage(*workshop_, stack_);
-    case Room::rest:
-        return new RestPage(*workshop_, stack_);
     }
     return nullptr;
 }

@@ -41,6 +41,8 @@ QString what_waits(Station station, int count) {
         return Route::tr("packs", nullptr, count);
     case Station::build:
         return Route::tr("builds", nullptr, count);
+    case Station::prove:
+        return Route::tr("packs", nullptr, count);
     default:
         return Route::tr("units", nullptr, count);
     }
@@ -67,8 +69,6 @@ QString room_name(Room room) {
         return Route::tr("Worth it?");
     case Room::hand:
         return Route::tr("Chargers by hand");
-    case Room::rest:
-        return Route::tr("Rest");
     }
     return {};
 }
@@ -143,7 +143,7 @@ QRect Route::row_of(Station station) const {
 QRect Route::row_of(Room room) const {
     if (room != Room::ledger && room != Room::library)
         return {};
-    const int first = row_of(Station::build).bottom() + scaled(14);
+    const int first = row_of(Station::prove).bottom() + scaled(14);
     return {0, first + static_cast<int>(room) * room_height(), width(), room_height()};
 }
 
@@ -167,7 +167,7 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
     if (!here.isEmpty())
         painter.drawPath(cut_top_left(QRectF(here).adjusted(6, 3, 4, -3), 10));
     const int top = row_of(Station::receive).center().y();
-    const int bottom = row_of(Station::build).center().y();
+    const int bottom = row_of(Station::prove).center().y();
     painter.setPen(QPen(c.ink, 4));
     painter.drawLine(line_x(), top, line_x(), bottom);
     for (int i = 0; i < station_count; ++i)

@@ -18,12 +18,16 @@ QString station_name(Station station) {
         return tr("Open");
     case Station::test:
         return tr("Test");
+    case Station::rest:
+        return tr("Rest");
     case Station::sort:
         return tr("Sort");
     case Station::match:
         return tr("Match");
     case Station::build:
         return tr("Build");
+    case Station::prove:
+        return tr("Prove");
     }
     return {};
 }

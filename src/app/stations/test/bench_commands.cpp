@@ -60,9 +60,6 @@ void TestStation::add_bench_commands() {
     QAction* hand = add_command(tr("Chargers by hand"), QKeySequence(tr("Ctrl+F5")),
                                 tr("Units on chargers without a computer: what to set, what the display said"),
                                 [this] { emit room_wanted(Room::hand, 0); });
-    QAction* rest =
-        add_command(tr("Units at rest"), QKeySequence(tr("Ctrl+F6")),
-                    tr("What is to be read again, and which units leak"), [this] { emit room_wanted(Room::rest, 0); });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
@@ -103,7 +100,6 @@ void TestStation::add_bench_commands() {
     add_command(tr("Read the &meter"), QKeySequence(tr("F4")), tr("Take the wanted quantity from the bench meter"),
                 [this] { read_meter(); });
     bench_->add_page_button(hand, tr("By hand"));
-    bench_->add_page_button(rest, tr("At rest"));
     bench_->add_command_button(attach);
 }
 

@@ -1,7 +1,7 @@
 // Units at rest: what is to be read today, a reading round that walks from one to the next, which of them leak.
 #pragma once
 
-#include "app/stations/page.h"
+#include "app/stations/station.h"
 
 class QLabel;
 class QLineEdit;
@@ -17,11 +17,10 @@ class ChoiceRow;
 class RecordTable;
 class RestPicture;
 
-class RestPage : public Page {
+class RestStation : public StationView {
     Q_OBJECT
 public:
-    explicit RestPage(Workshop& workshop, QWidget* parent = nullptr);
-    [[nodiscard]] QString title() const override { return tr("Rest"); }
+    explicit RestStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     // A label chooses a unit; a figure is its voltage now, and the next one is chosen.
     bool take_line(const QString& line) override;

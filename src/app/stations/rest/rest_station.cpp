@@ -1,4 +1,4 @@
-#include "app/rooms/rest_page.h"
+#include "app/stations/rest/rest_station.h"
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
@@ -22,8 +22,8 @@ namespace {
 enum Which { due_now, open, leaking, all };
 } // namespace
 
-RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent), job_(new Job(this)) {
-    setObjectName(QStringLiteral("rest_page"));
+RestStation::RestStation(Workshop& workshop, QWidget* parent)
+    : StationView(workshop, Station::rest, parent), job_(new Job(this)) {
     job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
     next_ = add_command(tr("&Next that is due"), QKeySequence(tr("Ctrl+PgDown")), tr("The next unit to read today"),
                         [this] { next_due(); });
@@ -31,7 +31,6 @@ RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
         add_command(tr("Keep the &leaks"), QKeySequence(tr("Ctrl+Return")),
                     tr("The self-discharge of every unit that is decided becomes a measurement, for Sort and Match"),
                     [this] { keep(); });
-    QAction* back = add_way_back();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -40,8 +39,7 @@ RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     which_->setObjectName(QStringLiteral("rest_which"));
     which_->choose(all);
     panel->head()->addWidget(which_);
-    for (QAction* command : {next_, back})
-        panel->head()->addWidget(new PressButton(command, panel));
+    panel->head()->addWidget(new PressButton(next_, panel));
     none_ = sentence({}, panel);
     panel->body()->addWidget(none_);
     table_ = new RecordTable(QStringLiteral("resting_units"), panel);
@@ -88,7 +86,7 @@ RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
         emit evidence_changed();
         emit hint_changed();
     });
-    connect(picture_, &RestPicture::unit_chosen, this, &RestPage::choose);
+    connect(picture_, &RestPicture::unit_chosen, this, &RestStation::choose);
     connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
         stale_ |= changes.everything || changes.library || changes.rules || !changes.units.empty();
     });
@@ -96,11 +94,11 @@ RestPage::RestPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
             [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
 }
 
-bool RestPage::judging() const {
+bool RestStation::judging() const {
     return job_->busy();
 }
 
-void RestPage::refresh() {
+void RestStation::refresh() {
     if (stale_)
         judge();
     const bool any = model_->rowCount() > 0;
@@ -115,14 +113,14 @@ void RestPage::refresh() {
     next_->setEnabled(any);
 }
 
-void RestPage::judge() {
+void RestStation::judge() {
     stale_ = false;
     job_->begin<RestShelf>(
         [question = workshop().rest().question()](const Job::Token&) { return RestService::judge(question); },
         [this](const RestShelf& shelf) { shown(shelf); });
 }
 
-void RestPage::shown(const RestShelf& shelf) {
+void RestStation::shown(const RestShelf& shelf) {
     const Id before = table_->selected();
     model_->show(shelf);
     table_->filter()->choose_again();
@@ -132,7 +130,7 @@ void RestPage::shown(const RestShelf& shelf) {
     emit evidence_changed();
 }
 
-void RestPage::choose(Id unit) {
+void RestStation::choose(Id unit) {
     if (table_->filter()->row_of(unit) < 0) { // it is at rest, but the choice above hides it
         which_->choose(all);
         table_->filter()->choose_again();
@@ -143,7 +141,7 @@ void RestPage::choose(Id unit) {
     emit hint_changed();
 }
 
-void RestPage::show_picture() {
+void RestStation::show_picture() {
     const RestingLine* line = model_->line(table_->selected());
     std::vector<RestingLine> siblings;
     std::vector<QString> codes;
@@ -160,7 +158,7 @@ void RestPage::show_picture() {
 }
 
 // By the time at which each should decide, the earliest first.
-void RestPage::next_due() {
+void RestStation::next_due() {
     const RestingLine* best = nullptr;
     for (const RestingLine& line : model_->shelf().lines)
         if (model_->due(line) && line.unit != table_->selected() && (best == nullptr || line.due_at < best->due_at))
@@ -171,7 +169,7 @@ void RestPage::next_due() {
         emit told(tr("Nothing more is due today."), false);
 }
 
-void RestPage::keep() {
+void RestStation::keep() {
     if (!workshop().writable())
         return;
     const auto kept = workshop().rest().keep(model_->shelf());
@@ -181,7 +179,7 @@ void RestPage::keep() {
                   false);
 }
 
-bool RestPage::show_unit(Id unit) {
+bool RestStation::show_unit(Id unit) {
     if (workshop().unit(unit) == nullptr)
         return false;
     if (model_->line(unit) == nullptr)
@@ -194,12 +192,12 @@ bool RestPage::show_unit(Id unit) {
     return true;
 }
 
-QString RestPage::scan_hint() const {
+QString RestStation::scan_hint() const {
     const UnitState* unit = workshop().unit(table_->selected());
     return unit == nullptr ? tr("a unit's label") : tr("volts of %1").arg(QString::fromStdString(unit->code()));
 }
 
-bool RestPage::take_line(const QString& line) {
+bool RestStation::take_line(const QString& line) {
     const Id chosen = table_->selected();
     const auto volts = figures::typed(line);
     const bool last_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
@@ -225,7 +223,7 @@ bool RestPage::take_line(const QString& line) {
     return unit.ok() && show_unit(unit.value());
 }
 
-void RestPage::pose() {
+void RestStation::pose() {
     const auto& lines = model_->shelf().lines;
     const auto told = std::max_element(lines.begin(), lines.end(), [](const RestingLine& a, const RestingLine& b) {
         return std::pair(a.leak.own.size(), a.leak.verdict == LeakVerdict::leaking) <
@@ -235,7 +233,7 @@ void RestPage::pose() {
         choose(told->unit);
 }
 
-EvidenceContent RestPage::evidence() const {
+EvidenceContent RestStation::evidence() const {
     EvidenceContent content;
     if (const Id unit = table_->selected(); workshop().unit(unit) != nullptr) {
         content = unit_evidence(workshop(), unit);

@@ -1,0 +1,116 @@
+#include "app/print/passport_sheet.h"
+
+#include "app/print/printed_page.h"
+#include "app/print/qr.h"
+#include "workshop/build_wording.h"
+#include "workshop/figures.h"
+#include "workshop/prove_wording.h"
+
+#include <QLocale>
+
+namespace ingot::app {
+
+namespace {
+
+constexpr std::array<double, 7> unit_columns{15, 30, 60, 95, 135, 155, 175};
+
+QString day_of(const std::string& moment) {
+    return moment.empty() ? printed("not yet") : QString::fromStdString(moment).left(10);
+}
+
+QString figure(const std::optional<double>& value, double factor, int digits) {
+    return value ? figures::plain(*value * factor, digits) : QStringLiteral("–");
+}
+
+void write_rounds(PrintedPage& page, const Passport& passport) {
+    page.line(printed("Proof"), 4.5, true);
+    for (const Passport::Round& round : passport.rounds) {
+        QStringList volts;
+        for (const auto& v : round.reading.group_v)
+            volts << (v ? figures::plain(*v, 3) : QStringLiteral("–"));
+        QString line = printed("%1, %2: %3. Groups %4 V, terminals %5 V")
+                           .arg(wording::proof_round(round.round), day_of(round.read_at),
+                                wording::proof_state(round.verdict.state), volts.join(QStringLiteral(" / ")),
+                                figure(round.reading.terminals_v, 1, 2));
+        if (round.verdict.spread_v)
+            line += printed(", spread %1 a cell").arg(figures::millivolts_signed(*round.verdict.spread_v).mid(1));
+        if (round.reading.load_a)
+            line += printed(", at %1").arg(figures::amperes(*round.reading.load_a));
+        page.line(line + QLatin1Char('.'), 3.0, false, 0.8);
+    }
+}
+
+} // namespace
+
+bool write_passport_sheet(const QString& path, const Passport& passport) {
+    QPdfWriter writer(path);
+    writer.setPageSize(QPageSize(QPageSize::A4));
+    writer.setPageMargins(QMarginsF(0, 0, 0, 0));
+    writer.setResolution(dots_per_inch);
+    writer.setTitle(QString::fromStdString(passport.label));
+    PrintedPage page(writer);
+    if (!page.begin())
+        return false;
+    constexpr double code_mm = 26;
+    draw_qr(page.painter(), QRectF(169 * dots_per_mm, 12 * dots_per_mm, code_mm * dots_per_mm, code_mm * dots_per_mm),
+            QString::fromStdString(passport.label));
+    page.line(printed("Passport of pack %1").arg(QString::fromStdString(passport.label)), 6.5, true);
+    page.line(printed("%1 · %2S%3P · %4")
+                  .arg(QString::fromStdString(passport.chemistry_name))
+                  .arg(passport.series)
+                  .arg(passport.parallel)
+                  .arg(QString::fromStdString(passport.workshop)),
+              3.6);
+    page.line(printed("joined %1 · proved %2, signed %3")
+                  .arg(day_of(passport.joined_at), day_of(passport.proved_at),
+                       passport.proved_by.empty() ? printed("not yet") : QString::fromStdString(passport.proved_by)),
+              3.4);
+    page.skip(6);
+    page.line(printed("Limits"), 4.5, true);
+    page.line(printed("nominal %1, empty %2, charged to %3; usable %4")
+                  .arg(figures::volts(passport.nominal_v, 1), figures::volts(passport.empty_v, 1),
+                       passport.charge_limit_v ? figures::volts(*passport.charge_limit_v, 1)
+                                               : printed("the charger's own end"),
+                       passport.usable_ah ? figures::pack_capacity(*passport.usable_ah) : printed("not measured")),
+              3.2);
+    for (const auto& [name, value] : passport.design)
+        if (const auto known = design_figure_from(name);
+            known == DesignFigure::board || known == DesignFigure::moves_over || known == DesignFigure::continuous_a)
+            page.line(
+                QStringLiteral("%1: %2 %3")
+                    .arg(wording::design_figure(*known), QString::fromStdString(value), wording::design_unit(*known)),
+                3.2, false, 0.8);
+    page.skip(3);
+    write_rounds(page, passport);
+    page.skip(3);
+    page.line(printed("Use and storage"), 4.5, true);
+    page.line(
+        passport.lithium
+            ? printed(
+                  "Charge with its own charger, never under 0 degC, never unattended on something that burns. Store "
+                  "half full and cool; read it every few months. Swollen, hot or smelling: outside, apart, and to "
+                  "hazardous-waste collection.")
+            : printed(
+                  "Charge with its own charger. Store cool, top up every few months. Hot or leaking: outside, apart, "
+                  "and to hazardous-waste collection."),
+        3.2);
+    page.line(
+        printed("At the end of its life it goes to battery recycling, its terminals taped. Local codes come first."),
+        3.2);
+    page.skip(3);
+    page.line(printed("Units"), 4.5, true);
+    page.row(unit_columns,
+             std::array<QString, 7>{printed("place"), printed("unit"), printed("model"), printed("from"), printed("Ah"),
+                                    printed("m\u03A9"), printed("mAh/day")},
+             true);
+    constexpr double milli = 1000;
+    for (const Passport::Unit& unit : passport.units)
+        page.row(unit_columns,
+                 std::array<QString, 7>{QStringLiteral("%1.%2").arg(unit.group).arg(unit.place),
+                                        QString::fromStdString(unit.code), QString::fromStdString(unit.model),
+                                        QString::fromStdString(unit.origin), figure(unit.capacity_ah, 1, 3),
+                                        figure(unit.resistance_ohm, milli, 1), figure(unit.leak_ah_per_day, milli, 2)});
+    return page.end();
+}
+
+} // namespace ingot::app
