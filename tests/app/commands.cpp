@@ -333,5 +333,5 @@ TEST_CASE("The arrows walk the whole route and on to its rooms") {
     CHECK(w.window.current_view() == w.window.view(Room::library));
     w.key(Qt::Key_Up);
     w.key(Qt::Key_Up);
-    CHECK(w.window.current_view() == w.window.view(Station::build));
+    CHECK(w.window.current_view() == w.window.view(Station::prove));
 }

@@ -276,7 +276,7 @@ TEST_CASE("N48: the same walk by keys and scanner alone, from no workshop to the
     }
     for (const UnitState& u : w.shop().units())
         CHECK(u.verdict.duty == Duty::store);
-    w.key(Qt::Key_6, Qt::ControlModifier);
+    w.key(Qt::Key_7, Qt::ControlModifier);
     auto* match = w.view<app::MatchStation>(Station::match);
     type_in("match_series", QStringLiteral("5"));
     type_in("match_parallel", QStringLiteral("2"));

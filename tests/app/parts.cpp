@@ -329,7 +329,7 @@ TEST_CASE("A button shows its command's words, state and shortcut") {
 
 TEST_CASE("The route says what waits, and marks what needs the hand") {
     Route route;
-    route.set_waiting({3, 4, 1, 52, 412, 61, 1});
+    route.set_waiting({3, 4, 1, 52, 96, 412, 61, 1, 0});
     route.set_current(Station::triage);
     CHECK(route.accessibleDescription().contains(QStringLiteral("Sort 412")));
     const QImage calm = picture(route, {176, 600});

@@ -51,6 +51,7 @@ TEST_CASE("N47: a pack is proved by keys, found wanting under load, and passes w
     CHECK(w.station().evidence().verdict == QStringLiteral("This round passed"));
     w.station().show_round(ProofRound::end_of_charge);
     CHECK(w.station().evidence().hazard_title.contains(QStringLiteral("watched")));
+    CHECK(w.shop().library().cautions.contains(w.station().evidence().caution));
     // A slipped decimal is refused; a wrong one is taken back with Backspace.
     w.type({"41.81"});
     CHECK_FALSE(w.window.told().isEmpty());

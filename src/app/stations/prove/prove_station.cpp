@@ -43,7 +43,7 @@ QString difference(const RoundVerdict& verdict, std::size_t group) {
 ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::prove, parent) {
     sign_ = add_command(tr("&Sign the proof…"), QKeySequence(tr("Ctrl+Return")),
                         tr("Every round passed: it is proved, by whom and when"), [this] { sign(); });
-    passport_ = add_command(tr("&Passport…"), QKeySequence(tr("Ctrl+P")), tr("What goes with the pack, as PDF or JSON"),
+    passport_ = add_command(tr("P&assport…"), QKeySequence(tr("Ctrl+P")), tr("What goes with the pack, as PDF or JSON"),
                             [this] { save_passport(); });
     service_ = add_command(tr("Into s&ervice"), {}, tr("The pack goes to its device"),
                            [this] { fine(this->workshop().prove().move_on(pack_, AssemblyState::in_service)); });
@@ -96,6 +96,8 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     table_->setHorizontalHeaderLabels(heads);
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     table_->verticalHeader()->setDefaultSectionSize(scaled(26));
+    table_->horizontalHeader()->setAccessibleName(tr("Rounds"));
+    table_->verticalHeader()->setAccessibleName(tr("Groups"));
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setTabKeyNavigation(false);
@@ -390,7 +392,7 @@ EvidenceContent ProveStation::evidence() const {
     if (proof_.pack.state == AssemblyState::joined)
         content.hand_title = proof_.proof.passed ? tr("Sign the proof") : wording::proof_round(round_);
     content.hand_line = proof_.proof.passed ? QString() : wording::proof_round_how(round_);
-    content.caution = "build";
+    content.caution = "prove";
     return content;
 }
 
