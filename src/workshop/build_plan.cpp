@@ -82,7 +82,7 @@ std::vector<Remedy> remedies_for(const BuildQuestion& question, const Layout& la
 
 } // namespace
 
-BuildPlan plan_build(const BuildQuestion& question) {
+BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
     BuildPlan plan;
     plan.build = question.build;
     if (question.groups.empty() || question.units.empty())
@@ -95,14 +95,16 @@ BuildPlan plan_build(const BuildQuestion& question) {
     problem.case_width_m = question.design.number(DesignFigure::case_width_m).value_or(no_case_m);
     problem.case_height_m = question.design.number(DesignFigure::case_height_m).value_or(no_case_m);
     const auto square = propose_layouts(problem);
+    if (!wanted())
+        return plan;
     problem.staggered = true;
     const auto staggered = propose_layouts(problem);
     if (!square || !staggered) {
         plan.objection = (square ? staggered : square).problem().sentence;
         return plan;
     }
-    const std::string wanted = question.design.word(DesignFigure::arrangement);
-    std::vector<Layout> layouts = few(staggered.value(), square.value(), wanted);
+    const std::string asked = question.design.word(DesignFigure::arrangement);
+    std::vector<Layout> layouts = few(staggered.value(), square.value(), asked);
     plan.steps = build_steps(layouts.front(), question.units, question.diameter_m.has_value());
     if (!question.diameter_m) {
         plan.objection = "not of round cells";
@@ -116,7 +118,7 @@ BuildPlan plan_build(const BuildQuestion& question) {
             if (joints)
                 proposal.joints = joints.value();
         }
-        if (arrangement_of(layout) == wanted)
+        if (arrangement_of(layout) == asked)
             plan.chosen = plan.proposals.size() - 1;
         proposal.layout = std::move(layout);
     }
@@ -201,7 +203,7 @@ std::optional<double> share_of_uncertainty(const BuildQuestion& question, std::s
 
 } // namespace
 
-BuildRun run_build(const BuildQuestion& question) {
+BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     BuildRun out;
     out.build = question.build;
     const auto watts = question.design.number(DesignFigure::load_w);
@@ -222,7 +224,7 @@ BuildRun run_build(const BuildQuestion& question) {
     out.load = watts ? *watts : *amperes;
     const double cell_until_v = question.chemistry.test_cutoff_v;
     out.until_v = cell_until_v * question.cells_per_unit;
-    const BuildPlan plan = plan_build(question);
+    const BuildPlan plan = plan_build(question, wanted);
     if (const LayoutProposal* now = plan.now(); now != nullptr && now->joints) {
         const double load_a = *amperes; // they were loaded with it
         out.joints_ohm = now->joints->loss_w / (load_a * load_a);
@@ -230,6 +232,8 @@ BuildRun run_build(const BuildQuestion& question) {
     }
     const auto off = question.design.number(DesignFigure::off_v);
     const auto run = [&](RunVariant variant, const PackDesign& design, double load) -> bool {
+        if (!wanted())
+            return false;
         const auto found = run_pack(design, question.chemistry, {out.power, {{0, load}}}, {cell_until_v, std::nullopt});
         if (!found) {
             if (variant == RunVariant::as_built)

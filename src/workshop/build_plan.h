@@ -10,6 +10,7 @@
 #include "core/cells/id.h"
 #include "exchange/library_toml.h"
 
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -60,7 +61,10 @@ struct BuildPlan {
     std::string objection; // why there are no proposals
     [[nodiscard]] const LayoutProposal* now() const { return proposals.empty() ? nullptr : &proposals[chosen]; }
 };
-[[nodiscard]] BuildPlan plan_build(const BuildQuestion& question);
+// Asked between the pieces of long work; false: nobody waits for it any more, what is there is handed out.
+using StillWanted = std::function<bool()>;
+[[nodiscard]] BuildPlan plan_build(
+    const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
 
 // How long it runs under the load of its design, and under what is otherwise.
 enum class RunVariant { as_built, one_more, doubled_strip, heavier };
@@ -80,6 +84,7 @@ struct BuildRun {
     std::vector<VariantRun> variants;      // as built first
     std::string objection;
 };
-[[nodiscard]] BuildRun run_build(const BuildQuestion& question);
+[[nodiscard]] BuildRun run_build(
+    const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
 
 } // namespace ingot

@@ -107,7 +107,8 @@ private:
     [[nodiscard]] bool beside(const Layout& layout, std::size_t a, std::size_t b) const {
         const double dx = layout.cells[a].x_m - layout.cells[b].x_m;
         const double dy = layout.cells[a].y_m - layout.cells[b].y_m;
-        return std::hypot(dx, dy) < pitch_ * (1 + 1e-6);
+        constexpr double rounding = 1 + 2e-6;
+        return dx * dx + dy * dy < pitch_ * pitch_ * rounding;
     }
 
     // One piece along all cells of a group, on both faces. Between neighbours only, so that nothing crosses.
@@ -128,10 +129,15 @@ private:
     // Short pieces from each cell to a neighbour in the next group, as many as can be, so that the current has the
     // shortest way: a largest matching, by augmenting paths.
     void join_series(std::size_t group, Layout& out) const {
+        std::vector<std::vector<std::size_t>> near(parallel_); // of the next group's cells
+        for (std::size_t from = 0; from < parallel_; ++from)
+            for (std::size_t to = 0; to < parallel_; ++to)
+                if (beside(out, first_of(group) + from, first_of(group + 1) + to))
+                    near[from].push_back(to);
         std::vector<std::size_t> partner(parallel_, parallel_); // of the next group's cells
         const auto find = [&](auto&& self, std::size_t from, std::vector<char>& tried) -> bool {
-            for (std::size_t to = 0; to < parallel_; ++to) {
-                if (tried[to] != 0 || !beside(out, first_of(group) + from, first_of(group + 1) + to))
+            for (const std::size_t to : near[from]) {
+                if (tried[to] != 0)
                     continue;
                 tried[to] = 1;
                 if (partner[to] == parallel_ || self(self, partner[to], tried)) {
@@ -153,16 +159,13 @@ private:
                                       {first_of(group) + partner[to], first_of(group + 1) + to}});
     }
 
+    // From a cell's centre to the nearest edge of the outline of all centres; `out` knows where that begins.
     [[nodiscard]] double to_edge(const LayoutCell& cell, const Layout& out) const {
-        double left = 1e300;
-        double below = 1e300;
-        for (const LayoutCell& c : out.cells) {
-            left = std::min(left, c.x_m);
-            below = std::min(below, c.y_m);
-        }
-        const double width = out.size_m[0] - problem_.diameter_m;
-        const double height = out.size_m[1] - problem_.diameter_m;
-        return std::min({cell.x_m - left, left + width - cell.x_m, cell.y_m - below, below + height - cell.y_m});
+        const double margin_x = out.fits ? (problem_.case_width_m - out.size_m[0]) / 2 : 0;
+        const double margin_y = out.fits ? (problem_.case_height_m - out.size_m[1]) / 2 : 0;
+        const double x = cell.x_m - margin_x - problem_.diameter_m / 2;
+        const double y = cell.y_m - margin_y - problem_.diameter_m / 2;
+        return std::min({x, out.size_m[0] - problem_.diameter_m - x, y, out.size_m[1] - problem_.diameter_m - y});
     }
     [[nodiscard]] std::size_t edge_cell(std::size_t group, const Layout& out) const {
         const std::size_t first = first_of(group);
@@ -179,14 +182,22 @@ private:
             {LayoutPiece::Kind::lead, face, to_edge(out.cells[cell], out) + problem_.diameter_m, {cell}});
     }
 
-    // A shape is known by the distances between its welds, whichever way it lies.
+    // A shape is known by the distances between its welds, whichever way it lies; of a long piece by those of welds
+    // that follow each other closely.
     [[nodiscard]] static int kinds_of(const Layout& out) {
         constexpr double um = 1e6;
+        constexpr std::size_t every_pair_up_to = 12, close = 3;
         std::set<std::vector<long>> shapes;
+        const LayoutPiece* before = nullptr;
         for (const LayoutPiece& piece : out.pieces) {
+            const bool same = before != nullptr && before->cells == piece.cells && before->length_m == piece.length_m;
+            before = &piece;
+            if (same) // on the other face
+                continue;
+            const std::size_t reach = piece.cells.size() <= every_pair_up_to ? every_pair_up_to : close;
             std::vector<long> shape = {std::lround(piece.length_m * um)};
             for (std::size_t a = 0; a < piece.cells.size(); ++a)
-                for (std::size_t b = 0; b < a; ++b)
+                for (std::size_t b = a > reach ? a - reach : 0; b < a; ++b)
                     shape.push_back(
                         std::lround(um * std::hypot(out.cells[piece.cells[a]].x_m - out.cells[piece.cells[b]].x_m,
                                                     out.cells[piece.cells[a]].y_m - out.cells[piece.cells[b]].y_m)));

@@ -186,7 +186,9 @@ void BuildStation::work() {
     if (plan_stale_ && (view_ == View::layout || view_ == View::steps)) {
         plan_stale_ = false;
         planning_->begin<BuildPlan>(
-            [question = workshop().build().question(build_)](const Job::Token&) { return plan_build(question); },
+            [question = workshop().build().question(build_)](const Job::Token& token) {
+                return plan_build(question, [&] { return token.wanted(); });
+            },
             [this](const BuildPlan& plan) {
                 for (BuildView* view : views_)
                     view->take_plan(plan);
@@ -195,7 +197,9 @@ void BuildStation::work() {
     if (run_stale_ && view_ == View::run) {
         run_stale_ = false;
         running_->begin<BuildRun>(
-            [question = workshop().build().question(build_)](const Job::Token&) { return run_build(question); },
+            [question = workshop().build().question(build_)](const Job::Token& token) {
+                return run_build(question, [&] { return token.wanted(); });
+            },
             [this](const BuildRun& run) {
                 for (BuildView* view : views_)
                     view->take_run(run);
