@@ -13,6 +13,18 @@ std::optional<Fact> resistance_of(const UnitFacts& facts) {
     return facts.dc_resistance_ohm ? facts.dc_resistance_ohm : facts.ac_resistance_ohm;
 }
 
+// Units that are welded together are not taken apart by a click: their steps are taken back first, by hand and on
+// record.
+std::optional<Problem> welded(const Assembly& build, const BuildTicks& ticks) {
+    if (build.state != AssemblyState::planned && build.state != AssemblyState::taken)
+        return Problem{"", 0, build.label + " is " + code(build.state) + ": its units are in it."};
+    for (const auto& [item, at] : ticks)
+        if (item.first > BuildTask::gate)
+            return Problem{"", 0,
+                           "Something of " + build.label + " is welded. Cut it apart and take its steps back first."};
+    return std::nullopt;
+}
+
 // What stands in it, or stood in it when it was given up.
 bool counts(const Placement& p, const Assembly& build) {
     return p.unit != 0 && (p.stands() || build.state == AssemblyState::given_up);
@@ -108,6 +120,8 @@ Result<bool> BuildService::put_back(Id build_id, Id unit_id) {
     const Placement* placement = placement_of(build_id, unit_id);
     if (placement == nullptr || placement->taken_at.empty())
         return Problem{"", 0, "This unit was not taken for the build."};
+    if (const auto problem = welded(*inventory_.build(build_id), inventory_.ticks(build_id)))
+        return *problem;
     const Id placed = placement->id;
     return session_.step(
         [&] {
@@ -123,6 +137,8 @@ Result<bool> BuildService::give_up(Id build_id) {
         return Problem{"", 0, "There is no such build."};
     if (record->state != AssemblyState::planned && record->state != AssemblyState::taken)
         return Problem{"", 0, record->label + " is " + code(record->state) + " and is not given up."};
+    if (const auto problem = welded(*record, inventory_.ticks(build_id)))
+        return *problem;
     const std::string label = record->label;
     std::vector<Id> standing;
     ChangeSet changes = ChangeSet::assembly(build_id);

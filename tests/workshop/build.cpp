@@ -99,6 +99,9 @@ TEST_CASE("A build is joined step by step: nothing is welded past its gate, and 
     s.read(4, Quantity::voltage, 3.642);
     s.tick(BuildTask::parallel_front, 2);
     s.tick_all_to(BuildTask::parallel_back);
+    // Welded units neither go back to their tray nor to stock.
+    CHECK_FALSE(s.shop->build().put_back(s.build, s.cells[0]));
+    CHECK_FALSE(s.shop->build().give_up(s.build));
     // What stands on a step keeps it.
     const auto kept = s.shop->build().take_back(s.build, BuildTask::parallel_front, 1);
     REQUIRE_FALSE(kept);
