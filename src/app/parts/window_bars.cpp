@@ -203,6 +203,8 @@ void WindowBars::draw_axis(QPainter& painter) const {
         painter.setPen(colour);
         painter.setFont(type(12, true));
         const double w = scaled(120);
+        if (word.isEmpty()) // there is no room for it
+            return;
         const QString text = tr("%1 %2").arg(word, figures::plain(v, 1));
         if (side == Qt::AlignRight)
             painter.drawText(QRectF(x_of(v) - w + 4, scaled(12), w, scaled(16)), Qt::AlignRight, text);
@@ -217,7 +219,8 @@ void WindowBars::draw_axis(QPainter& painter) const {
     if (device_.bears_v)
         across(*device_.bears_v, tr("bears"), c.ink, Qt::SolidLine,
                x_of(*device_.bears_v) > (from + 2 * to) / 3 ? Qt::AlignRight : Qt::AlignLeft);
-    across(device_.nominal_v, tr("nominal"), c.muted, Qt::DashLine, Qt::AlignHCenter);
+    const bool apart = !device_.charger_v || x_of(*device_.charger_v) - x_of(device_.nominal_v) > scaled(110);
+    across(device_.nominal_v, apart ? tr("nominal") : QString(), c.muted, Qt::DashLine, Qt::AlignHCenter);
     if (device_.charger_v)
         across(*device_.charger_v, tr("charger"), c.plum, Qt::DashLine, Qt::AlignHCenter);
 }

@@ -33,7 +33,11 @@ protected:
             left = scaled(44);
         }
         painter.setPen(mark_ ? duty_colour(*mark_) : colours().ink);
-        painter.setFont(type(word_.size() > 18 ? 18 : 23, true));
+        int size = word_.size() > 18 ? 18 : 23;
+        constexpr int smallest = 14;
+        do
+            painter.setFont(type(size, true));
+        while (QFontMetrics(painter.font()).horizontalAdvance(word_) > width() - left && --size > smallest);
         painter.drawText(rect().adjusted(left, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, word_);
     }
 

@@ -79,6 +79,8 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     words_->setObjectName(QStringLiteral("layout_words"));
     faces->body()->addWidget(words_);
     picture_ = new LayoutPicture(faces);
+    constexpr int least_height = 180; // below, the page scrolls instead
+    picture_->setMinimumHeight(scaled(least_height));
     faces->body()->addWidget(picture_, 1);
     outer->addWidget(faces, 1);
 
