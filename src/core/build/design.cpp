@@ -16,7 +16,7 @@ struct FigureKind {
 };
 
 constexpr double most_v = 1000;
-constexpr std::array<FigureKind, design_figure_count> kinds{{
+constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"off-v", 0.1, most_v, "0.1 to 1000 V"},
     {"nominal-v", 0.1, most_v, "0.1 to 1000 V"},
     {"bears-v", 0.1, most_v, "0.1 to 1000 V"},
@@ -43,7 +43,7 @@ constexpr std::array<FigureKind, design_figure_count> kinds{{
 }};
 
 const FigureKind& kind_of(DesignFigure figure) {
-    return kinds.at(static_cast<std::size_t>(figure));
+    return figure_kinds.at(static_cast<std::size_t>(figure));
 }
 
 std::optional<double> number_in(const std::string& text) {
@@ -61,8 +61,8 @@ const char* code(DesignFigure figure) {
 }
 
 std::optional<DesignFigure> design_figure_from(const std::string& code) {
-    for (std::size_t i = 0; i < kinds.size(); ++i)
-        if (kinds[i].code == code)
+    for (std::size_t i = 0; i < figure_kinds.size(); ++i)
+        if (figure_kinds[i].code == code)
             return static_cast<DesignFigure>(i);
     return std::nullopt;
 }

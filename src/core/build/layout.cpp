@@ -107,8 +107,8 @@ private:
     [[nodiscard]] bool beside(const Layout& layout, std::size_t a, std::size_t b) const {
         const double dx = layout.cells[a].x_m - layout.cells[b].x_m;
         const double dy = layout.cells[a].y_m - layout.cells[b].y_m;
-        constexpr double rounding = 1 + 2e-6;
-        return dx * dx + dy * dy < pitch_ * pitch_ * rounding;
+        constexpr double and_rounding = 1 + 2e-6;
+        return dx * dx + dy * dy < pitch_ * pitch_ * and_rounding;
     }
 
     // One piece along all cells of a group, on both faces. Between neighbours only, so that nothing crosses.

@@ -12,7 +12,7 @@ namespace {
 
 constexpr std::array<const char*, proof_round_count> round_codes{"at-rest", "end-of-charge", "after-rest",
                                                                  "under-load"};
-constexpr double hair = 1e-9;
+constexpr double meter_hair = 1e-9;
 
 class Judge {
 public:
@@ -93,7 +93,7 @@ private:
             verdict.shown_v.push_back(v ? std::optional(*v - middle) : std::nullopt);
         const auto [low, high] = std::minmax_element(known.begin(), known.end());
         verdict.spread_v = per_cell(*high - *low);
-        const double spread = *verdict.spread_v - hair;
+        const double spread = *verdict.spread_v - meter_hair;
         verdict.grade = spread <= limits_.excellent_v    ? SpreadGrade::excellent
                         : spread <= limits_.acceptable_v ? SpreadGrade::good
                         : spread <= limits_.most_v       ? SpreadGrade::acceptable
@@ -118,7 +118,7 @@ private:
             return;
         const double limit = *pack_.charge_limit_v + limits_.over_limit_v;
         for (std::size_t g = 0; g < reading.group_v.size(); ++g)
-            if (reading.group_v[g] && per_cell(*reading.group_v[g]) > limit + hair)
+            if (reading.group_v[g] && per_cell(*reading.group_v[g]) > limit + meter_hair)
                 verdict.findings.push_back({ProofRound::end_of_charge, static_cast<int>(g) + 1, ProofSign::over_charged,
                                             per_cell(*reading.group_v[g]), limit, std::nullopt});
     }
@@ -127,7 +127,7 @@ private:
         const ProofReading& full = at(ProofRound::end_of_charge);
         if (!full.whole())
             return;
-        if (reading.day - full.day < limits_.least_rest_days - hair) {
+        if (reading.day - full.day < limits_.least_rest_days - meter_hair) {
             verdict.state = ProofState::too_early;
             return;
         }
@@ -139,7 +139,7 @@ private:
         for (std::size_t g = 0; g < reading.group_v.size(); ++g)
             if (reading.group_v[g]) {
                 const double more = per_cell(*full.group_v[g] - *reading.group_v[g] - middle);
-                if (more > limits_.fall_v + hair)
+                if (more > limits_.fall_v + meter_hair)
                     verdict.findings.push_back({ProofRound::after_rest, static_cast<int>(g) + 1, ProofSign::falling,
                                                 more, limits_.fall_v, std::nullopt});
             }
@@ -174,7 +174,7 @@ private:
                 continue;
             verdict.shown_v[g] = *excess[g] - shared;
             const double more = *excess[g] - shared;
-            if (more <= limit + hair)
+            if (more <= limit + meter_hair)
                 continue;
             ProofFinding finding{
                 ProofRound::under_load, static_cast<int>(g) + 1, ProofSign::resistive, more, limit, more / load};
@@ -201,7 +201,7 @@ private:
         const double limit = limits_.sum_share * std::fabs(sum) +
                              reading.resolution.value_or(0) / 2 * static_cast<double>(reading.group_v.size()) +
                              reading.terminals_resolution.value_or(0) / 2;
-        if (std::fabs(*reading.terminals_v - sum) > limit + hair)
+        if (std::fabs(*reading.terminals_v - sum) > limit + meter_hair)
             verdict.findings.push_back(
                 {round, 0, ProofSign::terminals, *reading.terminals_v - sum, limit, std::nullopt});
     }

@@ -17,9 +17,9 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double mm = 1000;
-constexpr double mm2 = 1e6;
-constexpr double mv = 1000;
+constexpr double to_mm = 1000;
+constexpr double to_mm2 = 1e6;
+constexpr double to_mv = 1000;
 constexpr std::size_t most_proposals = 3;
 constexpr double least_clearance_m = 0.002; // common practice, no source
 
@@ -34,7 +34,7 @@ PieceLook look_of(double density, const std::optional<exchange::StripDensity>& l
 }
 
 QString density_words(double density) {
-    return LayoutView::tr("%1 A/mm²").arg(figures::plain(density / mm2, 1));
+    return LayoutView::tr("%1 A/mm²").arg(figures::plain(density / to_mm2, 1));
 }
 
 } // namespace
@@ -180,11 +180,11 @@ void LayoutView::show_checks() {
         add(tr("Current density, the worst piece"),
             zone ? tr("%1, %2 K warmer; at most %3")
                        .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
-                            figures::plain(zone->warm_a_per_m2 / mm2, 1))
+                            figures::plain(zone->warm_a_per_m2 / to_mm2, 1))
                  : density_words(worst.density_a_per_m2),
             zone ? std::optional(worst.density_a_per_m2 <= zone->warm_a_per_m2) : std::nullopt);
         add(tr("Drop in all strips"),
-            tr("%1 mV, %2 W").arg(figures::plain(now.joints->drop_v * mv, 0), figures::plain(now.joints->loss_w, 2)),
+            tr("%1 mV, %2 W").arg(figures::plain(now.joints->drop_v * to_mv, 0), figures::plain(now.joints->loss_w, 2)),
             true);
     } else {
         QStringList missing;
@@ -201,13 +201,13 @@ void LayoutView::show_checks() {
     if (plan_.clearance_m)
         add(tr("Nearest foreign strip"),
             tr("%1 mm, at least %2")
-                .arg(figures::plain(*plan_.clearance_m * mm, 1), figures::plain(least_clearance_m * mm, 1)),
+                .arg(figures::plain(*plan_.clearance_m * to_mm, 1), figures::plain(least_clearance_m * to_mm, 1)),
             *plan_.clearance_m >= least_clearance_m);
     const bool room_known =
         question_.design.knows(DesignFigure::case_width_m) && question_.design.knows(DesignFigure::case_height_m);
     const QString size =
         tr("%1 × %2 mm")
-            .arg(figures::plain(now.layout.size_m[0] * mm, 1), figures::plain(now.layout.size_m[1] * mm, 1));
+            .arg(figures::plain(now.layout.size_m[0] * to_mm, 1), figures::plain(now.layout.size_m[1] * to_mm, 1));
     add(tr("Inside the case"), room_known ? size : tr("%1; the room is not known").arg(size),
         room_known ? std::optional(now.layout.fits) : std::nullopt);
     const auto welder = question_.design.number(DesignFigure::welder_thickest_m);
@@ -267,7 +267,7 @@ void LayoutView::take_remedy(int number) {
     if (!remedy.welder_fits) {
         emit told(
             tr("The welder stops at %1 mm: take layers or a wider strip.")
-                .arg(figures::plain(question_.design.number(DesignFigure::welder_thickest_m).value_or(0) * mm, 2)),
+                .arg(figures::plain(question_.design.number(DesignFigure::welder_thickest_m).value_or(0) * to_mm, 2)),
             true);
         return;
     }
@@ -313,7 +313,7 @@ EvidenceContent LayoutView::evidence() const {
                                                : tr("the worst piece: %1").arg(parts[now->joints->worst].name);
     content.notes << tr("<b>%1</b> at the most, %2, %3 K warmer than its cells, %4 mW.")
                          .arg(figures::amperes(load.current_a), density_words(load.density_a_per_m2),
-                              figures::plain(load.warmer_k, 1), figures::plain(load.loss_w * mv, 0));
+                              figures::plain(load.warmer_k, 1), figures::plain(load.loss_w * to_mv, 0));
     const auto hardest = std::max_element(now->joints->cell_a.begin(), now->joints->cell_a.end());
     if (hardest != now->joints->cell_a.end()) {
         const auto& cell = now->layout.cells[static_cast<std::size_t>(hardest - now->joints->cell_a.begin())];
@@ -329,7 +329,7 @@ EvidenceContent LayoutView::evidence() const {
         content.ways.push_back({wording::remedy(remedy),
                                 tr("worst %1, %2 K warmer, %3 mV in all")
                                         .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
-                                             figures::plain(remedy.joints.drop_v * mv, 0)) +
+                                             figures::plain(remedy.joints.drop_v * to_mv, 0)) +
                                     (remedy.welder_fits ? QString() : tr(". The welder stops before that")),
                                 remedy.welder_fits});
     }
