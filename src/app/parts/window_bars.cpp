@@ -126,6 +126,7 @@ std::vector<ConversionDesign> WindowBars::few(const std::vector<ConversionDesign
     for (std::size_t i = 0; i < designs.size() && taken.size() < most_designs; ++i)
         taken.insert(i);
     std::vector<ConversionDesign> out;
+    out.reserve(taken.size());
     for (const std::size_t i : taken)
         out.push_back(designs[i]);
     return out;

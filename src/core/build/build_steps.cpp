@@ -153,6 +153,7 @@ std::vector<std::vector<std::size_t>> pieces_of(const Layout& layout, LayoutPiec
         if (layout.pieces[p].kind == kind && layout.pieces[p].face == face)
             by_group[layout.cells[layout.pieces[p].cells.front()].group].push_back(p);
     std::vector<std::vector<std::size_t>> out;
+    out.reserve(by_group.size());
     for (auto& [group, pieces] : by_group)
         out.push_back(std::move(pieces));
     return out;

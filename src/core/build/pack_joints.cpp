@@ -88,7 +88,8 @@ Result<PackJoints> load_joints(const Layout& layout, std::span<const JoinedCell>
         }
     }
     for (std::size_t p = 0; p < out.pieces.size(); ++p) {
-        if (out.pieces[p].density_a_per_m2 > out.pieces[out.worst].density_a_per_m2)
+        constexpr double but_rounding = 1 + 1e-9; // both leads carry the whole current: the first of them is named
+        if (out.pieces[p].density_a_per_m2 > but_rounding * out.pieces[out.worst].density_a_per_m2)
             out.worst = p;
         out.warmest_k = std::max(out.warmest_k, out.pieces[p].warmer_k);
     }
