@@ -37,8 +37,8 @@ TEST_CASE("The demo workshop holds what a shop has") {
     CHECK(shop->units().size() >= 420);
     CHECK(shop->ledger().counts().runs >= 20);
     const auto waiting = shop->waiting();
-    for (const int count : waiting)
-        CHECK(count > 0); // something waits at every station
+    for (int i = 0; i < station_count; ++i) // something waits at every station; nothing is joined yet
+        CHECK((waiting[static_cast<std::size_t>(i)] > 0) == (static_cast<Station>(i) != Station::prove));
     const auto duties = shop->sort().duty_counts();
     for (std::size_t d = 0; d < duties.size(); ++d)
         CHECK((duties[d] > 0) == (static_cast<Duty>(d) != Duty::undecided)); // every model is known, every duty occurs
