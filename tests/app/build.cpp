@@ -123,9 +123,17 @@ TEST_CASE("N41: layout by keys: proposals, the worst piece, a remedy that the we
     const BuildSheet sheet = w.shop().build().sheet(w.station().build());
     w.scan(QString::fromStdString(sheet.lines.front().code));
     CHECK(w.window.told().contains(QStringLiteral("group 1")));
-    // The second remedy is thicker than the welder can: refused. The first is two layers: taken, and it fits.
+    // The second remedy is thicker than the welder can: not advised, and it has no number. The first is two layers.
+    const auto ways = w.station().evidence().ways;
+    REQUIRE(ways.size() == 3);
+    CHECK_FALSE(ways[1].advised);
+    CHECK(ways[1].below.contains(QStringLiteral("welder stops")));
+    w.command("Take remedy 3");
+    CHECK(w.window.told().contains(QStringLiteral("no such remedy")));
     w.command("Take remedy 2");
-    CHECK(w.window.told().contains(QStringLiteral("welder stops")));
+    CHECK(w.figure(DesignFigure::strip_width_m) == "0.01"); // the third of them: wider
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    w.ready();
     w.command("Take remedy 1");
     CHECK(w.figure(DesignFigure::end_layers) == "2");
     CHECK(w.station().evidence().verdict != QStringLiteral("Too thin here"));

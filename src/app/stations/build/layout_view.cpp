@@ -259,18 +259,16 @@ bool LayoutView::show_unit(Id unit) {
 }
 
 void LayoutView::take_remedy(int number) {
-    if (number < 1 || number > static_cast<int>(plan_.remedies.size())) {
+    // As Evidence numbers them: those that the welder can weld.
+    const Remedy* wanted = nullptr;
+    for (const Remedy& one : plan_.remedies)
+        if (one.welder_fits && --number == 0)
+            wanted = &one;
+    if (wanted == nullptr) {
         emit told(tr("There is no such remedy here."), false);
         return;
     }
-    const Remedy& remedy = plan_.remedies[static_cast<std::size_t>(number) - 1];
-    if (!remedy.welder_fits) {
-        emit told(
-            tr("The welder stops at %1 mm: take layers or a wider strip.")
-                .arg(figures::plain(question_.design.number(DesignFigure::welder_thickest_m).value_or(0) * to_mm, 2)),
-            true);
-        return;
-    }
+    const Remedy& remedy = *wanted;
     switch (remedy.kind) {
     case RemedyKind::end_layer:
         set_figure(DesignFigure::end_layers, QString::number(remedy.stock.end_layers));

@@ -25,7 +25,7 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
     [[nodiscard]] const BuildPlan& plan() const { return plan_; }
-    // The remedy with that number (from 1) is taken; one that the welder cannot weld is refused.
+    // The remedy with that number (from 1) among those that the welder can weld is taken.
     void take_remedy(int number);
 
 private:
