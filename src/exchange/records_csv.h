@@ -47,7 +47,7 @@ struct BuildRow {
 };
 
 // Meters, testers, chargers: `Name,Kind,Channels`.
-// A figure that a build is designed with; see docs/formats/tables.md for the figures' names.
+// A figure that a build is designed with; see docs/formats/records.md for the figures' names.
 struct DesignRow {
     std::string build;
     DesignFigure figure{};

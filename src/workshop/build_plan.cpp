@@ -47,20 +47,23 @@ bool weldable(const BuildDesign& design, const StripStock& stock) {
 std::vector<Remedy> remedies_for(const BuildQuestion& question, const Layout& layout, const PackJoints& joints,
                                  double load_a) {
     std::vector<Remedy> out;
+    // Only what makes the worst piece better is one.
+    constexpr double enough = 0.99;
+    const double at_most = enough * joints.pieces[joints.worst].density_a_per_m2;
     const auto try_one = [&](RemedyKind kind, const StripStock& stock) {
         const auto loaded = load_joints(layout, question.units, stock, load_a);
-        if (loaded)
+        if (loaded && loaded.value().pieces[loaded.value().worst].density_a_per_m2 < at_most)
             out.push_back({kind, stock, loaded.value(), weldable(question.design, stock)});
     };
     const StripStock& now = *question.stock;
     constexpr int most_layers = 10;
-    StripStock more = now;
-    const bool link = layout.pieces[joints.worst].kind == LayoutPiece::Kind::series ||
-                      (joints.pieces[joints.worst].layers == now.link_layers && now.link_layers != now.end_layers);
-    int& layers = link ? more.link_layers : more.end_layers;
-    if (layers < most_layers) {
-        ++layers;
-        try_one(link ? RemedyKind::link_layer : RemedyKind::end_layer, more);
+    for (const RemedyKind kind : {RemedyKind::end_layer, RemedyKind::link_layer}) {
+        StripStock more = now;
+        int& layers = kind == RemedyKind::end_layer ? more.end_layers : more.link_layers;
+        if (layers < most_layers) {
+            ++layers;
+            try_one(kind, more);
+        }
     }
     // Usual thicknesses and widths of strip on sale; common practice, no source.
     for (const double thickness : {0.00010, 0.00012, 0.00015, 0.00020, 0.00025, 0.00030})
@@ -105,8 +108,8 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
     }
     const std::string asked = question.design.word(DesignFigure::arrangement);
     std::vector<Layout> layouts = few(staggered.value(), square.value(), asked);
-    plan.steps = build_steps(layouts.front(), question.units, question.diameter_m.has_value());
     if (!question.diameter_m) {
+        plan.steps = build_steps(layouts.front(), question.units, false);
         plan.objection = "not of round cells";
         return plan;
     }
@@ -218,6 +221,12 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     }
     if (question.chemistry.ocv.empty()) {
         out.objection = "no curve";
+        return out;
+    }
+    const auto across = static_cast<std::size_t>(question.parallel);
+    if (std::any_of(question.groups.begin(), question.groups.end(),
+                    [&](const auto& group) { return group.size() != across; })) {
+        out.objection = "The groups are of unlike size. Each takes as many units as the others.";
         return out;
     }
     out.power = watts.has_value();

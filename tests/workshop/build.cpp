@@ -185,6 +185,9 @@ TEST_CASE("A layout carries its current: the end bar is too thin, and what mends
     CHECK(plan.remedies[0].welder_fits);
     CHECK(plan.remedies[0].joints.pieces[plan.remedies[0].joints.worst].density_a_per_m2 <
           0.7 * joints.pieces[joints.worst].density_a_per_m2);
+    for (const Remedy& remedy : plan.remedies) // each makes the worst piece better
+        CHECK(remedy.joints.pieces[remedy.joints.worst].density_a_per_m2 <
+              joints.pieces[joints.worst].density_a_per_m2);
     for (const Remedy& remedy : plan.remedies)
         CHECK(remedy.welder_fits == (remedy.kind != RemedyKind::thicker));
     // Taken, it is what is planned next; another proposal is kept with it.
@@ -242,6 +245,20 @@ TEST_CASE("A change of chemistry is held against the device; what was in it is k
     const auto fillings = s.shop->build().fillings(s.build, "nmc", 4);
     REQUIRE(fillings.size() == 1);
     CHECK(fillings[0].stock.in_stock == 12);
+}
+
+TEST_CASE("Groups of unlike size are refused with the reason, not laid out and not run") {
+    const BuildShop s;
+    REQUIRE(s.shop->build().give_up(s.build));
+    const auto odd =
+        s.shop->match().reserve(2, 3, {{s.cells[0], s.cells[1], s.cells[2]}, {s.cells[3]}}, std::nullopt, 0);
+    REQUIRE(odd);
+    REQUIRE(s.shop->build().set_figure(odd.value(), DesignFigure::load_w, "20"));
+    const BuildQuestion question = s.shop->build().question(odd.value());
+    CHECK(plan_build(question).objection.find("unlike size") != std::string::npos);
+    const BuildRun run = run_build(question);
+    CHECK(run.variants.empty());
+    CHECK(run.objection.find("unlike size") != std::string::npos);
 }
 
 TEST_CASE("Modules have no layout, but their steps and hazards are known") {
