@@ -20,16 +20,7 @@ struct BuildShop {
     Id build = 0;
 
     explicit BuildShop(bool measured = true) {
-        const Id lot = shop->receive().add_lot({0, "LAN-01", "", "", "", {}}).value();
-        Assembly p;
-        p.lot = lot;
-        p.label = "lantern";
-        p.chemistry = "nmc";
-        p.format = "18650";
-        p.layout = {4, 3, 1};
-        const Id id = shop->receive().add_pack(p).value();
-        REQUIRE(shop->receive().set_state(id, AssemblyState::to_open));
-        cells = shop->open().open_pack(id, "K4", "H26", "S1").value();
+        cells = tests::lantern_cells(*shop, {4, 3, 1});
         if (measured)
             for (std::size_t c = 0; c < cells.size(); ++c) {
                 read(c, Quantity::voltage, 3.640 + 0.001 * static_cast<double>(c % 3));

@@ -28,16 +28,7 @@ struct ProofShop {
             now = now.addSecs(20);
             return now;
         });
-        const Id lot = shop->receive().add_lot({0, "LAN-01", "", "", "", {}}).value();
-        Assembly p;
-        p.lot = lot;
-        p.label = "lantern";
-        p.chemistry = "nmc";
-        p.format = "18650";
-        p.layout = {3, 2, 1};
-        const Id id = shop->receive().add_pack(p).value();
-        REQUIRE(shop->receive().set_state(id, AssemblyState::to_open));
-        const auto cells = shop->open().open_pack(id, "K4", "H26", "S1").value();
+        const auto cells = tests::lantern_cells(*shop, {3, 2, 1});
         std::vector<std::vector<Id>> groups(3);
         for (std::size_t c = 0; c < cells.size(); ++c) {
             Measurement m;

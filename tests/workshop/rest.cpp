@@ -22,16 +22,7 @@ struct Shelf {
     std::vector<Id> cells;
 
     explicit Shelf(const char* chemistry = "nmc", const char* model = "H26") {
-        const Id lot = shop->receive().add_lot({0, "LAN-01", "", "", "", {}}).value();
-        Assembly p;
-        p.lot = lot;
-        p.label = "lantern";
-        p.chemistry = chemistry;
-        p.format = "18650";
-        p.layout = {4, 3, 1};
-        const Id id = shop->receive().add_pack(p).value();
-        REQUIRE(shop->receive().set_state(id, AssemblyState::to_open));
-        cells = shop->open().open_pack(id, "K4", model, "S1").value();
+        cells = tests::lantern_cells(*shop, {4, 3, 1}, chemistry, model);
     }
     void read(std::size_t cell, int day, double volts) const {
         Measurement m;
