@@ -281,7 +281,12 @@ write("designs.csv", "Build,Figure,Value", [("B-014", figure, value) for figure,
     ("off-v", 12.0), ("nominal-v", 14.4), ("bears-v", 18.0), ("continuous-a", 12), ("peak-a", 16), ("load-w", 60), ("run-s", 5400),
     ("charger-v", 18.6), ("charger-kind", "minus-dv"), ("old-chemistry", "nimh"), ("old-series", 12), ("case-width-m", 0.104), ("case-height-m", 0.086),
     ("strip-width-m", 0.008), ("strip-thickness-m", 0.00015), ("strip-material", "nickel"), ("link-layers", 1), ("end-layers", 1),
-    ("welder-thickest-m", 0.00015), ("board", "4S, 20 A, balances at 60 mA, wakes on a charger"), ("moves-over", "10 k sensor, 20 A fuse, plug"))])
+    ("welder-thickest-m", 0.00015), ("board", "4S, 20 A, balances at 60 mA, wakes on a charger"), ("moves-over", "10 k sensor, 20 A fuse, plug"))]
+      + [(build, "purpose", purpose) for build, purpose in (("B-015", "mower pack"), ("B-016", "hill repeater"), ("B-017", "trail lantern"), ("B-018", "mower pack"))])
+# What is wanted of the stock next, first come first; the last is short.
+write("wanted.csv", "Build,Series,Parallel,Chemistry,Priority,Duty,Usable Capacity / Ah,Model", [
+    ("B-015", 7, 4, "nmc", 1, "drive", 9.0, "H26"), ("B-016", 4, 6, "nmc", 2, "store", 12.6, ""),
+    ("B-017", 1, 4, "nmc", 3, "light", 6.8, ""), ("B-018", 7, 4, "nmc", 4, "store", 9.3, "H26")])
 # A log is taken before its unit rests for the leak: 15 days before the voltage that was read after it.
 read_at = {r["unit"]: r["taken"] for r in readings if r["quantity"] == "voltage" and r["unit"]}
 write("logs.csv", "File,Taken", [(c + ".csv", (datetime.datetime.fromisoformat(read_at[c].replace("Z", "+00:00"))

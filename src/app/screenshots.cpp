@@ -221,11 +221,18 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
         shoot_room(Room::donors, QStringLiteral("donors.png"), triage->pack());
     shoot(Station::open, QStringLiteral("open.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
+    shoot_room(Room::practice, QStringLiteral("practice.png"));
     shoot(Station::test, QStringLiteral("test.png"));
     shoot_room(Room::hand, QStringLiteral("chargers.png"));
     shoot(Station::rest, QStringLiteral("rest.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));
+    if (auto* match = qobject_cast<MatchStation*>(window.view(Station::match))) {
+        match->show_several(true);
+        settle([&] { return !match->searching(); });
+        fine &= window.grab().save(folder + QStringLiteral("/match-many.png"));
+        match->show_several(false);
+    }
     if (auto* build = qobject_cast<BuildStation*>(window.view(Station::build)))
         for (const auto& [view, name] : {std::pair(BuildStation::View::need, QStringLiteral("build-need.png")),
                                          std::pair(BuildStation::View::layout, QStringLiteral("build-layout.png")),

@@ -106,6 +106,13 @@ void Assemblies::set_layout(Id assembly, const PackLayout& layout) {
                     layout.parallel, layout.cells_per_unit, assembly);
 }
 
+void Assemblies::set_matched(const Assembly& a) {
+    connection_.run(
+        "UPDATE assembly SET chemistry = ?, series = ?, parallel = ?, cells_per_unit = ?, way = ?, give_up = ?, "
+        "rule_set = ? WHERE id = ?",
+        a.chemistry, a.layout.series, a.layout.parallel, a.layout.cells_per_unit, a.way, a.give_up, a.rule_set, a.id);
+}
+
 void Assemblies::pass_gate(Id assembly, const std::string& now) {
     connection_.run("UPDATE assembly SET gate_passed_at = ? WHERE id = ?", now, assembly);
 }

@@ -21,6 +21,8 @@ public:
     void set_state(Id assembly, AssemblyState state);
     // What was known of its inside was wrong; nothing of it stands elsewhere.
     void set_layout(Id assembly, const PackLayout& layout);
+    // A build got its units: chemistry, layout, how and under which rules they were matched.
+    void set_matched(const Assembly& assembly);
     void pass_gate(Id assembly, const std::string& now);
     [[nodiscard]] std::vector<Assembly> all();
     [[nodiscard]] std::optional<Assembly> find(Id assembly);

@@ -7,6 +7,7 @@
 #include "core/build/sizing.h"
 #include "workshop/build_plan.h"
 #include "workshop/service.h"
+#include "workshop/wanted_builds.h"
 
 namespace ingot {
 
@@ -39,6 +40,13 @@ public:
     // Its units go back to stock.
     Result<bool> give_up(Id build);
     [[nodiscard]] static std::string sheet_csv(const BuildSheet& sheet);
+
+    // --- Before it has units ---
+    Result<Id> begin(const WantedBuild& wanted, const std::string& label = {});
+    // Its chemistry and groups, as long as no unit is reserved for it; `model` empty: any.
+    Result<bool> set_form(Id build, const std::string& chemistry, const PackLayout& layout, const std::string& model);
+    // `places` earlier (negative) or later among those that want units.
+    Result<bool> serve(Id build, int places);
 
     // --- The design ---
     [[nodiscard]] const BuildDesign& design(Id build) const { return inventory_.design(build); }

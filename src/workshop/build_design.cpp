@@ -121,8 +121,6 @@ std::vector<ConversionDesign> BuildService::conversions_for(Id build) const {
     if (record == nullptr || !device)
         return {};
     const Chemistry* own = inventory_.library().chemistry(record->chemistry);
-    if (own == nullptr)
-        return {};
     const BuildDesign& wanted = design(build);
     const Chemistry* old = inventory_.library().chemistry(wanted.word(DesignFigure::old_chemistry));
     const int old_series = static_cast<int>(wanted.number(DesignFigure::old_series).value_or(0));
@@ -131,11 +129,20 @@ std::vector<ConversionDesign> BuildService::conversions_for(Id build) const {
     for (const auto& [id, chemistry] : inventory_.library().chemistries)
         all.push_back(&chemistry);
     const bool old_known = old != nullptr && old_series > 0;
+    if (own == nullptr && !old_known) { // begun without a chemistry, for a device whose old pack nobody knows
+        if (all.empty())
+            return {};
+        constexpr int none_in_series = 200; // of a pack that is not among the designs
+        auto any = conversions(*all.front(), none_in_series, *device, all);
+        any.erase(any.begin());
+        return any;
+    }
     auto out = old_known ? conversions(*old, old_series, *device, all) : conversions(*own, series, *device, all);
     if (!old_known) // nobody knows what was in it: nothing is kept
         out.front() = hold_against(*own, series, *device);
-    else if (std::none_of(out.begin(), out.end(),
-                          [&](const ConversionDesign& d) { return d.chemistry == own->id && d.series == series; }))
+    else if (own != nullptr && std::none_of(out.begin(), out.end(), [&](const ConversionDesign& d) {
+                 return d.chemistry == own->id && d.series == series;
+             }))
         out.insert(out.begin() + 1, hold_against(*own, series, *device));
     return out;
 }

@@ -237,6 +237,16 @@ QString design_figure(DesignFigure figure) {
         return tr("board");
     case DesignFigure::moves_over:
         return tr("moves over");
+    case DesignFigure::purpose:
+        return tr("for");
+    case DesignFigure::wanted_ah:
+        return tr("usable wanted");
+    case DesignFigure::least_duty:
+        return tr("units fit for");
+    case DesignFigure::wanted_model:
+        return tr("units of model");
+    case DesignFigure::priority:
+        return tr("served as number");
     }
     return {};
 }
@@ -255,6 +265,8 @@ QString design_unit(DesignFigure figure) {
         return tr("W");
     case DesignFigure::run_s:
         return tr("min");
+    case DesignFigure::wanted_ah:
+        return tr("Ah");
     case DesignFigure::case_width_m:
     case DesignFigure::case_height_m:
     case DesignFigure::pitch_m:
@@ -271,6 +283,10 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::strip_material:
     case DesignFigure::board:
     case DesignFigure::moves_over:
+    case DesignFigure::purpose:
+    case DesignFigure::least_duty:
+    case DesignFigure::wanted_model:
+    case DesignFigure::priority:
         break;
     }
     return {};

@@ -6,6 +6,7 @@
 #include "core/measure/moment.h"
 #include "exchange/records_csv.h"
 #include "exchange/text_file.h"
+#include "exchange/wanted_builds_csv.h"
 
 #include <algorithm>
 #include <filesystem>
@@ -243,7 +244,47 @@ private:
                     return done;
             known_.builds[label] = id.value();
         }
+        if (auto done = wanted(); !done)
+            return done;
         return designs();
+    }
+
+    // Builds that have no units yet, in the order in which they are to be served.
+    Result<bool> wanted() {
+        const fs::path file = folder_ / "wanted.csv";
+        if (!fs::exists(file))
+            return true;
+        const auto text = exchange::read_text(file.string());
+        if (!text)
+            return text.problem();
+        auto rows = exchange::read_wanted_builds(text.value(), file.string());
+        if (!rows)
+            return rows.problem();
+        std::stable_sort(rows.value().begin(), rows.value().end(),
+                         [](const auto& a, const auto& b) { return a.build.priority < b.build.priority; });
+        int place = 0;
+        for (const auto& row : rows.value()) {
+            ingot::WantedBuild build;
+            build.series = row.build.series;
+            build.parallel = row.build.parallel;
+            build.usable_ah = row.build.wanted_ah;
+            build.least_duty = row.duty;
+            const auto id = shop_.build().begin(build, row.build.id);
+            if (auto done = placed(id, file, row.line); !done)
+                return done;
+            if (auto done = placed(shop_.build().set_form(id.value(), row.build.chemistry,
+                                                          {row.build.series, row.build.parallel, 1}, row.build.model),
+                                   file, row.line);
+                !done)
+                return done;
+            if (auto done =
+                    placed(shop_.build().set_figure(id.value(), DesignFigure::priority, std::to_string(++place)), file,
+                           row.line);
+                !done)
+                return done;
+            known_.builds[row.build.id] = id.value();
+        }
+        return true;
     }
 
     Result<bool> designs() {
@@ -253,7 +294,8 @@ private:
             return rows.problem();
         for (const auto& row : rows.value()) {
             if (!known_.builds.contains(row.build))
-                return Problem{file.string(), row.line, "build " + row.build + " is not known. Add it to builds.csv."};
+                return Problem{file.string(), row.line,
+                               "build " + row.build + " is not known. Add it to builds.csv or wanted.csv."};
             if (auto done =
                     placed(shop_.build().set_figure(known_.builds[row.build], row.figure, row.value), file, row.line);
                 !done)

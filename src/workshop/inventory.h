@@ -65,6 +65,11 @@ public:
     [[nodiscard]] const std::map<Id, int>& photo_counts() const { return photo_counts_; }
     [[nodiscard]] std::span<const Placement> placements(Id assembly) const;
     [[nodiscard]] const BuildDesign& design(Id build) const;
+    // Planned, and no unit is reserved for it yet.
+    [[nodiscard]] bool wants_units(const Assembly& build) const;
+    // Those builds, in the order in which they are to be served.
+    [[nodiscard]] std::vector<const Assembly*> wanting() const;
+    [[nodiscard]] std::string next_build_label() const; // "B-021"
     [[nodiscard]] const BuildTicks& ticks(Id build) const;
     [[nodiscard]] std::span<const Measurement> measurements(Id assembly) const; // oldest first
 

@@ -3,6 +3,9 @@
 #include "workshop/session.h"
 
 #include <algorithm>
+#include <fmt/format.h>
+#include <limits>
+
 namespace ingot {
 
 // Identities rise with the order in which rows were made.
@@ -124,6 +127,33 @@ std::array<int, station_count> Inventory::waiting() const {
         at(Station::prove) += b.state == AssemblyState::joined ? 1 : 0;
     }
     return counts;
+}
+
+bool Inventory::wants_units(const Assembly& build) const {
+    const auto in_it = placements(build.id);
+    return !build.came_in() && build.state == AssemblyState::planned &&
+           std::none_of(in_it.begin(), in_it.end(), [](const Placement& p) { return p.stands(); });
+}
+
+std::vector<const Assembly*> Inventory::wanting() const {
+    std::vector<const Assembly*> out;
+    for (const Assembly& build : builds_)
+        if (wants_units(build))
+            out.push_back(&build);
+    const auto priority = [&](const Assembly* build) {
+        return design(build->id).number(DesignFigure::priority).value_or(std::numeric_limits<double>::max());
+    };
+    std::stable_sort(out.begin(), out.end(),
+                     [&](const Assembly* a, const Assembly* b) { return priority(a) < priority(b); });
+    return out;
+}
+
+std::string Inventory::next_build_label() const {
+    int largest = 0;
+    for (const Assembly& build : builds_)
+        if (build.label.starts_with("B-"))
+            largest = std::max(largest, std::atoi(build.label.c_str() + 2));
+    return fmt::format("B-{:03d}", largest + 1);
 }
 
 std::array<int, duty_count> Inventory::duty_counts() const {

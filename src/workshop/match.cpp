@@ -63,11 +63,9 @@ std::vector<double> MatchService::current_shares(const MatchProblem& problem, co
     return share_current(members, static_cast<double>(group.units.size())).current_a;
 }
 
-Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups,
-                                 std::optional<MatchWay> way, double give_up, const std::string& label) {
+Result<MatchService::Chosen> MatchService::chosen(const std::vector<std::vector<Id>>& groups) const {
+    Chosen out;
     std::set<std::string> chemistries;
-    std::vector<Placement> placements;
-    int cells_per_unit = 1;
     for (std::size_t g = 0; g < groups.size(); ++g) {
         for (std::size_t k = 0; k < groups[g].size(); ++k) {
             const UnitState* u = inventory_.unit(groups[g][k]);
@@ -78,7 +76,7 @@ Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std
             if (u->quarantined || u->verdict.duty == Duty::quarantine)
                 return Problem{"", 0, u->code() + " is in quarantine and goes into no pack."};
             chemistries.insert(u->facts.chemistry);
-            cells_per_unit = std::max(cells_per_unit, u->reference.cells_in_series);
+            out.cells_per_unit = std::max(out.cells_per_unit, u->reference.cells_in_series);
             Placement placement;
             placement.group = static_cast<int>(g) + 1;
             placement.place = static_cast<int>(k) + 1;
@@ -86,42 +84,123 @@ Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std
             placement.why = "reserved";
             placement.from_tray = u->record.tray;
             placement.from_well = u->record.well;
-            placements.push_back(std::move(placement));
+            out.placements.push_back(std::move(placement));
         }
     }
     if (chemistries.size() != 1)
         return Problem{"", 0, "One pack takes one chemistry."};
-    int largest = 0;
-    for (const Assembly& b : inventory_.builds()) {
-        if (b.label.starts_with("B-"))
-            largest = std::max(largest, std::atoi(b.label.c_str() + 2));
+    out.chemistry = *chemistries.begin();
+    return out;
+}
+
+Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups,
+                                 std::optional<MatchWay> way, double give_up, const std::string& label) {
+    auto taken = chosen(groups);
+    if (!taken)
+        return taken.problem();
+    for (const Assembly& b : inventory_.builds())
         if (!label.empty() && b.label == label)
             return Problem{"", 0, "build " + label + " exists already."};
-    }
     Assembly build;
-    build.label = label.empty() ? fmt::format("B-{:03d}", largest + 1) : label;
+    build.label = label.empty() ? inventory_.next_build_label() : label;
     build.state = AssemblyState::planned;
-    build.chemistry = *chemistries.begin();
-    build.layout = {series, parallel, cells_per_unit};
+    build.layout = {series, parallel, 1};
     build.way = way ? code(*way) : "";
     build.give_up = give_up;
+    return keep(std::move(build), std::move(taken).value());
+}
+
+Result<Id> MatchService::reserve_for(Id id, int parallel, const std::vector<std::vector<Id>>& groups,
+                                     std::optional<MatchWay> way, double give_up) {
+    const Assembly* record = inventory_.build(id);
+    if (record == nullptr || !inventory_.wants_units(*record))
+        return Problem{"", 0, "This build wants no units any more."};
+    auto taken = chosen(groups);
+    if (!taken)
+        return taken.problem();
+    Assembly build = *record;
+    build.layout = {static_cast<int>(groups.size()), parallel, 1};
+    build.way = way ? code(*way) : "";
+    build.give_up = give_up;
+    return keep(std::move(build), std::move(taken).value());
+}
+
+// In one step: a new build (without an id), or one that had no units.
+Result<Id> MatchService::keep(Assembly build, Chosen chosen) {
+    build.chemistry = chosen.chemistry;
+    build.layout.cells_per_unit = chosen.cells_per_unit;
     build.rule_set = inventory_.rules().stamp();
-    build.created_at = session_.now();
+    const std::string at = session_.now();
+    if (build.id == 0)
+        build.created_at = at;
     ChangeSet changes;
     return session_.commit(
         [&] {
-            const Id id = session_.assemblies.add(build);
-            for (Placement& placement : placements) {
+            const Id id = build.id == 0 ? session_.assemblies.add(build) : build.id;
+            if (build.id != 0)
+                session_.assemblies.set_matched(build);
+            for (Placement& placement : chosen.placements) {
                 placement.assembly = id;
-                placement.since = build.created_at;
+                placement.since = at;
                 session_.assemblies.add(placement);
                 changes.units.insert(placement.unit);
             }
-            session_.record_event("units reserved", build.label, fmt::format("{} units", placements.size()));
+            session_.record_event("units reserved", build.label, fmt::format("{} units", chosen.placements.size()));
             changes.assemblies.insert(id);
             return id;
         },
         changes);
+}
+
+PoolFilter MatchService::filter_for(Id id) const {
+    PoolFilter out;
+    const Assembly* record = inventory_.build(id);
+    if (record == nullptr)
+        return out;
+    const BuildDesign& design = inventory_.design(id);
+    out.chemistry = record->chemistry;
+    out.model = design.word(DesignFigure::wanted_model);
+    const Duty least = duty_from(design.word(DesignFigure::least_duty)).value_or(Duty::light);
+    for (int d = 0; d <= static_cast<int>(least); ++d)
+        out.duties.push_back(static_cast<Duty>(d));
+    return out;
+}
+
+AllotQuestion MatchService::allot_question(double give_up) const {
+    AllotQuestion out;
+    for (const UnitState& u : inventory_.units()) {
+        const bool waits = u.verdict.duty == Duty::undecided || u.verdict.duty == Duty::rest_again;
+        if (!u.in_stock() || u.quarantined || !(u.verdict.duty <= Duty::light || waits))
+            continue;
+        out.units.push_back(u.record.id);
+        out.waits.push_back(waits ? 1 : 0);
+    }
+    out.problem.pool = problem_for(out.units).pool;
+    std::set<std::string> chemistries;
+    for (const MatchUnit& unit : out.problem.pool)
+        chemistries.insert(unit.chemistry);
+    int priority = 0;
+    for (const Assembly* record : inventory_.wanting()) {
+        const BuildDesign& design = inventory_.design(record->id);
+        AllotBuild build;
+        build.id = record->label;
+        build.series = record->layout.series;
+        build.parallel = record->layout.parallel;
+        build.priority = ++priority;
+        build.chemistry = chemistries.contains(record->chemistry) ? record->chemistry : std::string();
+        build.model = design.word(DesignFigure::wanted_model);
+        build.wanted_ah = design.number(DesignFigure::wanted_ah);
+        build.give_up = give_up;
+        const Duty least = duty_from(design.word(DesignFigure::least_duty)).value_or(Duty::light);
+        // A chemistry of which there is nothing: no unit may be used, rather than one of another.
+        const bool none = !record->chemistry.empty() && build.chemistry.empty();
+        build.may_use.reserve(out.units.size());
+        for (const Id id : out.units)
+            build.may_use.push_back(!none && inventory_.unit(id)->verdict.duty <= least ? 1 : 0);
+        out.builds.push_back(record->id);
+        out.problem.builds.push_back(std::move(build));
+    }
+    return out;
 }
 
 } // namespace ingot

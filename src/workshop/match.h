@@ -3,6 +3,7 @@
 
 #include "core/match/problem.h"
 #include "workshop/service.h"
+#include "workshop/wanted_builds.h"
 
 namespace ingot {
 
@@ -24,9 +25,26 @@ public:
     // chemistry, quarantined or reserved units.
     Result<Id> reserve(int series, int parallel, const std::vector<std::vector<Id>>& groups,
                        std::optional<MatchWay> way, double give_up, const std::string& label = {});
+    // The same, for a build that has no units yet: its form becomes that of the groups.
+    Result<Id> reserve_for(Id build, int parallel, const std::vector<std::vector<Id>>& groups,
+                           std::optional<MatchWay> way, double give_up);
+
+    // Who of the builds without units gets what: all that is known, by value.
+    [[nodiscard]] AllotQuestion allot_question(double give_up) const;
+    // The filter by which Match looks for units of a build without any.
+    [[nodiscard]] PoolFilter filter_for(Id build) const;
     // How a group shares a load of one ampere a unit while all open-circuit voltages are alike: A, in the order of its
     // units. Units whose resistance is not known carry what the group's sum counts for them.
     [[nodiscard]] static std::vector<double> current_shares(const MatchProblem& problem, const GroupSums& group);
+
+private:
+    struct Chosen {
+        std::string chemistry;
+        int cells_per_unit = 1;
+        std::vector<Placement> placements;
+    };
+    [[nodiscard]] Result<Chosen> chosen(const std::vector<std::vector<Id>>& groups) const;
+    Result<Id> keep(Assembly build, Chosen chosen);
 };
 
 } // namespace ingot

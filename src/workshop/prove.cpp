@@ -280,7 +280,7 @@ Passport ProveService::passport(Id id) const {
     const BuildDesign& design = inventory_.design(id);
     for (int f = 0; f < design_figure_count; ++f) {
         const auto figure = static_cast<DesignFigure>(f);
-        if (design.knows(figure))
+        if (design.knows(figure) && !asks_stock(figure))
             out.design.emplace_back(code(figure), design.word(figure));
     }
     for (int r = 0; r < proof_round_count; ++r) {

@@ -227,3 +227,41 @@ TEST_CASE("Same problem and seed, same answer; stopped, still a whole one") {
     for (const Allotted& b : stopped.value().builds)
         CHECK(b.filled);
 }
+
+TEST_CASE("What one build costs another: nothing above it, no cost; without those above, what it would have first") {
+    for (std::uint64_t seed = 1; seed <= 5; ++seed) {
+        AllotProblem problem;
+        problem.pool = some_pool(60, seed);
+        problem.builds = {build("third", 4, 4, 3), build("first", 7, 2, 1), build("second", 2, 5, 2)};
+        const AllotStanding first = standing_of(problem, 1);
+        CHECK(first.above.empty());
+        CHECK(first.at_most_ah == Approx(first.if_first_ah));
+        CHECK(first.at_most_ah == Approx(allotted(problem).builds[1].at_most_ah));
+        const AllotStanding third = standing_of(problem, 0);
+        REQUIRE(third.above.size() == 2);
+        CHECK(third.above[0].build == 1); // by priority
+        CHECK(third.above[1].build == 2);
+        CHECK(third.if_first_ah >= third.at_most_ah);
+        AllotProblem alone = problem;
+        alone.builds = {problem.builds[0]};
+        CHECK(third.if_first_ah == Approx(allotted(alone).builds[0].at_most_ah));
+        for (const AllotCost& cost : third.above) {
+            CHECK(cost.ah >= 0);
+            CHECK(third.at_most_ah + cost.ah <= third.if_first_ah + 1e-9); // one fewer above never gives more than none
+        }
+    }
+    // Two that want the same four of five units: the second has what the first leaves.
+    AllotProblem two;
+    for (const double ah : {2.0, 2.0, 2.0, 2.0, 1.0, 1.0, 1.0, 1.0}) {
+        MatchUnit unit;
+        unit.id = "u" + std::to_string(two.pool.size());
+        unit.capacity_ah = ah;
+        unit.chemistry = "nmc";
+        two.pool.push_back(unit);
+    }
+    two.builds = {build("a", 2, 2, 1), build("b", 2, 2, 2)};
+    const AllotStanding second = standing_of(two, 1);
+    CHECK(second.if_first_ah == Approx(4.0));
+    CHECK(second.at_most_ah == Approx(2.0));
+    CHECK(second.above.at(0).ah == Approx(2.0));
+}

@@ -70,7 +70,7 @@ TEST_CASE("From the pool to a build sheet, taken unit by unit") {
             groups.back().push_back(pool[u]);
     }
     const Id build = shop->match().reserve(7, 4, groups, MatchWay::search, 0.005).value();
-    CHECK(shop->build_of(build)->label == "B-015");
+    CHECK(shop->build_of(build)->label == "B-019");
     CHECK_FALSE(shop->match().reserve(7, 4, groups, MatchWay::search, 0.005).ok()); // reserved already
     BuildSheet sheet = shop->build().sheet(build);
     REQUIRE(sheet.lines.size() == 28);

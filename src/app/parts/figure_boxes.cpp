@@ -69,7 +69,7 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         const QRectF whole = box(i);
         const bool active = i == active_;
         painter.setPen(active ? c.steel : c.muted);
-        painter.setFont(type(13, active));
+        painter.setFont(type(12, active));
         const double title_height = scaled(18);
         painter.drawText(QRectF(whole.left(), 0, whole.width(), title_height), Qt::AlignLeft | Qt::AlignVCenter,
                          QFontMetricsF(painter.font()).elidedText(b.title, Qt::ElideRight, whole.width()));

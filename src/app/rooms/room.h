@@ -5,9 +5,10 @@
 
 namespace ingot::app {
 
-// The first two have a line of their own under the route.
-enum class Room { ledger, library, hazards, trays, strips, units, donors, worth, hand };
-inline constexpr int room_count = 9;
+// The first three have a line of their own under the route.
+enum class Room { ledger, library, practice, hazards, trays, strips, units, donors, worth, hand };
+inline constexpr int room_count = 10;
+inline constexpr int rooms_under_route = 3;
 QString room_name(Room room);
 
 } // namespace ingot::app

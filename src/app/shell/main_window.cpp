@@ -193,6 +193,7 @@ void MainWindow::build_menus() {
     go->addSeparator();
     go->addAction(tr("&Ledger"), QKeySequence(tr("Ctrl+0")), this, [this] { go_to(Room::ledger); });
     go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+Shift+L")), this, [this] { go_to(Room::library); });
+    go->addAction(tr("&Practice bench"), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { go_to(Room::practice); });
     go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });
     go->addAction(tr("To the &scan field"), QKeySequence(tr("F2")), this, [this] { scan_->setFocus(); });
     work_menu_ = menuBar()->addMenu(tr("&Work"));
@@ -341,7 +342,7 @@ void MainWindow::refresh() {
     route_->set_waiting(workshop_->waiting());
     QString to_take;
     for (const auto& build : workshop_->builds())
-        if (build.state == AssemblyState::planned)
+        if (build.state == AssemblyState::planned && !workshop_->inventory().wants_units(build))
             to_take = tr("take units");
         else if (build.state == AssemblyState::taken && to_take.isEmpty())
             to_take = tr("join");

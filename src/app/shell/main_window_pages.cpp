@@ -6,6 +6,7 @@
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
+#include "app/rooms/practice_page.h"
 #include "app/rooms/strips_page.h"
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
@@ -78,6 +79,8 @@ Page* MainWindow::make_room(Room room) {
         return new LedgerPage(*workshop_, stack_);
     case Room::library:
         return new LibraryPage(*workshop_, stack_);
+    case Room::practice:
+        return new PracticePage(*workshop_, stack_);
     case Room::hazards:
         return new HazardsPage(*workshop_, stack_);
     case Room::trays:
@@ -130,6 +133,10 @@ void MainWindow::listen_to(Page* page) {
     connect(page, &Page::go_to, this, [this](Station station) { go_to(station); });
     connect(page, &Page::unit_wanted, this, &MainWindow::show_unit);
     connect(page, &Page::pack_wanted, this, &MainWindow::show_pack);
+    connect(page, &Page::units_wanted, this, [this](Id build) {
+        go_to(Station::match);
+        qobject_cast<MatchStation*>(view(Station::match))->match_for(build);
+    });
     connect(page, &Page::room_wanted, this, [this](Room room, Id pack) { go_to(room, pack); });
     connect(page, &Page::left, this, [this] { go_to(current_); });
     connect(page, &Page::undo_pushed, undo_, &QUndoStack::push);

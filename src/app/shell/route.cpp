@@ -55,6 +55,8 @@ QString room_name(Room room) {
         return Route::tr("Ledger");
     case Room::library:
         return Route::tr("Library");
+    case Room::practice:
+        return Route::tr("Practice");
     case Room::hazards:
         return Route::tr("Hazards");
     case Room::trays:
@@ -80,11 +82,11 @@ Route::Route(QWidget* parent) : Painted(parent) {
 }
 
 QSize Route::sizeHint() const {
-    return {scaled(176), first_row() + station_count * tall_row() + 2 * room_height() + scaled(24)};
+    return {scaled(176), first_row() + station_count * tall_row() + rooms_under_route * room_height() + scaled(24)};
 }
 
 int Route::row_height() const {
-    const int room = height() - first_row() - 2 * room_height() - scaled(24);
+    const int room = height() - first_row() - rooms_under_route * room_height() - scaled(24);
     return std::clamp(room / station_count, low_row(), tall_row());
 }
 
@@ -111,7 +113,7 @@ std::vector<PaintedPart> Route::parts() const {
         out.push_back(
             {station_name(station), waits, row_of(station), !room_ && station == current_, QAccessible::Link});
     }
-    for (const Room room : {Room::ledger, Room::library})
+    for (const Room room : {Room::ledger, Room::library, Room::practice})
         out.push_back({room_name(room), {}, row_of(room), room_ == room, QAccessible::Link});
     return out;
 }
@@ -141,7 +143,7 @@ QRect Route::row_of(Station station) const {
 }
 
 QRect Route::row_of(Room room) const {
-    if (room != Room::ledger && room != Room::library)
+    if (static_cast<int>(room) >= rooms_under_route)
         return {};
     const int first = row_of(Station::prove).bottom() + scaled(14);
     return {0, first + static_cast<int>(room) * room_height(), width(), room_height()};
@@ -172,8 +174,8 @@ void Route::paintEvent(QPaintEvent* /*event*/) {
     painter.drawLine(line_x(), top, line_x(), bottom);
     for (int i = 0; i < station_count; ++i)
         draw_stop(painter, static_cast<Station>(i));
-    draw_room(painter, Room::ledger);
-    draw_room(painter, Room::library);
+    for (int room = 0; room < rooms_under_route; ++room)
+        draw_room(painter, static_cast<Room>(room));
     if (hasFocus()) {
         painter.setPen(QPen(c.steel, 1, Qt::DotLine));
         painter.setBrush(Qt::NoBrush);
@@ -232,7 +234,7 @@ void Route::mousePressEvent(QMouseEvent* event) {
     for (int i = 0; i < station_count; ++i)
         if (row_of(static_cast<Station>(i)).contains(event->pos()))
             emit chosen(static_cast<Station>(i));
-    for (const Room room : {Room::ledger, Room::library})
+    for (const Room room : {Room::ledger, Room::library, Room::practice})
         if (row_of(room).contains(event->pos()))
             emit room_chosen(room);
 }
@@ -247,8 +249,7 @@ void Route::keyPressEvent(QKeyEvent* event) {
     const int at = (room_ ? station_count + static_cast<int>(*room_) : static_cast<int>(current_)) + step;
     if (at >= 0 && at < station_count)
         emit chosen(static_cast<Station>(at));
-    else if (at == station_count + static_cast<int>(Room::ledger) ||
-             at == station_count + static_cast<int>(Room::library))
+    else if (at >= station_count && at < station_count + rooms_under_route)
         emit room_chosen(static_cast<Room>(at - station_count));
     setFocus(); // the page may have taken it; the next arrow goes on here
 }

@@ -77,6 +77,7 @@ signals:
     void go_to(ingot::Station station);
     void unit_wanted(ingot::Id unit); // at the station where it is worked on
     void pack_wanted(ingot::Id pack);
+    void units_wanted(ingot::Id build);                      // Match is to find units for it
     void room_wanted(ingot::app::Room room, ingot::Id pack); // `pack` 0: a room that is about no pack
     void left();                                             // back to the station
     void undo_pushed(QUndoCommand* command);

@@ -21,6 +21,13 @@
 <context>
     <name>ingot::app::BuildStation</name>
     <message numerus="yes">
+        <source>%1S%2P, wants %n units</source>
+        <translation>
+            <numerusform>%1S%2P, wants %n unit</numerusform>
+            <numerusform>%1S%2P, wants %n units</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%1S%2P, %n units</source>
         <translation>
             <numerusform>%1S%2P, %n unit</numerusform>
@@ -313,6 +320,43 @@
         <translation>
             <numerusform>%n unit</numerusform>
             <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::MatchStation</name>
+    <message numerus="yes">
+        <source>Units of %n builds are reserved; Build leads to their trays.</source>
+        <translation>
+            <numerusform>Units of %n build are reserved; Build leads to their trays.</numerusform>
+            <numerusform>Units of %n builds are reserved; Build leads to their trays.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::SeveralView</name>
+    <message numerus="yes">
+        <source>It needs %n units, and too few are left that it may use.</source>
+        <translation>
+            <numerusform>It needs %n unit, and none is left that it may use.</numerusform>
+            <numerusform>It needs %n units, and too few are left that it may use.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>Finish %n units that wait for a verdict</source>
+        <translation>
+            <numerusform>Finish %n unit that waits for a verdict</numerusform>
+            <numerusform>Finish %n units that wait for a verdict</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::BuildLanes</name>
+    <message numerus="yes">
+        <source>%n units, by capacity</source>
+        <translation>
+            <numerusform>%n unit, by capacity</numerusform>
+            <numerusform>%n units, by capacity</numerusform>
         </translation>
     </message>
 </context>

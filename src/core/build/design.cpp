@@ -40,6 +40,11 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"welder-thickest-m", 0.00001, 0.02, "0.01 to 20 mm"},
     {"board"},
     {"moves-over"},
+    {"purpose"},
+    {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},
+    {"least-duty"},
+    {"wanted-model"},
+    {"priority", 1, 9999, "1 to 9999"},
 }};
 
 const FigureKind& kind_of(DesignFigure figure) {
@@ -80,6 +85,8 @@ Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
     }
     if (figure == DesignFigure::charger_kind && !charger_kind_from(value))
         return Problem{"", 0, "A charger is cc-cv, minus-dv, trickle or lead, not \"" + value + "\"."};
+    if (figure == DesignFigure::least_duty && value != "drive" && value != "store" && value != "light")
+        return Problem{"", 0, "The least duty of a build is drive, store or light, not \"" + value + "\"."};
     values_[figure] = value;
     return true;
 }

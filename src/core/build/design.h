@@ -39,10 +39,20 @@ enum class DesignFigure {
     // In words.
     board,
     moves_over, // sensors, coils, plugs that go from the old pack to the new one
+    purpose,    // what it is for: mower pack
+    // What it asks of the stock while it has no units.
+    wanted_ah,    // usable capacity; more counts nothing
+    least_duty,   // units fit for it, or better: drive, store, light
+    wanted_model, // id; unknown: any
+    priority,     // 1 first
 };
-inline constexpr int design_figure_count = 23;
+inline constexpr int design_figure_count = 28;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
+// What it asks of the stock while it has no units; of no interest once it is built.
+[[nodiscard]] inline bool asks_stock(DesignFigure figure) {
+    return figure >= DesignFigure::wanted_ah;
+}
 
 class BuildDesign {
 public:

@@ -18,7 +18,8 @@ int in_mah(double ah) {
 
 class Allotment {
 public:
-    Allotment(const AllotProblem& problem, const AllotObserver& observer) : problem_(problem), observer_(observer) {
+    Allotment(const AllotProblem& problem, const AllotObserver& observer, bool groups = true)
+        : problem_(problem), observer_(observer), groups_(groups) {
         result_.builds.resize(problem.builds.size());
         taken_by_.assign(problem.pool.size(), none);
         for (std::size_t u = 0; u < problem.pool.size(); ++u)
@@ -124,9 +125,8 @@ private:
             const auto units = candidates(build, out.chemistry, !build.model_first);
             if (units.size() < size_of(build))
                 out.lacking = size_of(build) - units.size();
-            out.bound_ah = static_cast<double>(bound_of(units, build)) / mah_in_ah;
-            if (build.wanted_ah)
-                out.bound_ah = std::min(out.bound_ah, *build.wanted_ah);
+            out.at_most_ah = static_cast<double>(bound_of(units, build)) / mah_in_ah;
+            out.bound_ah = build.wanted_ah ? std::min(out.at_most_ah, *build.wanted_ah) : out.at_most_ah;
         }
         const double joint = joint_bound(builds);
         const std::vector<std::size_t> order = order_of(builds);
@@ -134,7 +134,8 @@ private:
         for (const std::size_t b : order)
             take_window(b, reserved_after(order, b));
         for (const std::size_t b : order)
-            match_build(b);
+            if (groups_)
+                match_build(b);
         double usable = 0;
         for (const std::size_t b : builds) {
             const Allotted& out = result_.builds[b];
@@ -305,7 +306,15 @@ private:
     std::vector<std::size_t> taken_by_; // build, or none
     std::vector<std::size_t> by_capacity_;
     std::size_t done_ = 0;
+    bool groups_; // false: who gets which units, and no more
 };
+
+// The most that is left for the last of `problem`, whatever it wants.
+double left_for_last(AllotProblem& problem) {
+    problem.builds.back().wanted_ah.reset();
+    const AllotObserver nobody;
+    return Allotment(problem, nobody, false).run().builds.back().at_most_ah;
+}
 
 } // namespace
 
@@ -327,6 +336,36 @@ Result<AllotResult> allot(const AllotProblem& problem, const AllotObserver& obse
             return objection("build " + build.id + ": which units it may use is not said for all.");
     }
     return Allotment(problem, observer).run();
+}
+
+AllotStanding standing_of(const AllotProblem& problem, std::size_t build) {
+    const AllotBuild& asked = problem.builds.at(build);
+    std::vector<std::size_t> above;
+    for (std::size_t b = 0; b < problem.builds.size(); ++b)
+        if (b != build && std::pair(problem.builds[b].priority, b) < std::pair(asked.priority, build))
+            above.push_back(b);
+    std::stable_sort(above.begin(), above.end(), [&](std::size_t a, std::size_t b) {
+        return problem.builds[a].priority < problem.builds[b].priority;
+    });
+    AllotProblem some;
+    some.pool = problem.pool;
+    const auto left_beside = [&](std::optional<std::size_t> without) {
+        some.builds.clear();
+        for (const std::size_t b : above)
+            if (b != without)
+                some.builds.push_back(problem.builds[b]);
+        some.builds.push_back(asked);
+        for (std::size_t i = 0; i < some.builds.size(); ++i)
+            some.builds[i].priority = static_cast<int>(i);
+        return left_for_last(some);
+    };
+    AllotStanding out;
+    out.at_most_ah = left_beside(std::nullopt);
+    for (const std::size_t b : above)
+        out.above.push_back({b, std::max(0.0, left_beside(b) - out.at_most_ah)});
+    above.clear();
+    out.if_first_ah = left_beside(std::nullopt);
+    return out;
 }
 
 } // namespace ingot

@@ -36,7 +36,8 @@ struct Allotted {
     std::size_t lacking = 0; // units, where it could not be filled
     std::string chemistry;   // the one taken
     MatchResult match;       // groups index the pool; nothing where not filled
-    double bound_ah = 0;     // no choice gives it more, from what higher priorities left; no higher than wanted
+    double at_most_ah = 0;   // no choice gives it more, from what higher priorities left
+    double bound_ah = 0;     // the same, no higher than wanted
 };
 
 struct AllotResult {
@@ -52,5 +53,20 @@ using AllotObserver = std::function<bool(std::size_t done, std::size_t of)>;
 // Objects to: no build, sizes out of range, a build that names a chemistry which no unit has. Within one priority the
 // sum of usable capacities counts; a lower priority never takes from a higher. Same problem and seed: same answer.
 [[nodiscard]] Result<AllotResult> allot(const AllotProblem& problem, const AllotObserver& observer = {});
+
+// Where a build stands among the others: the most it could have if it were served first, and what each build above it
+// costs: how much more it could have at most if that one were not there. By bounds and whole windows of units, without
+// matching: quick. Ah of usable capacity.
+struct AllotCost {
+    std::size_t build = 0; // index into the problem's builds
+    double ah = 0;         // >= 0
+};
+struct AllotStanding {
+    double at_most_ah = 0;
+    double if_first_ah = 0;
+    std::vector<AllotCost> above; // by priority
+};
+// `build` is an index into the problem's builds; throws std::out_of_range.
+[[nodiscard]] AllotStanding standing_of(const AllotProblem& problem, std::size_t build);
 
 } // namespace ingot

@@ -1,6 +1,7 @@
 #include "app/stations/build/build_station.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_combo.h"
 #include "app/print/build_sheet.h"
 #include "app/stations/build/layout_view.h"
@@ -70,7 +71,9 @@ void BuildStation::add_views() {
     units_ = new UnitsView(workshop(), {pdf_, csv_, put_back_}, stack_);
     layout_ = new LayoutView(workshop(), stack_);
     steps_ = new StepsView(workshop(), stack_);
-    views_ = {new NeedView(workshop(), find_units_, stack_), units_, layout_, steps_, new RunView(workshop(), stack_)};
+    need_ = new NeedView(workshop(), {take_design_, find_units_}, stack_);
+    connect(need_, &NeedView::chosen_changed, this, [this] { take_design_->setEnabled(need_->may_take_design()); });
+    views_ = {need_, units_, layout_, steps_, new RunView(workshop(), stack_)};
     for (BuildView* view : views_) {
         stack_->addWidget(view);
         connect(view, &BuildView::evidence_changed, this, &Page::evidence_changed);
@@ -122,8 +125,20 @@ void BuildStation::add_commands() {
         remedies_[i] =
             add_command(tr("Take remedy &%1").arg(i + 1), {}, tr("What Evidence proposes for the worst piece of strip"),
                         [this, i] { layout_->take_remedy(static_cast<int>(i) + 1); });
-    find_units_ = add_command(tr("F&ind units in Match"), {}, tr("Match chooses the units of the design"),
-                              [this] { emit go_to(Station::match); });
+    begin_ = add_command(tr("B&egin a build…"), {}, tr("A pack that is wanted: its device first, its units later"),
+                         [this] { begin_build(); });
+    take_design_ =
+        add_command(tr("Take the &design"), {}, tr("The build gets the chosen chemistry, groups and model"), [this] {
+            if (need_->take_design())
+                refresh();
+        });
+    find_units_ = add_command(tr("F&ind units in Match"), {}, tr("Match chooses the units of the design"), [this] {
+        const Assembly* build = this->workshop().build_of(build_);
+        if (build != nullptr && this->workshop().inventory().wants_units(*build))
+            emit units_wanted(build_);
+        else
+            emit go_to(Station::match);
+    });
     give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
         if (QMessageBox::question(
                 this, tr("Give the build up"),
@@ -150,20 +165,24 @@ void BuildStation::show_view(View view) {
 
 void BuildStation::refresh() {
     filling_ = true;
-    // A build that is new since the last look comes to the front.
-    const bool newer = builds_->last() > newest_seen_;
-    newest_seen_ = std::max(newest_seen_, builds_->last());
-    build_ = newer || !builds_->lists(build_) ? builds_->last() : build_;
+    // A build that got its units since the last look comes to the front.
+    const Id newest = newest_with_units();
+    if (newest > newest_seen_ || !builds_->lists(build_))
+        build_ = newest != 0 ? newest : builds_->last();
+    newest_seen_ = std::max(newest_seen_, newest);
     builds_->choose(build_);
     builds_->setVisible(build_ != 0);
     filling_ = false;
 
-    const bool here = build_ != 0;
+    const Assembly* record = workshop().build_of(build_);
+    const bool here = record != nullptr;
+    const bool wants = here && workshop().inventory().wants_units(*record);
     const bool may = here && workshop().writable();
     for (QAction* action : {pdf_, csv_})
         action->setEnabled(here);
     put_back_->setEnabled(may);
     give_up_->setEnabled(may);
+    begin_->setEnabled(workshop().writable());
     // Each where what it acts on is in sight.
     tick_->setEnabled(may && view_ == View::steps);
     take_back_->setEnabled(may && view_ == View::steps);
@@ -171,12 +190,16 @@ void BuildStation::refresh() {
         remedy->setEnabled(may && view_ == View::layout);
     head_->set_title(here ? QString() : tr("No build yet"));
     if (const Assembly* build = workshop().build_of(build_))
-        words_->setText(tr("%1S%2P, %n units", nullptr, build->layout.series * build->layout.parallel)
-                            .arg(build->layout.series)
-                            .arg(build->layout.parallel));
+        words_->setText(wants ? tr("%1S%2P, wants %n units", nullptr, build->layout.units())
+                                    .arg(build->layout.series)
+                                    .arg(build->layout.parallel)
+                              : tr("%1S%2P, %n units", nullptr, build->layout.units())
+                                    .arg(build->layout.series)
+                                    .arg(build->layout.parallel));
     else
         words_->clear();
     now()->show_build(build_);
+    take_design_->setEnabled(may && view_ == View::need && need_->may_take_design());
     work();
 }
 
@@ -223,7 +246,36 @@ bool BuildStation::show_unit(Id unit) {
     return now()->show_unit(unit);
 }
 
+Id BuildStation::newest_with_units() const {
+    Id newest = 0;
+    for (const Assembly& build : workshop().builds())
+        if (build.state != AssemblyState::given_up && !workshop().inventory().wants_units(build))
+            newest = std::max(newest, build.id);
+    return newest;
+}
+
+void BuildStation::begin_build() {
+    const auto line =
+        ask_line(this, tr("Begin a build"), tr("What for, its groups as far as known, and what it must give"), {},
+                 [](const QString& answer) {
+                     const auto wanted = wanted_build_from(answer.toStdString());
+                     return wanted ? QString() : QString::fromStdString(wanted.problem().text());
+                 });
+    if (!line)
+        return;
+    const auto id = workshop().build().begin(wanted_build_from(line->toStdString()).value());
+    if (!fine(id))
+        return;
+    choose(id.value());
+    show_view(View::need);
+}
+
 bool BuildStation::take_line(const QString& line) {
+    for (const Assembly& build : workshop().builds())
+        if (line.compare(QString::fromStdString(build.label), Qt::CaseInsensitive) == 0 && builds_->lists(build.id)) {
+            choose(build.id);
+            return true;
+        }
     return now()->take_line(line);
 }
 

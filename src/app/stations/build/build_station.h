@@ -17,6 +17,7 @@ namespace ingot::app {
 
 class BuildView;
 class LayoutView;
+class NeedView;
 class RecordCombo;
 class Panel;
 class PressButton;
@@ -48,6 +49,8 @@ private:
     void add_commands();
     void add_views();
     void choose(Id build);
+    [[nodiscard]] Id newest_with_units() const; // 0: none
+    void begin_build();
     void work(); // plan and run anew what the view in sight shows
     [[nodiscard]] BuildView* now() const { return views_[static_cast<std::size_t>(view_)]; }
 
@@ -58,11 +61,12 @@ private:
     std::array<BuildView*, view_count> views_{};
     std::array<QAction*, view_count> view_commands_{};
     std::array<PressButton*, view_count> view_buttons_{};
+    NeedView* need_ = nullptr;
     UnitsView* units_ = nullptr;
     LayoutView* layout_ = nullptr;
     StepsView* steps_ = nullptr;
     QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *find_units_ = nullptr,
-            *tick_ = nullptr, *take_back_ = nullptr;
+            *begin_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr, *take_back_ = nullptr;
     std::array<QAction*, 3> remedies_{};
     Job *planning_ = nullptr, *running_ = nullptr;
     bool plan_stale_ = true, run_stale_ = true;

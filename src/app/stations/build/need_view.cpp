@@ -19,7 +19,8 @@ namespace {
 constexpr std::array charger_kinds{ChargerKind::cc_cv, ChargerKind::minus_dv, ChargerKind::trickle, ChargerKind::lead};
 }
 
-NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : BuildView(workshop, parent) {
+NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QWidget* parent)
+    : BuildView(workshop, parent) {
     using F = DesignFigure;
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -27,7 +28,7 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     auto* need = new Panel(tr("What the device needs"), this);
     boxes_ = new DesignBoxes(tr("What the device needs"),
                              {F::off_v, F::nominal_v, F::bears_v, F::continuous_a, F::peak_a, F::load_w, F::run_s,
-                              F::charger_v, F::old_series},
+                              F::charger_v, F::old_series, F::wanted_ah},
                              need);
     boxes_->setObjectName(QStringLiteral("need_boxes"));
     need->body()->addWidget(boxes_);
@@ -73,7 +74,8 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     fill_words_ = new QLabel(fill);
     set_muted(fill_words_);
     fill->head()->insertWidget(1, fill_words_);
-    fill->head()->addWidget(new PressButton(find_units, fill, true));
+    for (QAction* command : commands)
+        fill->head()->addWidget(new PressButton(command, fill, command == commands.back()));
     fillings_ = new QTableWidget(0, 6, fill);
     fillings_->setObjectName(QStringLiteral("fillings"));
     fillings_->setAccessibleName(tr("Models in stock that could fill the chosen design"));
@@ -92,6 +94,7 @@ NeedView::NeedView(Workshop& workshop, QAction* find_units, QWidget* parent) : B
     fill->body()->addWidget(fillings_, 1);
     outer->addWidget(fill, 1);
 
+    connect(fillings_, &QTableWidget::itemSelectionChanged, this, &NeedView::chosen_changed);
     connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);
     connect(bars_, &WindowBars::chosen_changed, this, [this] {
         show_fillings();
@@ -121,6 +124,10 @@ void NeedView::refresh() {
     const BuildDesign& design = workshop().build().design(build());
     const bool may = build() != 0 && workshop().writable();
     boxes_->show_design(design);
+    // Of a new build the first figure is asked at once.
+    if (const Assembly* fresh = workshop().build_of(build());
+        may && fresh != nullptr && workshop().inventory().wants_units(*fresh) && !boxes_->figure() && !design.device())
+        boxes_->set_active(0);
     charger_->setCurrentIndex(
         std::max(0, charger_->findData(QString::fromStdString(design.word(DesignFigure::charger_kind)))));
     old_->setCurrentIndex(
@@ -136,10 +143,11 @@ void NeedView::refresh() {
     const auto device = design.device();
     none_->setVisible(!device);
     bars_->setVisible(device.has_value());
-    none_->setText(build() == 0
-                       ? tr("Match a set and reserve it; what its device needs is asked here.")
-                       : tr("The nominal voltage of the device is not known yet: choose its box, type it, Enter. "
-                            "Then every chemistry is held against the device over its whole window."));
+    none_->setText(
+        build() == 0
+            ? tr("Begin a build (Work menu), or match a set and reserve it; what its device needs is asked here.")
+            : tr("The nominal voltage of the device is not known yet: choose its box, type it, Enter. "
+                 "Then every chemistry is held against the device over its whole window."));
     const Assembly* record = workshop().build_of(build());
     std::map<std::string, QString> names;
     for (const auto& [id, chemistry] : workshop().library().chemistries)
@@ -153,13 +161,14 @@ void NeedView::refresh() {
 void NeedView::show_fillings() {
     const ConversionDesign* design = bars_->chosen();
     fillings_->setRowCount(0);
+    offered_.clear();
     fill_words_->setText(design == nullptr ? QString() : bars_->name(*design));
     if (design == nullptr)
         return;
-    const auto fillings = workshop().build().fillings(build(), design->chemistry, design->series);
-    fillings_->setRowCount(static_cast<int>(fillings.size()));
+    offered_ = workshop().build().fillings(build(), design->chemistry, design->series);
+    fillings_->setRowCount(static_cast<int>(offered_.size()));
     for (int row = 0; row < fillings_->rowCount(); ++row) {
-        const auto& [stock, sizing] = fillings[static_cast<std::size_t>(row)];
+        const auto& [stock, sizing] = offered_[static_cast<std::size_t>(row)];
         const auto cell = [&](int column, const QString& text) {
             auto* item = new QTableWidgetItem(text);
             if (column > 0)
@@ -175,6 +184,31 @@ void NeedView::show_fillings() {
         cell(4, sizing.run_s ? figures::seconds(*sizing.run_s) : QString(QChar(0x2013)));
         cell(5, sizing.mass_kg ? figures::plain(*sizing.mass_kg, 2) : QString(QChar(0x2013)));
     }
+}
+
+bool NeedView::may_take_design() const {
+    const Assembly* record = workshop().build_of(build());
+    return record != nullptr && workshop().writable() && workshop().inventory().wants_units(*record) &&
+           bars_->chosen() != nullptr && !offered_.empty();
+}
+
+bool NeedView::take_design() {
+    const ConversionDesign* design = bars_->chosen();
+    if (!may_take_design() || design == nullptr)
+        return false;
+    const int row = std::max(0, fillings_->currentRow());
+    const auto& [stock, sizing] = offered_.at(static_cast<std::size_t>(row));
+    const PackLayout layout{design->series / stock.cells_per_unit, sizing.parallel, stock.cells_per_unit};
+    const Assembly before = *workshop().build_of(build());
+    const std::string before_model = workshop().build().design(build()).word(DesignFigure::wanted_model);
+    const auto form = [this, id = build()](const std::string& chemistry, const PackLayout& groups,
+                                           const std::string& model) {
+        return
+            [this, id, chemistry, groups, model] { return workshop().build().set_form(id, chemistry, groups, model); };
+    };
+    emit step_wanted(tr("take a design"), form(design->chemistry, layout, stock.model),
+                     form(before.chemistry, before.layout, before_model));
+    return true;
 }
 
 bool NeedView::take_line(const QString& line) {

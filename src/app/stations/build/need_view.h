@@ -16,12 +16,19 @@ class WindowBars;
 class NeedView : public BuildView {
     Q_OBJECT
 public:
-    NeedView(Workshop& workshop, QAction* find_units, QWidget* parent);
+    NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QWidget* parent);
+    // The build has no units yet, and a design with a model that could fill it is chosen.
+    [[nodiscard]] bool may_take_design() const;
+    // The build gets the chosen design's chemistry, groups and model.
+    bool take_design();
     void refresh() override;
     bool take_line(const QString& line) override;
     void echo(const QString& typed) override;
     [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
+
+signals:
+    void chosen_changed();
 
 private:
     void show_fillings();
@@ -33,6 +40,7 @@ private:
     WindowBars* bars_ = nullptr;
     QLabel *none_ = nullptr, *fill_words_ = nullptr;
     QTableWidget* fillings_ = nullptr;
+    std::vector<BuildService::Filling> offered_; // as the rows
     bool filling_ = false;
 };
 

@@ -4,15 +4,20 @@
 #include "app/parts/give_up_bars.h"
 #include "app/parts/level_view.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/ways_view.h"
+#include "app/stations/match/match_choices.h"
+#include "app/stations/match/several_view.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
 #include <QCheckBox>
 #include <QComboBox>
+#include <QMessageBox>
 #include <QProgressBar>
 #include <QSpinBox>
+#include <QStackedWidget>
 #include <QUndoCommand>
 #include <QVBoxLayout>
 
@@ -20,14 +25,6 @@
 #include <cmath>
 
 namespace ingot::app {
-
-namespace {
-
-constexpr std::array<double, 4> give_ups{0.0, 0.001, 0.005, 0.01};
-constexpr std::array<MatchWay, 4> ways{MatchWay::voltage_only, MatchWay::deal, MatchWay::twins, MatchWay::search};
-constexpr int way_search = 3;
-
-} // namespace
 
 class LocksCommand : public QUndoCommand {
 public:
@@ -53,33 +50,101 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         show_pool_size();
         emit told(QString::fromStdString(problem.text()), true);
     });
+    add_search_commands();
+    add_build_commands();
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    stack_ = new QStackedWidget(this);
+    stack_->addWidget(make_one());
+    several_view_ = new SeveralView(workshop, one_mode_, {add_build_, earlier_, later_, reserve_met_}, stack_);
+    stack_->addWidget(several_view_);
+    outer->addWidget(stack_);
+    connect(several_view_, &SeveralView::told, this, &Page::told);
+    connect(several_view_, &SeveralView::chosen_changed, this, [this] {
+        enable_commands();
+        emit evidence_changed();
+    });
+    connect(several_view_, &SeveralView::answered, this, [this] {
+        enable_commands();
+        emit evidence_changed();
+    });
+    connect(several_view_, &SeveralView::opened, this, [this](Id build) {
+        match_for(build);
+        start_search();
+    });
+    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
+        if (changes.everything || changes.library || !changes.units.empty() || !changes.assemblies.empty())
+            several_view_->changed();
+    });
+    show_several(false);
+}
+
+void MatchStation::add_search_commands() {
     search_ = add_command(tr("&Search"), QKeySequence(tr("F9")), tr("Choose and group the units"),
                           [this] { start_search(); });
     stop_ = add_command(tr("St&op"), QKeySequence(tr("F8")), tr("Stop the search; the best so far stays"),
                         [this] { stop_search(); });
     reserve_ = add_command(tr("&Reserve for a build"), QKeySequence(tr("Ctrl+Return")),
                            tr("Reserve these units and open the build sheet"), [this] { reserve(); });
-    add_command(tr("&Lock or free the unit"), QKeySequence(tr("F6")), tr("The selected unit stays in its group"),
-                [this] {
-                    if (!level_->selected_unit().isEmpty())
-                        toggle_lock(id_of(level_->selected_unit()), level_->selected_group());
-                });
-    add_command(tr("&Exclude the unit"), QKeySequence(tr("F7")), tr("Leave the selected unit out of the next search"),
-                [this] {
-                    if (!level_->selected_unit().isEmpty())
-                        toggle_exclude(id_of(level_->selected_unit()));
-                });
-    add_command(tr("&Forget locks and exclusions"), {}, tr("Every unit is free again"), [this] {
+    lock_ = add_command(tr("&Lock or free the unit"), QKeySequence(tr("F6")),
+                        tr("The selected unit stays in its group"), [this] {
+                            if (!level_->selected_unit().isEmpty())
+                                toggle_lock(id_of(level_->selected_unit()), level_->selected_group());
+                        });
+    exclude_ = add_command(tr("&Exclude the unit"), QKeySequence(tr("F7")),
+                           tr("Leave the selected unit out of the next search"), [this] {
+                               if (!level_->selected_unit().isEmpty())
+                                   toggle_exclude(id_of(level_->selected_unit()));
+                           });
+    forget_ = add_command(tr("&Forget locks and exclusions"), {}, tr("Every unit is free again"), [this] {
         if (!locks_.empty() || !excluded_.empty())
             emit undo_pushed(new LocksCommand(*this, {}, {}, tr("forget locks")));
     });
     stop_->setEnabled(false);
+}
 
-    auto* outer = new QVBoxLayout(this);
+void MatchStation::add_build_commands() {
+    const auto mode = [this](const QString& text, const QString& tip, bool several) {
+        QAction* action =
+            add_command(text, QKeySequence::mnemonic(text), tip, [this, several] { show_several(several); });
+        action->setCheckable(true);
+        return action;
+    };
+    one_mode_ = mode(tr("O&ne build"), tr("Units for one build, group by group"), false);
+    several_mode_ = mode(tr("Several &builds"), tr("All builds that want units, over one stock"), true);
+    add_build_ = add_command(tr("&Add a build…"), {}, tr("A build that wants units: what for, its groups, its Ah"),
+                             [this] { add_build(); });
+    earlier_ = add_command(tr("Serve earl&ier"), QKeySequence(tr("Ctrl+Up")), tr("Before the build above it"), [this] {
+        const Id build = several_view_->chosen_build();
+        do_step(
+            tr("serve earlier"), [this, build] { return workshop().build().serve(build, -1); },
+            [this, build] { return workshop().build().serve(build, 1); });
+    });
+    later_ = add_command(tr("Serve la&ter"), QKeySequence(tr("Ctrl+Down")), tr("After the build below it"), [this] {
+        const Id build = several_view_->chosen_build();
+        do_step(
+            tr("serve later"), [this, build] { return workshop().build().serve(build, 1); },
+            [this, build] { return workshop().build().serve(build, -1); });
+    });
+    drop_build_ = add_command(tr("&Drop the build…"), {}, tr("It wants no units any more"), [this] {
+        const Assembly* build = workshop().build_of(several_view_->chosen_build());
+        if (build != nullptr &&
+            QMessageBox::question(this, tr("Drop the build"),
+                                  tr("Drop %1? It holds no units; its design is kept in the Ledger.")
+                                      .arg(QString::fromStdString(build->label))) == QMessageBox::Yes)
+            fine(workshop().build().give_up(build->id));
+    });
+    reserve_met_ = add_command(tr("Reserve all that are &met"), QKeySequence(tr("Ctrl+Shift+Return")),
+                               tr("Every build that gets what it wants takes its units"), [this] { reserve_met(); });
+}
+
+QWidget* MatchStation::make_one() {
+    auto* one = new QWidget(this);
+    auto* outer = new QVBoxLayout(one);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     outer->addWidget(make_choices());
-    auto* level_panel = new Panel({}, this);
+    auto* level_panel = new Panel({}, one);
     auto* figures_row = new QHBoxLayout;
     figures_row->setSpacing(16);
     spread_ = new Figure(tr("spread of the groups"), level_panel, 28);
@@ -95,7 +160,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     level_ = new LevelView(level_panel);
     level_panel->body()->addWidget(level_, 1);
     outer->addWidget(level_panel, 1);
-    auto* ways_panel = new Panel({}, this);
+    auto* ways_panel = new Panel({}, one);
     ways_ = new WaysView(ways_panel);
     ways_panel->body()->addWidget(ways_);
     notes_ = sentence({}, ways_panel);
@@ -113,6 +178,67 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         way_ = row;
         show_found();
     });
+    return one;
+}
+
+// What acts on what is in sight, and nothing else.
+void MatchStation::enable_commands() {
+    const bool may = workshop().writable();
+    one_mode_->setChecked(!several_);
+    several_mode_->setChecked(several_);
+    for (QAction* action : {lock_, exclude_, forget_})
+        action->setEnabled(!several_);
+    const bool chosen = several_ && may && several_view_->chosen_build() != 0;
+    add_build_->setEnabled(may);
+    for (QAction* action : {earlier_, later_, drop_build_})
+        action->setEnabled(chosen);
+    reserve_met_->setEnabled(several_ && may && several_view_->any_met());
+    if (several_) {
+        search_->setEnabled(false);
+        reserve_->setEnabled(false);
+        stop_->setEnabled(several_view_->searching());
+    }
+}
+
+void MatchStation::show_several(bool several) {
+    several_ = several;
+    stack_->setCurrentIndex(several ? 1 : 0);
+    // What is out of sight asks for no room.
+    for (int i = 0; i < stack_->count(); ++i) {
+        const auto policy = i == stack_->currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+        stack_->widget(i)->setSizePolicy(policy, policy);
+    }
+    stop_->setEnabled(searching());
+    refresh();
+    emit hint_changed();
+    emit evidence_changed();
+}
+
+void MatchStation::add_build() {
+    const auto line = ask_line(this, tr("Add a build"), tr("What for, its groups, and what it must give"), {},
+                               [](const QString& answer) {
+                                   const auto wanted = wanted_build_from(answer.toStdString());
+                                   return wanted ? QString() : QString::fromStdString(wanted.problem().text());
+                               });
+    if (!line)
+        return;
+    const auto id = workshop().build().begin(wanted_build_from(line->toStdString()).value());
+    if (!fine(id))
+        return;
+    show_several(true);
+    several_view_->choose(id.value());
+}
+
+void MatchStation::reserve_met() {
+    const auto done = several_view_->reserve_met();
+    if (!fine(done))
+        return;
+    emit told(tr("Units of %n builds are reserved; Build leads to their trays.", nullptr, done.value()), false);
+    refresh();
+}
+
+QString MatchStation::scan_hint() const {
+    return several_ ? tr("a unit label shows who gets it") : tr("a unit label locks or frees it");
 }
 
 QWidget* MatchStation::make_choices() {
@@ -141,10 +267,20 @@ QWidget* MatchStation::make_choices() {
     model_->setObjectName(QStringLiteral("match_model"));
     tray_ = new QComboBox(panel);
     tray_->setObjectName(QStringLiteral("match_tray"));
-    for (QComboBox* combo : {chemistry_, model_, tray_}) {
+    for_ = new QComboBox(panel);
+    for_->setObjectName(QStringLiteral("match_for"));
+    for (QComboBox* combo : {for_, chemistry_, model_, tray_}) {
         combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-        combo->setMinimumContentsLength(6);
+        combo->setMinimumContentsLength(4);
     }
+    connect(for_, &QComboBox::activated, this, [this] {
+        const Id build = for_->currentData().toLongLong();
+        if (build < 0)
+            show_several(true);
+        else
+            match_for(build);
+    });
+    add(tr("build"), for_, 1);
     add(tr("series"), series_);
     add(tr("parallel"), parallel_);
     add(tr("chemistry"), chemistry_, 2);
@@ -187,6 +323,11 @@ QWidget* MatchStation::make_choices() {
     third->addWidget(pool_words_, 1);
     third->addWidget(progress_);
     panel->body()->addLayout(third);
+    connect_choices();
+    return panel;
+}
+
+void MatchStation::connect_choices() {
     for (QSpinBox* spin : {series_, parallel_})
         connect(spin, &QSpinBox::valueChanged, this, [this] { show_pool_size(); });
     for (QComboBox* combo : {chemistry_, model_, tray_})
@@ -202,7 +343,6 @@ QWidget* MatchStation::make_choices() {
         if (found_ && !searching())
             start_search(); // what it buys is seen at once
     });
-    return panel;
 }
 
 PoolFilter MatchStation::filter() const {
@@ -220,8 +360,43 @@ double MatchStation::give_up() const {
     return give_ups[static_cast<std::size_t>(give_up_->chosen())];
 }
 
+void MatchStation::fill_for() {
+    for_->clear();
+    for_->addItem(tr("new"), qlonglong{0});
+    for (const Assembly* build : workshop().inventory().wanting())
+        for_->addItem(QString::fromStdString(build->label), static_cast<qlonglong>(build->id));
+    for_->addItem(tr("several"), qlonglong{-1});
+    const int at = for_->findData(static_cast<qlonglong>(for_build_));
+    if (at < 0)
+        for_build_ = 0; // it has units now, or was dropped
+    for_->setCurrentIndex(std::max(0, at));
+}
+
+void MatchStation::match_for(Id build) {
+    for_build_ = build;
+    show_several(false);
+    const Assembly* record = workshop().build_of(for_build_);
+    if (record == nullptr)
+        return;
+    const PoolFilter wanted = workshop().match().filter_for(build);
+    series_->setValue(record->layout.series);
+    parallel_->setValue(record->layout.parallel);
+    if (const int at = chemistry_->findData(QString::fromStdString(wanted.chemistry)); at >= 0)
+        chemistry_->setCurrentIndex(at);
+    model_->setCurrentIndex(std::max(0, model_->findData(QString::fromStdString(wanted.model))));
+    for (std::size_t d = 0; d < duties_.size(); ++d)
+        duties_[d]->setChecked(static_cast<std::size_t>(wanted.duties.size()) > d);
+    show_pool_size();
+}
+
 void MatchStation::refresh() {
+    if (several_) {
+        several_view_->refresh(give_up());
+        enable_commands();
+        return;
+    }
     filling_ = true;
+    fill_for();
     const QString chemistry = chemistry_->currentData().toString();
     const QString model = model_->currentData().toString();
     const QString tray = tray_->currentData().toString();
@@ -268,6 +443,7 @@ void MatchStation::refresh() {
         level_->clear(tr(
             "Choose how many groups in series and units in parallel, and which units may be used. Then search (F9)."));
     ways_->setVisible(found_ != nullptr);
+    enable_commands();
 }
 
 void MatchStation::show_pool_size() {
@@ -289,160 +465,6 @@ void MatchStation::show_pool_size() {
     reserve_->setEnabled(answer_.has_value() && !searching() && workshop().writable());
     if (tested < needed)
         pool_words_->setText(words + tr(": too few. Allow more duties or models, or test more units."));
-}
-
-void MatchStation::stop_search() {
-    job_->stop();
-}
-
-void MatchStation::start_search() {
-    if (searching())
-        return;
-    job_->drop(); // what other steps would buy is not waited for
-    auto found = std::make_shared<Found>();
-    found->units = workshop().match().pool(filter());
-    // A locked unit is used whatever the filter says.
-    for (const auto& [id, group] : locks_)
-        if (std::find(found->units.begin(), found->units.end(), id) == found->units.end())
-            if (const UnitState* unit = workshop().unit(id); unit != nullptr && unit->in_stock() && !unit->quarantined)
-                found->units.push_back(id);
-    found->problem = workshop().match().problem_for(found->units);
-    found->problem.series = series_->value();
-    found->problem.parallel = parallel_->value();
-    found->problem.give_up = give_up();
-    for (std::size_t i = 0; i < found->units.size(); ++i) {
-        if (const auto lock = locks_.find(found->units[i]); lock != locks_.end() && lock->second < series_->value())
-            found->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
-        if (excluded_.contains(found->units[i]))
-            found->problem.excluded.push_back(i);
-    }
-    progress_->setValue(0);
-    progress_->show();
-    search_->setEnabled(false);
-    stop_->setEnabled(true);
-    reserve_->setEnabled(false);
-    job_->begin<bool>(
-        [this, found](const Job::Token& token) {
-            search_all_ways(*found, token);
-            const MatchProblem base = found->problem; // from here on `found` belongs to the window's thread
-            token.tell([this, found] {
-                job_->answered();
-                take_found(found);
-            });
-            see_other_steps(base, token);
-            return true;
-        },
-        [](const bool&) {});
-}
-
-// On the job's thread; touches only `found` and what it tells.
-void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
-    for (const MatchWay way : ways) {
-        const MatchObserver observer = [&](const MatchProgress& progress) {
-            if (progress.best != nullptr)
-                token.tell([this, problem = found.problem, interim = *progress.best, share = progress.share_done] {
-                    progress_->setValue(static_cast<int>(share * 100));
-                    show_interim(problem, interim);
-                });
-            return token.wanted();
-        };
-        const auto result = match(found.problem, way, way == MatchWay::search ? observer : MatchObserver{});
-        WayRow row;
-        row.way = way;
-        if (result)
-            row.result = result.value();
-        else
-            row.problem = QString::fromStdString(result.problem().sentence);
-        found.rows.push_back(std::move(row));
-    }
-}
-
-// Unhurried, what the other steps of the control would buy.
-void MatchStation::see_other_steps(const MatchProblem& base, const Job::Token& token) {
-    for (std::size_t i = 0; i < give_ups.size() && token.wanted(); ++i) {
-        if (give_ups[i] == base.give_up)
-            continue;
-        MatchProblem other = base;
-        other.give_up = give_ups[i];
-        other.effort = 0.5;
-        const auto result = match(other, MatchWay::search, [&](const MatchProgress&) { return token.wanted(); });
-        if (!result || !token.wanted())
-            break;
-        token.tell([this, i, spread = result.value().conductance_spread] {
-            spreads_[i] = spread;
-            bought_->set(spreads_, give_up_->chosen());
-        });
-    }
-}
-
-void MatchStation::take_found(const std::shared_ptr<Found>& found) {
-    progress_->hide();
-    stop_->setEnabled(false);
-    found_ = found;
-    way_ = way_search;
-    spreads_ = {};
-    const auto& searched = found->rows[way_search].result;
-    for (std::size_t i = 0; searched && i < give_ups.size(); ++i)
-        if (give_ups[i] == found->problem.give_up)
-            spreads_[i] = searched->conductance_spread;
-    bought_->set(spreads_, give_up_->chosen());
-    if (!searched)
-        emit told(found->rows[way_search].problem, true);
-    show_found();
-    show_pool_size();
-    stale_ = false;
-    emit search_finished();
-}
-
-void MatchStation::show_interim(const MatchProblem& problem, const MatchResult& result) {
-    level_->set(problem, result);
-    show_figures(result);
-}
-
-void MatchStation::show_figures(const MatchResult& result) {
-    spread_->set(figures::percent(result.capacity_spread, 2),
-                 result.conductance_spread ? tr("conductance %1").arg(figures::percent(*result.conductance_spread, 2))
-                                           : QString());
-    int weakest = 0;
-    for (std::size_t g = 0; g < result.groups.size(); ++g)
-        if (result.groups[g].capacity_ah <= result.usable_ah + 1e-12)
-            weakest = static_cast<int>(g) + 1;
-    usable_->set(figures::unit_capacity(result.usable_ah), tr("weakest is group %1").arg(weakest));
-    bound_->set(figures::unit_capacity(result.bound_ah),
-                result.proved ? tr("best %1, proved").arg(figures::unit_capacity(result.best_usable_ah))
-                              : tr("best found %1").arg(figures::unit_capacity(result.best_usable_ah)));
-    stranded_->set(figures::unit_capacity(result.stranded_ah));
-}
-
-void MatchStation::show_found() {
-    ways_->setVisible(found_ != nullptr);
-    if (!found_)
-        return;
-    ways_->set(found_->rows);
-    const WayRow& row = found_->rows[static_cast<std::size_t>(way_)];
-    ways_->set_chosen(way_);
-    answer_ = row.result;
-    if (answer_) {
-        level_->set(found_->problem, *answer_);
-        show_figures(*answer_);
-        if (level_->selected_group() < 0) {
-            int weakest = 0;
-            for (std::size_t g = 0; g < answer_->groups.size(); ++g)
-                if (answer_->groups[g].capacity_ah <= answer_->usable_ah + 1e-12)
-                    weakest = static_cast<int>(g);
-            level_->select(weakest, {});
-        }
-    }
-    QStringList notes;
-    if (row.result)
-        for (const auto& [note, count] : row.result->notes)
-            notes << wording::match_note(note, count);
-    if (found_->rows[way_search].result && way_ != way_search && answer_)
-        notes << tr("Shown: %1. It takes no account of what the search levels.").arg(wording::way(row.way));
-    notes_->setText(notes.join(QLatin1Char(' ')));
-    notes_->setVisible(!notes.isEmpty());
-    reserve_->setEnabled(answer_.has_value() && workshop().writable());
-    emit evidence_changed();
 }
 
 Id MatchStation::id_of(const QString& code) const {
@@ -498,6 +520,8 @@ void MatchStation::toggle_exclude(Id unit) {
 }
 
 bool MatchStation::show_unit(Id unit) {
+    if (several_)
+        return several_view_->show_unit(unit);
     const UnitState* state = workshop().unit(unit);
     if (state == nullptr)
         return false;
@@ -534,10 +558,14 @@ void MatchStation::reserve() {
             ids.push_back(found_->units[u]);
         groups.push_back(std::move(ids));
     }
-    const auto id = workshop().match().reserve(found_->problem.series, found_->problem.parallel, groups,
-                                               ways[static_cast<std::size_t>(way_)], found_->problem.give_up);
+    const MatchWay way = ways[static_cast<std::size_t>(way_)];
+    const auto id = for_build_ != 0 ? workshop().match().reserve_for(for_build_, found_->problem.parallel, groups, way,
+                                                                     found_->problem.give_up)
+                                    : workshop().match().reserve(found_->problem.series, found_->problem.parallel,
+                                                                 groups, way, found_->problem.give_up);
     if (!fine(id))
         return;
+    for_build_ = 0;
     job_->drop();
     bought_->clear();
     found_.reset();
@@ -547,10 +575,14 @@ void MatchStation::reserve() {
     for (Figure* figure : {spread_, usable_, bound_, stranded_})
         figure->set(QString());
     refresh();
-    emit go_to(Station::build);
+    emit pack_wanted(id.value());
 }
 
 EvidenceContent MatchStation::evidence() const {
+    return several_ ? several_view_->evidence() : one_evidence();
+}
+
+EvidenceContent MatchStation::one_evidence() const {
     EvidenceContent content;
     content.caution = "match";
     if (!answer_ || !found_) {

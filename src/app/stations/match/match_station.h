@@ -13,6 +13,7 @@ class QComboBox;
 class QLabel;
 class QProgressBar;
 class QSpinBox;
+class QStackedWidget;
 
 namespace ingot::app {
 
@@ -21,6 +22,7 @@ class Figure;
 class GiveUpBars;
 class LevelView;
 class Panel;
+class SeveralView;
 class WaysView;
 struct WayRow;
 
@@ -30,16 +32,21 @@ public:
     explicit MatchStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     bool take_line(const QString& line) override;
-    [[nodiscard]] QString scan_hint() const override { return tr("a unit label locks or frees it"); }
+    [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
     void pose() override;
     void start_search();
     void stop_search();
-    [[nodiscard]] bool searching() const { return job_->busy(); }
+    [[nodiscard]] bool searching() const;
+    // Units for a build that has none: what it asks of the stock is set, and Reserve reserves for it. 0: a new build.
+    void match_for(Id build);
+    // One build, or all that want units over one stock.
+    void show_several(bool several);
     [[nodiscard]] bool has_answer() const { return answer_.has_value(); }
     [[nodiscard]] const std::optional<MatchResult>& answer() const { return answer_; }
     [[nodiscard]] LevelView* level_view() const { return level_; }
+    [[nodiscard]] SeveralView* several_view() const { return several_view_; }
 
 signals:
     void search_finished();
@@ -50,7 +57,16 @@ private:
         std::vector<Id> units;
         std::vector<WayRow> rows;
     };
+    void add_search_commands();
+    void add_build_commands();
+    QWidget* make_one();
     QWidget* make_choices();
+    void connect_choices();
+    void enable_commands();
+    void fill_for();
+    void add_build();
+    void reserve_met();
+    [[nodiscard]] EvidenceContent one_evidence() const;
     [[nodiscard]] PoolFilter filter() const;
     [[nodiscard]] double give_up() const;
     void show_pool_size();
@@ -68,6 +84,11 @@ private:
 
     friend class LocksCommand;
 
+    QStackedWidget* stack_ = nullptr;
+    SeveralView* several_view_ = nullptr;
+    bool several_ = false;
+    Id for_build_ = 0; // 0: a new one
+    QComboBox* for_ = nullptr;
     QSpinBox* series_ = nullptr;
     QSpinBox* parallel_ = nullptr;
     QComboBox* chemistry_ = nullptr;
@@ -89,6 +110,16 @@ private:
     QAction* search_ = nullptr;
     QAction* stop_ = nullptr;
     QAction* reserve_ = nullptr;
+    QAction* lock_ = nullptr;
+    QAction* exclude_ = nullptr;
+    QAction* forget_ = nullptr;
+    QAction* one_mode_ = nullptr;
+    QAction* several_mode_ = nullptr;
+    QAction* add_build_ = nullptr;
+    QAction* drop_build_ = nullptr;
+    QAction* earlier_ = nullptr;
+    QAction* later_ = nullptr;
+    QAction* reserve_met_ = nullptr;
     std::map<Id, int> locks_; // unit to group, 0-based
     std::set<Id> excluded_;
     std::shared_ptr<Found> found_;

@@ -1,0 +1,182 @@
+// Match for one build: the search beside the window, and what it found.
+#include "app/parts/choice_row.h"
+#include "app/parts/give_up_bars.h"
+#include "app/parts/level_view.h"
+#include "app/parts/panel.h"
+#include "app/parts/ways_view.h"
+#include "app/stations/match/match_choices.h"
+#include "app/stations/match/match_station.h"
+#include "app/stations/match/several_view.h"
+#include "workshop/figures.h"
+#include "workshop/wording.h"
+
+#include <QLabel>
+#include <QProgressBar>
+#include <QSpinBox>
+
+#include <algorithm>
+
+namespace ingot::app {
+
+bool MatchStation::searching() const {
+    return several_ ? several_view_->searching() : job_->busy();
+}
+
+void MatchStation::stop_search() {
+    if (several_)
+        several_view_->stop();
+    else
+        job_->stop();
+}
+
+void MatchStation::start_search() {
+    if (searching())
+        return;
+    job_->drop(); // what other steps would buy is not waited for
+    auto found = std::make_shared<Found>();
+    found->units = workshop().match().pool(filter());
+    // A locked unit is used whatever the filter says.
+    for (const auto& [id, group] : locks_)
+        if (std::find(found->units.begin(), found->units.end(), id) == found->units.end())
+            if (const UnitState* unit = workshop().unit(id); unit != nullptr && unit->in_stock() && !unit->quarantined)
+                found->units.push_back(id);
+    found->problem = workshop().match().problem_for(found->units);
+    found->problem.series = series_->value();
+    found->problem.parallel = parallel_->value();
+    found->problem.give_up = give_up();
+    for (std::size_t i = 0; i < found->units.size(); ++i) {
+        if (const auto lock = locks_.find(found->units[i]); lock != locks_.end() && lock->second < series_->value())
+            found->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
+        if (excluded_.contains(found->units[i]))
+            found->problem.excluded.push_back(i);
+    }
+    progress_->setValue(0);
+    progress_->show();
+    search_->setEnabled(false);
+    stop_->setEnabled(true);
+    reserve_->setEnabled(false);
+    job_->begin<bool>(
+        [this, found](const Job::Token& token) {
+            search_all_ways(*found, token);
+            const MatchProblem base = found->problem; // from here on `found` belongs to the window's thread
+            token.tell([this, found] {
+                job_->answered();
+                take_found(found);
+            });
+            see_other_steps(base, token);
+            return true;
+        },
+        [](const bool&) {});
+}
+
+// On the job's thread; touches only `found` and what it tells.
+void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
+    for (const MatchWay way : ways) {
+        const MatchObserver observer = [&](const MatchProgress& progress) {
+            if (progress.best != nullptr)
+                token.tell([this, problem = found.problem, interim = *progress.best, share = progress.share_done] {
+                    progress_->setValue(static_cast<int>(share * 100));
+                    show_interim(problem, interim);
+                });
+            return token.wanted();
+        };
+        const auto result = match(found.problem, way, way == MatchWay::search ? observer : MatchObserver{});
+        WayRow row;
+        row.way = way;
+        if (result)
+            row.result = result.value();
+        else
+            row.problem = QString::fromStdString(result.problem().sentence);
+        found.rows.push_back(std::move(row));
+    }
+}
+
+// Unhurried, what the other steps of the control would buy.
+void MatchStation::see_other_steps(const MatchProblem& base, const Job::Token& token) {
+    for (std::size_t i = 0; i < give_ups.size() && token.wanted(); ++i) {
+        if (give_ups[i] == base.give_up)
+            continue;
+        MatchProblem other = base;
+        other.give_up = give_ups[i];
+        other.effort = 0.5;
+        const auto result = match(other, MatchWay::search, [&](const MatchProgress&) { return token.wanted(); });
+        if (!result || !token.wanted())
+            break;
+        token.tell([this, i, spread = result.value().conductance_spread] {
+            spreads_[i] = spread;
+            bought_->set(spreads_, give_up_->chosen());
+        });
+    }
+}
+
+void MatchStation::take_found(const std::shared_ptr<Found>& found) {
+    progress_->hide();
+    stop_->setEnabled(false);
+    found_ = found;
+    way_ = way_search;
+    spreads_ = {};
+    const auto& searched = found->rows[way_search].result;
+    for (std::size_t i = 0; searched && i < give_ups.size(); ++i)
+        if (give_ups[i] == found->problem.give_up)
+            spreads_[i] = searched->conductance_spread;
+    bought_->set(spreads_, give_up_->chosen());
+    if (!searched)
+        emit told(found->rows[way_search].problem, true);
+    show_found();
+    show_pool_size();
+    stale_ = false;
+    emit search_finished();
+}
+
+void MatchStation::show_interim(const MatchProblem& problem, const MatchResult& result) {
+    level_->set(problem, result);
+    show_figures(result);
+}
+
+void MatchStation::show_figures(const MatchResult& result) {
+    spread_->set(figures::percent(result.capacity_spread, 2),
+                 result.conductance_spread ? tr("conductance %1").arg(figures::percent(*result.conductance_spread, 2))
+                                           : QString());
+    int weakest = 0;
+    for (std::size_t g = 0; g < result.groups.size(); ++g)
+        if (result.groups[g].capacity_ah <= result.usable_ah + 1e-12)
+            weakest = static_cast<int>(g) + 1;
+    usable_->set(figures::unit_capacity(result.usable_ah), tr("weakest is group %1").arg(weakest));
+    bound_->set(figures::unit_capacity(result.bound_ah),
+                result.proved ? tr("best %1, proved").arg(figures::unit_capacity(result.best_usable_ah))
+                              : tr("best found %1").arg(figures::unit_capacity(result.best_usable_ah)));
+    stranded_->set(figures::unit_capacity(result.stranded_ah));
+}
+
+void MatchStation::show_found() {
+    ways_->setVisible(found_ != nullptr);
+    if (!found_)
+        return;
+    ways_->set(found_->rows);
+    const WayRow& row = found_->rows[static_cast<std::size_t>(way_)];
+    ways_->set_chosen(way_);
+    answer_ = row.result;
+    if (answer_) {
+        level_->set(found_->problem, *answer_);
+        show_figures(*answer_);
+        if (level_->selected_group() < 0) {
+            int weakest = 0;
+            for (std::size_t g = 0; g < answer_->groups.size(); ++g)
+                if (answer_->groups[g].capacity_ah <= answer_->usable_ah + 1e-12)
+                    weakest = static_cast<int>(g);
+            level_->select(weakest, {});
+        }
+    }
+    QStringList notes;
+    if (row.result)
+        for (const auto& [note, count] : row.result->notes)
+            notes << wording::match_note(note, count);
+    if (found_->rows[way_search].result && way_ != way_search && answer_)
+        notes << tr("Shown: %1. It takes no account of what the search levels.").arg(wording::way(row.way));
+    notes_->setText(notes.join(QLatin1Char(' ')));
+    notes_->setVisible(!notes.isEmpty());
+    reserve_->setEnabled(answer_.has_value() && workshop().writable());
+    emit evidence_changed();
+}
+
+} // namespace ingot::app

@@ -1,0 +1,144 @@
+// The practice bench in the window: three deals of three kinds, by keys; nothing of it reaches the workshop.
+#include "window.h"
+
+#include "app/parts/practice_cards.h"
+#include "app/rooms/practice_page.h"
+#include "exchange/practice_csv.h"
+#include "exchange/text_file.h"
+
+#include <QComboBox>
+#include <QFile>
+#include <QSpinBox>
+
+using namespace ingot;
+using namespace ingot::tests;
+
+namespace {
+
+app::PracticePage& practice(Window& w) {
+    QFile::remove(app::PracticePage::scores_file());
+    w.key(Qt::Key_P, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* page = qobject_cast<app::PracticePage*>(w.window.view(app::Room::practice));
+    REQUIRE(page != nullptr);
+    REQUIRE(w.window.current_view() == page);
+    return *page;
+}
+
+void choose(Window& w, const char* name, int index) {
+    auto* box = w.find<QComboBox>(name);
+    REQUIRE(box->isEnabled());
+    box->setCurrentIndex(index);
+    w.settle();
+}
+
+int index_of_fault(Window& w, Fault fault) {
+    const int at = w.find<QComboBox>("practice_fault_0")->findData(static_cast<int>(fault));
+    REQUIRE(at > 0);
+    return at;
+}
+
+} // namespace
+
+TEST_CASE("Practice: a pack is measured by card numbers, answered rightly, and explained; the shop is as it was") {
+    Window w;
+    const auto all_in = [&] {
+        const LedgerCounts c = w.shop().ledger().counts();
+        return std::vector{c.lots, c.packs, c.units, c.measurements, c.runs, c.builds};
+    };
+    const auto before = all_in();
+    app::PracticePage& page = practice(w);
+    // A deal with one plain fault in a group, by its number.
+    int seed = 0;
+    while (PackDeal(1, seed).truth().size() != 1 || PackDeal(1, seed).truth().front().fault != Fault::leaking_cell)
+        ++seed;
+    w.scan(QString::fromStdString(PackDeal(1, seed).number()));
+    REQUIRE(page.bench().pack().seed() == seed);
+    CHECK(page.bench().spent_min() == 0);
+    w.scan(QStringLiteral("1"));
+    w.scan(QStringLiteral("2"));
+    CHECK(page.bench().spent_min() ==
+          Approx(cost_of(PracticeMeasure::rest_round, page.bench().pack().layout()).hands_min + 1));
+    w.scan(QStringLiteral("1")); // not twice
+    CHECK(w.window.told().contains(QStringLiteral("already")));
+    // Without an answer nothing is judged.
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    CHECK_FALSE(page.answered());
+    CHECK(w.window.told().contains(QStringLiteral("how sure")));
+    page.cards()->setFocus();
+    QTest::keyClick(page.cards(), Qt::Key_Down);
+    CHECK(page.cards()->chosen() == 4); // under the first card
+    const HiddenFault truth = page.bench().pack().truth().front();
+    choose(w, "practice_fault_0", index_of_fault(w, truth.fault));
+    choose(w, "practice_group_0", truth.group - 1);
+    w.find<QSpinBox>("practice_sure_0")->setValue(90);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.wait_for([&] { return page.answered(); }));
+    CHECK(page.score()->right == Approx(60 * (1 - 2 * 0.01)));
+    CHECK(page.score()->safety == 20);
+    CHECK(page.evidence().line.contains(QStringLiteral("group %1").arg(truth.group)));
+    CHECK(page.evidence().verdict.endsWith(QStringLiteral("of 100")));
+    // Once answered, nothing more is taken; the score is kept.
+    const double spent = page.bench().spent_min();
+    w.scan(QStringLiteral("3"));
+    CHECK(page.bench().spent_min() == spent);
+    const auto kept =
+        exchange::read_practice(exchange::read_text(app::PracticePage::scores_file().toStdString()).value(), "scores");
+    REQUIRE(kept);
+    REQUIRE(kept.value().size() == 1);
+    CHECK(kept.value().front().kind == "what-is-wrong");
+    CHECK(kept.value().front().score.total() == Approx(page.score()->total()).margin(1e-3));
+    CHECK(all_in() == before);
+    w.key(Qt::Key_Escape);
+    CHECK(w.window.current_view() != &page);
+}
+
+TEST_CASE("Practice: leaking or not answered wrongly costs safety; go on cycling shows how it went on") {
+    Window w;
+    app::PracticePage& page = practice(w);
+    int seed = 0;
+    while (!LeakDeal(2, seed).leaks())
+        ++seed;
+    page.deal(PracticeCase::leaking, 2, seed);
+    w.settle();
+    w.scan(QStringLiteral("3")); // a week later
+    CHECK(page.bench().spent_min() == Approx(4));
+    choose(w, "practice_verdict", 1); // "it is fit"
+    w.find<QSpinBox>("practice_sure_0")->setValue(80);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(page.answered());
+    CHECK(page.score()->safety == 0); // a leaker let through
+    CHECK(page.score()->right == 0);
+    CHECK(page.evidence().line.contains(QStringLiteral("leaks")));
+
+    seed = 0;
+    while (!CyclingDeal(1, seed).reaches())
+        ++seed;
+    page.deal(PracticeCase::cycling, 1, seed);
+    w.settle();
+    CHECK_FALSE(page.answered());
+    w.scan(QStringLiteral("2")); // three more cycles
+    CHECK(page.bench().spent_min() == Approx(6));
+    choose(w, "practice_verdict", 0);
+    w.find<QSpinBox>("practice_sure_0")->setValue(100);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(page.answered());
+    CHECK(page.score()->right == Approx(60));
+    CHECK(page.score()->total() == Approx(100));
+    // The next number, and the same again.
+    w.key(Qt::Key_N, Qt::AltModifier);
+    CHECK_FALSE(page.answered());
+    const auto kept =
+        exchange::read_practice(exchange::read_text(app::PracticePage::scores_file().toStdString()).value(), "scores");
+    REQUIRE(kept);
+    CHECK(kept.value().size() == 2);
+}
+
+TEST_CASE("Practice scores that cannot be read are objected to, not written over") {
+    Window w;
+    app::PracticePage& page = practice(w);
+    REQUIRE(exchange::write_text(app::PracticePage::scores_file().toStdString(), "not a table of scores\n1\n"));
+    page.deal(PracticeCase::cycling, 1, 3);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    CHECK_FALSE(w.window.told().isEmpty());
+    CHECK(exchange::read_text(app::PracticePage::scores_file().toStdString()).value() == "not a table of scores\n1\n");
+}

@@ -1,0 +1,157 @@
+// Builds before they have units: what is asked of the stock, who gets what, what is reserved for whom.
+#include "shop.h"
+#include "temporary.h"
+#include "workshop/workshop.h"
+
+#include <catch2/catch.hpp>
+
+using namespace ingot;
+using tests::Temporary;
+
+namespace {
+
+// Thirty cells of one model with a capacity and a resistance; two of them without a capacity.
+struct WantedShop {
+    Temporary folder;
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Wanted");
+    std::vector<Id> cells;
+
+    WantedShop() {
+        cells = tests::lantern_cells(*shop, {5, 6, 1});
+        for (std::size_t c = 0; c + 2 < cells.size(); ++c) {
+            read(c, Quantity::voltage, 3.64);
+            read(c, Quantity::dc_resistance, 0.050 + 0.001 * static_cast<double>(c % 4));
+            read(c, Quantity::self_discharge, 0.0004);
+            read(c, Quantity::capacity, 2.10 + 0.01 * static_cast<double>(c));
+        }
+    }
+    void read(std::size_t cell, Quantity quantity, double value) const {
+        Measurement m;
+        m.quantity = quantity;
+        m.value = value;
+        REQUIRE(shop->test().record_reading(cells[cell], m));
+    }
+    [[nodiscard]] Id begin(const char* line) const {
+        const auto id = shop->build().begin(wanted_build_from(line).value());
+        REQUIRE(id);
+        return id.value();
+    }
+    [[nodiscard]] std::vector<std::string> order() const {
+        std::vector<std::string> out;
+        for (const Assembly* build : shop->inventory().wanting())
+            out.push_back(build->label);
+        return out;
+    }
+    [[nodiscard]] AllotAnswer answer() const {
+        const auto found = answer_allotment(shop->match().allot_question(0.005), {});
+        INFO((found ? std::string() : found.problem().text()));
+        REQUIRE(found);
+        return found.value();
+    }
+};
+
+} // namespace
+
+TEST_CASE("What is wanted is said in one line, in any order, with decimal comma or point") {
+    const WantedBuild all = wanted_build_from("mower pack, 7S4P 9,2 Ah drive").value();
+    CHECK(all.purpose == "mower pack");
+    CHECK(all.series == 7);
+    CHECK(all.parallel == 4);
+    CHECK(all.usable_ah == Approx(9.2));
+    CHECK(all.least_duty == Duty::drive);
+    const WantedBuild turned = wanted_build_from("Store 12.5Ah 4s6p, hill repeater").value();
+    CHECK(turned.purpose == "hill repeater");
+    CHECK(turned.usable_ah == Approx(12.5));
+    CHECK(turned.least_duty == Duty::store);
+    const WantedBuild named = wanted_build_from("exit light 2S2P 4.1").value(); // a name, not a duty
+    CHECK(named.purpose == "exit light");
+    CHECK_FALSE(named.least_duty);
+    const WantedBuild bare = wanted_build_from("1S4P").value();
+    CHECK(bare.purpose.empty());
+    CHECK_FALSE(bare.usable_ah);
+    CHECK_FALSE(bare.least_duty);
+    for (const char* line : {"", "mower pack", "0S4P", "7S0P", "201S1P", "7S501P", "7S4P 0 Ah"})
+        CHECK_FALSE(wanted_build_from(line));
+    CHECK(wanted_build_from("mower pack").problem().sentence.find("7S4P") != std::string::npos); // how to say it
+}
+
+TEST_CASE("A build begins without units, is served in its order, and holds nothing of the stock") {
+    const WantedShop w;
+    const Id first = w.begin("mower pack 2S3P 6.5");
+    const Id second = w.begin("lantern 1S4P light");
+    CHECK(w.order() == std::vector<std::string>{"B-001", "B-002"});
+    CHECK(w.shop->build_of(first)->state == AssemblyState::planned);
+    CHECK(w.shop->build().sheet(first).lines.empty());
+    CHECK(w.shop->unit(w.cells[0])->in_stock());
+    REQUIRE(w.shop->build().serve(second, -1));
+    CHECK(w.order() == std::vector<std::string>{"B-002", "B-001"});
+    CHECK_FALSE(w.shop->build().serve(second, -1)); // it is first
+    CHECK_FALSE(w.shop->build().serve(first, 1));
+    // The order is kept in the file.
+    const auto again = Workshop::open(w.folder.file("w.ingot"));
+    REQUIRE(again);
+    REQUIRE(again.value()->inventory().wanting().size() == 2);
+    CHECK(again.value()->inventory().wanting().front()->label == "B-002");
+    // Given up, it wants nothing any more.
+    REQUIRE(w.shop->build().give_up(second));
+    CHECK(w.order() == std::vector<std::string>{"B-001"});
+    CHECK_FALSE(w.shop->match().reserve_for(second, 2, {{w.cells[0], w.cells[1]}}, std::nullopt, 0));
+}
+
+TEST_CASE("Several builds: each gets what it wants from the weakest that suffice, and only that is reserved") {
+    const WantedShop w;
+    const Id mower = w.begin("mower pack 2S3P 6.6 Ah");
+    const Id lantern = w.begin("lantern 1S4P 8.5 Ah light");
+    const Id large = w.begin("buoy 4S6P");
+    const AllotAnswer answer = w.answer();
+    REQUIRE(answer.question.builds == std::vector<Id>{mower, lantern, large});
+    CHECK(answer.met(0));
+    CHECK(answer.met(1));
+    CHECK_FALSE(answer.met(2)); // 24 units, 18 are left
+    CHECK(answer.result.builds[2].lacking == 6);
+    CHECK(answer.short_ah(0) == 0);
+    // Two cells have no capacity: they wait, and are given to nobody.
+    CHECK(std::count(answer.question.waits.begin(), answer.question.waits.end(), 1) == 2);
+    CHECK(answer.standings[1].above.size() == 1);
+
+    std::vector<std::vector<Id>> groups;
+    for (const GroupSums& group : answer.result.builds[0].match.groups) {
+        std::vector<Id> ids;
+        for (const std::size_t u : group.units)
+            ids.push_back(answer.question.units[u]);
+        groups.push_back(ids);
+    }
+    REQUIRE(w.shop->match().reserve_for(mower, 3, groups, MatchWay::search, 0.005));
+    const BuildSheet sheet = w.shop->build().sheet(mower);
+    CHECK(sheet.lines.size() == 6);
+    CHECK(sheet.build.chemistry == "nmc");
+    CHECK(sheet.build.layout == PackLayout{2, 3, 1});
+    CHECK(*std::min_element(sheet.group_capacity_ah.begin(), sheet.group_capacity_ah.end()) >= 6.6 - 1e-9);
+    CHECK_FALSE(w.shop->inventory().wants_units(*w.shop->build_of(mower)));
+    CHECK(w.order() == std::vector<std::string>{"B-002", "B-003"});
+    // Not twice, and its form stands from now on.
+    CHECK_FALSE(w.shop->match().reserve_for(mower, 3, groups, std::nullopt, 0));
+    CHECK_FALSE(w.shop->build().set_form(mower, "nmc", {3, 2, 1}, ""));
+    // The other still gets its own.
+    CHECK(w.answer().met(0));
+}
+
+TEST_CASE("What a build asks of the stock narrows who may serve it") {
+    const WantedShop w;
+    const Id build = w.begin("mower pack 2S3P");
+    REQUIRE(w.shop->build().set_form(build, "nmc", {2, 3, 1}, "another model"));
+    AllotAnswer answer = w.answer();
+    CHECK_FALSE(answer.met(0));
+    CHECK(answer.result.builds[0].lacking == 6);
+    CHECK(w.shop->match().filter_for(build).model == "another model");
+    // A chemistry of which there is nothing is lacking, not replaced by another.
+    REQUIRE(w.shop->build().set_form(build, "lfp", {2, 3, 1}, ""));
+    answer = w.answer();
+    CHECK_FALSE(answer.met(0));
+    CHECK_FALSE(w.shop->build().set_form(build, "no such", {2, 3, 1}, ""));
+    CHECK_FALSE(w.shop->build().set_form(build, "nmc", {0, 3, 1}, ""));
+    REQUIRE(w.shop->build().set_figure(build, DesignFigure::least_duty, "store"));
+    CHECK(w.shop->match().filter_for(build).duties == std::vector<Duty>{Duty::drive, Duty::store});
+    CHECK_FALSE(w.shop->build().set_figure(build, DesignFigure::least_duty, "scrap"));
+    CHECK_FALSE(w.shop->build().set_figure(build, DesignFigure::priority, "0"));
+}
