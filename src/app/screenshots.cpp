@@ -222,8 +222,6 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     shoot(Station::open, QStringLiteral("open.png"));
     shoot_room(Room::ledger, QStringLiteral("ledger.png"));
     shoot_room(Room::practice, QStringLiteral("practice.png"));
-    shoot(Station::test, QStringLiteral("test.png"));
-    shoot_room(Room::hand, QStringLiteral("chargers.png"));
     shoot(Station::rest, QStringLiteral("rest.png"));
     shoot(Station::sort, QStringLiteral("sort.png"));
     shoot(Station::match, QStringLiteral("match.png"));

@@ -132,6 +132,14 @@ UnitModel parse_model(const TableReader& t) {
 
 constexpr std::array<const char*, 3> working_duties{"drive", "store", "light"};
 
+// What a school demands, under its key.
+std::array<std::pair<const char*, Duty*>, 4> demands_of(RuleSet& rules) {
+    return {{{"without_capacity", &rules.without_capacity},
+             {"without_resistance", &rules.without_resistance},
+             {"without_self_discharge", &rules.without_self_discharge},
+             {"without_voltage", &rules.without_voltage}}};
+}
+
 RuleSet parse_rules(const TableReader& t) {
     RuleSet r;
     r.id = t.text("id");
@@ -139,6 +147,13 @@ RuleSet parse_rules(const TableReader& t) {
     r.school = t.text("school");
     r.version = t.whole("version", 1);
     r.source = t.text("source");
+    for (const auto& [key, duty] : demands_of(r))
+        if (t.raw().contains(key)) {
+            const auto known = duty_from(t.text(key));
+            if (!known || (*known > Duty::light && *known != Duty::rest_again))
+                t.fail(std::string(key) + " is drive, store, light or " + code(Duty::rest_again) + ".");
+            *duty = *known;
+        }
     const TableReader chemistries = t.table("chemistry");
     for (const auto& [key, node] : chemistries.raw()) {
         const std::string id(key.str());
@@ -502,6 +517,9 @@ std::string write_rule_set(const RuleSet& rules) {
     std::ostringstream out;
     toml::table root{{"id", rules.id},           {"name", rules.name},     {"school", rules.school},
                      {"version", rules.version}, {"source", rules.source}, {"chemistry", toml::table{}}};
+    RuleSet demands = rules;
+    for (const auto& [key, duty] : demands_of(demands))
+        root.insert(key, code(*duty));
     for (const auto& [chemistry, limits] : rules.by_chemistry) {
         toml::table duties;
         for (std::size_t i = 0; i < working_duties.size(); ++i)

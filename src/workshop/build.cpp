@@ -3,7 +3,9 @@
 #include "exchange/csv.h"
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
+#include <limits>
 
 namespace ingot {
 
@@ -129,6 +131,93 @@ Result<bool> BuildService::put_back(Id build_id, Id unit_id) {
             session_.assemblies.set_state(build_id, AssemblyState::planned);
         },
         ChangeSet::assembly(build_id));
+}
+
+Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
+    const Assembly* record = inventory_.build(build_id);
+    const Placement* placement = placement_of(build_id, unit_id);
+    const UnitState* by = inventory_.unit(by_id);
+    if (record == nullptr || placement == nullptr)
+        return Problem{"", 0, "This unit does not belong to the build."};
+    if (by == nullptr)
+        return no_such_unit();
+    if (const auto problem = welded(*record, inventory_.ticks(build_id)))
+        return *problem;
+    if (!by->in_stock())
+        return Problem{"", 0, by->code() + " is not in stock. Choose another."};
+    if (by->quarantined || by->verdict.duty == Duty::quarantine)
+        return Problem{"", 0, by->code() + " is in quarantine and goes into no pack."};
+    if (by->facts.chemistry != record->chemistry)
+        return Problem{"", 0, "One pack takes one chemistry: " + by->code() + " is another."};
+    const Placement before = *placement;
+    Placement next;
+    next.assembly = build_id;
+    next.group = before.group;
+    next.place = before.place;
+    next.unit = by_id;
+    next.why = "replaces a unit";
+    next.from_tray = by->record.tray;
+    next.from_well = by->record.well;
+    const std::string label = record->label;
+    const std::string words =
+        by->code() + " for " + (inventory_.unit(unit_id) != nullptr ? inventory_.unit(unit_id)->code() : "");
+    ChangeSet changes = ChangeSet::assembly(build_id);
+    changes.units.insert(unit_id);
+    changes.units.insert(by_id);
+    return session_.step(
+        [&] {
+            const std::string at = session_.now();
+            session_.assemblies.end(before.id, at, "replaced");
+            next.since = at;
+            session_.assemblies.add(next);
+            session_.assemblies.set_state(build_id, AssemblyState::planned); // the new one is still to be taken
+            session_.record_event("unit replaced", label, words);
+        },
+        changes);
+}
+
+std::vector<BuildService::Substitute> BuildService::substitutes(Id build_id, Id unit_id, std::size_t most) const {
+    const BuildSheet now_sheet = sheet(build_id);
+    const auto line = std::find_if(now_sheet.lines.begin(), now_sheet.lines.end(),
+                                   [&](const BuildLine& l) { return l.unit == unit_id; });
+    const UnitState* old = inventory_.unit(unit_id);
+    if (line == now_sheet.lines.end() || old == nullptr || !line->capacity_ah)
+        return {};
+    const double others_ah =
+        now_sheet.group_capacity_ah[static_cast<std::size_t>(line->group - 1)] - *line->capacity_ah;
+    double weakest_other = std::numeric_limits<double>::max();
+    for (std::size_t g = 0; g < now_sheet.group_capacity_ah.size(); ++g)
+        if (static_cast<int>(g) + 1 != line->group)
+            weakest_other = std::min(weakest_other, now_sheet.group_capacity_ah[g]);
+    struct Offer {
+        Substitute substitute;
+        double unlike = 0; // its model first, then how far it is from the old one
+    };
+    std::vector<Offer> offers;
+    for (const UnitState& unit : inventory_.units()) {
+        if (!unit.in_stock() || unit.quarantined || unit.verdict.duty > Duty::light || !unit.facts.capacity_ah ||
+            unit.facts.chemistry != now_sheet.build.chemistry)
+            continue;
+        Offer offer;
+        offer.substitute.unit = unit.record.id;
+        offer.substitute.group_ah = others_ah + *unit.facts.capacity_ah;
+        offer.substitute.usable_ah = std::min(weakest_other, offer.substitute.group_ah);
+        if (const auto ohm = resistance_of(unit.facts))
+            offer.substitute.resistance_ohm = ohm->value;
+        constexpr double another_model = 1;
+        constexpr double nobody_knows = 0.1;
+        offer.unlike = unit.record.model == old->record.model ? 0 : another_model;
+        offer.unlike += std::fabs(*unit.facts.capacity_ah / *line->capacity_ah - 1);
+        offer.unlike += line->resistance_ohm && offer.substitute.resistance_ohm
+                            ? std::fabs(*offer.substitute.resistance_ohm / *line->resistance_ohm - 1) / 4
+                            : nobody_knows;
+        offers.push_back(offer);
+    }
+    std::stable_sort(offers.begin(), offers.end(), [](const Offer& a, const Offer& b) { return a.unlike < b.unlike; });
+    std::vector<Substitute> out;
+    for (std::size_t i = 0; i < std::min(most, offers.size()); ++i)
+        out.push_back(offers[i].substitute);
+    return out;
 }
 
 Result<bool> BuildService::give_up(Id build_id) {

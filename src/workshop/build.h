@@ -37,6 +37,19 @@ public:
     // The unit that was scanned while taking units for a build; a wrong one is refused with the reason.
     Result<BuildLine> take(Id build, Id unit);
     Result<bool> put_back(Id build, Id unit);
+    // A unit that is dropped, swollen or does not pass while the build is not welded: another takes its place, the old
+    // one goes back to stock (its finding is said where it lies). Refuses a unit of another chemistry, one that is not
+    // in stock, and one in quarantine.
+    Result<bool> replace(Id build, Id unit, Id by);
+    // What could take its place, best first: of the stock, of its model where there are any, its capacity and
+    // resistance as near as can be, with what the group's sum and the pack's weakest group become.
+    struct Substitute {
+        Id unit = 0;
+        double group_ah = 0;  // of its group afterwards
+        double usable_ah = 0; // of the pack afterwards
+        std::optional<double> resistance_ohm;
+    };
+    [[nodiscard]] std::vector<Substitute> substitutes(Id build, Id unit, std::size_t most) const;
     // Its units go back to stock.
     Result<bool> give_up(Id build);
     [[nodiscard]] static std::string sheet_csv(const BuildSheet& sheet);

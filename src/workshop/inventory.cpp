@@ -13,7 +13,9 @@ constexpr const char* default_rules = "capacity-tested";
 } // namespace
 
 Inventory::Inventory(Session& session, exchange::Library library) : session_(session), library_(std::move(library)) {
-    const auto found = library_.rule_sets.find(default_rules);
+    auto found = library_.rule_sets.find(session_.catalogue.value(rule_set_setting));
+    if (found == library_.rule_sets.end())
+        found = library_.rule_sets.find(default_rules);
     rules_ = found != library_.rule_sets.end() ? found->second : library_.rule_sets.begin()->second;
     QObject::connect(&session_, &Session::committed, &session_, [this](const ChangeSet& changes) { apply(changes); });
     load();

@@ -21,6 +21,9 @@
 
 namespace ingot {
 
+// Setting of a workshop: the id of the rule set that judges; empty: the first that is shipped.
+inline constexpr const char* rule_set_setting = "rule-set";
+
 class Session;
 
 enum class Station { receive, triage, open, test, rest, sort, match, build, prove };

@@ -1,5 +1,8 @@
 #include "workshop/sort.h"
 
+#include <algorithm>
+#include <map>
+
 namespace ingot {
 
 void SortService::try_rules(const RuleSet& rules) {
@@ -28,6 +31,50 @@ Result<bool> SortService::save_rules() {
     if (!done)
         inventory_.set_rules(tried, false);
     return done;
+}
+
+Result<bool> SortService::choose_rules(const std::string& id) {
+    const auto found = inventory_.library().rule_sets.find(id);
+    if (found == inventory_.library().rule_sets.end())
+        return Problem{"", 0, "The library knows no rule set \"" + id + "\"."};
+    if (inventory_.rules().id == id && !rules_changed())
+        return true;
+    const RuleSet chosen = found->second;
+    ChangeSet changes;
+    changes.rules = true;
+    const RuleSet before = inventory_.rules();
+    const bool moved = rules_changed();
+    const auto done = session_.step(
+        [&] {
+            session_.catalogue.set(rule_set_setting, id);
+            session_.record_event("rule set chosen", chosen.stamp());
+            inventory_.set_rules(chosen, true);
+        },
+        changes);
+    if (!done)
+        inventory_.set_rules(before, !moved);
+    return done;
+}
+
+std::vector<SortService::Change> SortService::changes() const {
+    std::map<std::pair<Duty, Duty>, int> counts;
+    const auto saved = inventory_.library().rule_sets.find(inventory_.rules().id);
+    if (!rules_changed() || saved == inventory_.library().rule_sets.end())
+        return {};
+    for (const UnitState& unit : inventory_.units()) {
+        if (!unit.in_stock() || unit.verdict.overruled_from)
+            continue;
+        const Duty before =
+            sort_unit(unit.facts, unit.reference, inventory_.library().chemistry(unit.facts.chemistry), saved->second)
+                .duty;
+        if (before != unit.verdict.duty)
+            ++counts[{before, unit.verdict.duty}];
+    }
+    std::vector<Change> out;
+    for (const auto& [duties, units] : counts)
+        out.push_back({duties.first, duties.second, units});
+    std::stable_sort(out.begin(), out.end(), [](const Change& a, const Change& b) { return a.units > b.units; });
+    return out;
 }
 
 Result<bool> SortService::overrule(Id unit_id, Duty duty, const std::string& reason) {

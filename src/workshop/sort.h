@@ -12,6 +12,14 @@ public:
     [[nodiscard]] const RuleSet& rules() const { return inventory_.rules(); }
     void try_rules(const RuleSet& rules); // takes effect at once, is not saved
     Result<bool> save_rules();            // as the next version
+    // Another rule set of the library judges from now on; limits that were moved and not saved are dropped.
+    Result<bool> choose_rules(const std::string& id);
+    // How many units would change their duty if the moved limits were saved, most first; what is saved decides "from".
+    struct Change {
+        Duty from{}, to{};
+        int units = 0;
+    };
+    [[nodiscard]] std::vector<Change> changes() const;
     [[nodiscard]] bool rules_changed() const { return inventory_.rules_changed(); }
     [[nodiscard]] std::array<int, duty_count> duty_counts() const { return inventory_.duty_counts(); }
 

@@ -217,6 +217,7 @@ QString evidence_name(const Evidence& evidence) {
     case EvidenceKind::missing_reference:
         return tr("Rating");
     case EvidenceKind::voltage:
+    case EvidenceKind::missing_voltage:
         return tr("Voltage at rest");
     case EvidenceKind::finding:
         return tr("Inspection finding");
@@ -229,11 +230,18 @@ QString evidence_name(const Evidence& evidence) {
 QString evidence(const Evidence& e) {
     switch (e.kind) {
     case EvidenceKind::missing_capacity:
-        return tr("Capacity not measured: run a capacity test.");
+        return e.allows > Duty::light
+                   ? tr("Capacity not measured: run a capacity test.")
+                   : tr("Capacity not measured: %1 at best. What it holds nobody knows.").arg(duty(e.allows));
     case EvidenceKind::missing_resistance:
-        return tr("Resistance not measured: Store at best.");
+        return e.allows > Duty::light ? tr("Resistance not measured: measure it first.")
+                                      : tr("Resistance not measured: %1 at best.").arg(duty(e.allows));
     case EvidenceKind::missing_self_discharge:
-        return tr("Self-discharge not measured: Store at best.");
+        return e.allows > Duty::light ? tr("Self-discharge not measured: let it rest first.")
+                                      : tr("Self-discharge not measured: %1 at best.").arg(duty(e.allows));
+    case EvidenceKind::missing_voltage:
+        return e.allows > Duty::light ? tr("Voltage at rest not read: read it first.")
+                                      : tr("Voltage at rest not read: %1 at best.").arg(duty(e.allows));
     case EvidenceKind::missing_reference:
         return tr("Its rating is not known: choose its model, give its pack's claimed capacity, or measure eight of "
                   "its model.");

@@ -155,3 +155,91 @@ TEST_CASE("What a build asks of the stock narrows who may serve it") {
     CHECK_FALSE(w.shop->build().set_figure(build, DesignFigure::least_duty, "scrap"));
     CHECK_FALSE(w.shop->build().set_figure(build, DesignFigure::priority, "0"));
 }
+
+TEST_CASE("A unit that fails while building is replaced by the most alike, on record, and back again") {
+    const WantedShop w;
+    const Id build = w.begin("mower pack 2S3P");
+    std::vector<std::vector<Id>> groups{{w.cells[0], w.cells[1], w.cells[2]}, {w.cells[3], w.cells[4], w.cells[5]}};
+    REQUIRE(w.shop->match().reserve_for(build, 3, groups, std::nullopt, 0));
+    for (const auto& group : groups)
+        for (const Id unit : group)
+            REQUIRE(w.shop->build().take(build, unit));
+    CHECK(w.shop->build_of(build)->state == AssemblyState::taken);
+    const auto offers = w.shop->build().substitutes(build, w.cells[5], 4);
+    REQUIRE(offers.size() == 4);
+    CHECK(offers.front().unit == w.cells[6]); // ten milliampere-hours and a milliohm away
+    for (const auto& offer : offers) {
+        const double own = *w.shop->unit(offer.unit)->facts.capacity_ah;
+        CHECK(offer.group_ah == Approx(2.13 + 2.14 + own));
+        CHECK(offer.usable_ah == Approx(std::min(2.10 + 2.11 + 2.12, offer.group_ah)));
+    }
+    const Id by = offers.front().unit;
+    REQUIRE(w.shop->build().replace(build, w.cells[5], by));
+    CHECK(w.shop->unit(w.cells[5])->in_stock());
+    CHECK_FALSE(w.shop->unit(by)->in_stock());
+    CHECK(w.shop->build_of(build)->state == AssemblyState::planned); // it is still to be fetched
+    CHECK(w.shop->build().sheet(build).taken == 5);
+    CHECK_FALSE(w.shop->build().replace(build, w.cells[5], by));         // it is not in the build any more
+    CHECK_FALSE(w.shop->build().replace(build, w.cells[0], w.cells[1])); // in the build already
+    REQUIRE(w.shop->build().replace(build, by, w.cells[5]));
+    CHECK(w.shop->unit(by)->in_stock());
+    REQUIRE(w.shop->receive().note_finding(0, w.cells[7], "swollen"));
+    CHECK_FALSE(w.shop->build().replace(build, w.cells[0], w.cells[7])); // in quarantine
+}
+
+TEST_CASE("Rule sets are schools: the same units under each, and what a moved limit would change is told before") {
+    const WantedShop w;
+    SortService& sort = w.shop->sort();
+    const auto duty = [&](std::size_t cell) { return w.shop->unit(w.cells[cell])->verdict.duty; };
+    const std::size_t untested = w.cells.size() - 1; // neither capacity nor anything else
+    CHECK(sort.rules().id == "capacity-tested");
+    CHECK(duty(untested) == Duty::rest_again);
+    const Duty tested = duty(0);
+    CHECK(tested <= Duty::light);
+
+    REQUIRE(sort.choose_rules("voltage-only"));
+    CHECK(duty(untested) == Duty::rest_again); // not even a voltage
+    w.read(untested, Quantity::voltage, 3.64);
+    CHECK(duty(untested) == Duty::light);
+    w.read(untested, Quantity::voltage, 1.2);
+    CHECK(duty(untested) > Duty::undecided); // under its floor, whatever the school
+
+    REQUIRE(sort.choose_rules("resistance-first"));
+    const std::size_t next = w.cells.size() - 2;
+    CHECK(duty(next) == Duty::rest_again);
+    w.read(next, Quantity::dc_resistance, 0.048);
+    CHECK(duty(next) == Duty::light); // nobody knows what it holds
+    CHECK(duty(0) <= tested);         // its capacity counts where it is known
+    CHECK(w.shop->unit(w.cells[0])->verdict.rule_set == "resistance-first v1");
+
+    REQUIRE(sort.choose_rules("thrift"));
+    CHECK(duty(0) <= tested);
+    CHECK_FALSE(sort.choose_rules("no such"));
+    // The choice is kept in the file.
+    CHECK(Workshop::open(w.folder.file("w.ingot")).value()->sort().rules().id == "thrift");
+
+    REQUIRE(sort.choose_rules("capacity-tested"));
+    CHECK(sort.changes().empty());
+    RuleSet strict = sort.rules();
+    strict.by_model["H26"].least_capacity_ah = {2.30, 2.25, 2.20};
+    const auto before = sort.duty_counts();
+    sort.try_rules(strict);
+    const auto after = sort.duty_counts();
+    int left_drive = 0;
+    for (const SortService::Change& change : sort.changes()) {
+        CHECK(change.units > 0);
+        CHECK(change.from != change.to);
+        left_drive += change.from == Duty::drive ? change.units : 0;
+        left_drive -= change.to == Duty::drive ? change.units : 0;
+    }
+    CHECK_FALSE(sort.changes().empty());
+    CHECK(left_drive == before[0] - after[0]);
+    // Another rule set drops what was not saved; saved, it is a new version and nothing is pending.
+    REQUIRE(sort.choose_rules("thrift"));
+    REQUIRE(sort.choose_rules("capacity-tested"));
+    CHECK(sort.duty_counts() == before);
+    sort.try_rules(strict);
+    REQUIRE(sort.save_rules());
+    CHECK(sort.rules().version == 2);
+    CHECK(sort.changes().empty());
+}

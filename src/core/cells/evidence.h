@@ -25,6 +25,7 @@ enum class EvidenceKind {
     missing_capacity,
     missing_resistance,
     missing_self_discharge,
+    missing_voltage,
     missing_reference,
     sibling_leak, // far from what its siblings leak
     overruled

@@ -47,12 +47,18 @@ void mark_interval(Evidence& evidence) {
     }
 }
 
+// Whether the school gives no duty before a capacity is known.
+bool asks_capacity(const RuleSet& rules) {
+    return rules.without_capacity > Duty::light;
+}
+
 Evidence judge_capacity(const UnitFacts& unit, const UnitReference& reference, const std::array<DutyLimits, 3>& limits,
-                        const ModelLimits* absolute) {
+                        const ModelLimits* absolute, const RuleSet& rules) {
     if (!unit.capacity_ah)
-        return missing(EvidenceKind::missing_capacity, Duty::rest_again);
+        return missing(EvidenceKind::missing_capacity, rules.without_capacity);
     if (reference.rated_ah <= 0 && absolute == nullptr) {
-        Evidence evidence = missing(EvidenceKind::missing_reference, Duty::undecided);
+        Evidence evidence =
+            missing(EvidenceKind::missing_reference, asks_capacity(rules) ? Duty::undecided : rules.without_capacity);
         evidence.measured = unit.capacity_ah;
         return evidence;
     }
@@ -74,12 +80,12 @@ Evidence judge_capacity(const UnitFacts& unit, const UnitReference& reference, c
 }
 
 Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
-                          const std::array<DutyLimits, 3>& limits, const ModelLimits* absolute) {
+                          const std::array<DutyLimits, 3>& limits, const ModelLimits* absolute, const RuleSet& rules) {
     // Direct current first: it is what the work sees. The two methods are never mixed.
     const bool dc = unit.dc_resistance_ohm && reference.new_dc_resistance_ohm;
     const bool ac = unit.ac_resistance_ohm && reference.new_ac_resistance_ohm;
-    if (!dc && !ac) // not measured: fit for modest duty at best
-        return missing(EvidenceKind::missing_resistance, Duty::store);
+    if (!dc && !ac)
+        return missing(EvidenceKind::missing_resistance, rules.without_resistance);
     const double when_new = dc ? *reference.new_dc_resistance_ohm : *reference.new_ac_resistance_ohm;
     Evidence evidence;
     evidence.kind = EvidenceKind::resistance;
@@ -102,9 +108,9 @@ Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
 }
 
 Evidence judge_self_discharge(const UnitFacts& unit, const UnitReference& reference,
-                              const std::array<DutyLimits, 3>& limits) {
+                              const std::array<DutyLimits, 3>& limits, const RuleSet& rules) {
     if (!unit.self_discharge_ah_per_day || reference.rated_ah <= 0)
-        return missing(EvidenceKind::missing_self_discharge, Duty::store);
+        return missing(EvidenceKind::missing_self_discharge, rules.without_self_discharge);
     Evidence evidence;
     evidence.kind = EvidenceKind::self_discharge;
     evidence.measured = unit.self_discharge_ah_per_day;
@@ -139,8 +145,10 @@ std::optional<Evidence> judge_against_siblings(const UnitFacts& unit, const Unit
     return evidence;
 }
 
-std::optional<Evidence> judge_voltage(const UnitFacts& unit, const UnitReference& reference,
-                                      const Chemistry* chemistry) {
+std::optional<Evidence> judge_voltage(const UnitFacts& unit, const UnitReference& reference, const Chemistry* chemistry,
+                                      const RuleSet& rules) {
+    if (!unit.rest_voltage_v && rules.without_voltage != Duty::drive)
+        return missing(EvidenceKind::missing_voltage, rules.without_voltage);
     if (!unit.rest_voltage_v || chemistry == nullptr)
         return std::nullopt;
     const double per_cell = *unit.rest_voltage_v / reference.cells_in_series;
@@ -274,18 +282,18 @@ Verdict sort_unit(const UnitFacts& unit, const UnitReference& reference, const C
         evidence.note = finding;
         verdict.evidence.push_back(evidence);
     }
-    if (auto voltage = judge_voltage(unit, reference, chemistry))
+    if (auto voltage = judge_voltage(unit, reference, chemistry, rules))
         verdict.evidence.push_back(std::move(*voltage));
-    for (Evidence evidence :
-         {judge_capacity(unit, reference, limits, absolute), judge_resistance(unit, reference, limits, absolute),
-          judge_self_discharge(unit, reference, limits)}) {
+    for (Evidence evidence : {judge_capacity(unit, reference, limits, absolute, rules),
+                              judge_resistance(unit, reference, limits, absolute, rules),
+                              judge_self_discharge(unit, reference, limits, rules)}) {
         evidence.source = rules.source;
         verdict.evidence.push_back(std::move(evidence));
     }
     if (auto leak = judge_against_siblings(unit, reference))
         verdict.evidence.push_back(std::move(*leak));
-    // Without a rating nothing can be said, measured or not.
-    if (!unit.capacity_ah && reference.rated_ah <= 0 && absolute == nullptr)
+    // Without a rating nothing can be said of a capacity, measured or not.
+    if (asks_capacity(rules) && !unit.capacity_ah && reference.rated_ah <= 0 && absolute == nullptr)
         verdict.evidence.push_back(missing(EvidenceKind::missing_reference, Duty::undecided));
     verdict.duty = Duty::drive;
     for (const Evidence& evidence : verdict.evidence)

@@ -35,6 +35,11 @@ struct RuleSet {
     int version = 1;
     std::map<std::string, std::array<DutyLimits, 3>> by_chemistry; // drive, store, light; key "default" for the rest
     std::map<std::string, ModelLimits> by_model;
+    // What the school lets a unit be, at best, of which that was not measured; rest_again: it is measured first.
+    Duty without_capacity = Duty::rest_again;
+    Duty without_resistance = Duty::store;
+    Duty without_self_discharge = Duty::store;
+    Duty without_voltage = Duty::drive; // at rest
     std::string source;
 
     [[nodiscard]] const std::array<DutyLimits, 3>& limits_for(const std::string& chemistry_id) const;

@@ -117,6 +117,10 @@ void BuildStation::add_commands() {
     });
     put_back_ = add_command(tr("Put the last unit &back"), QKeySequence(tr("Ctrl+B")),
                             tr("The unit taken last goes back to its tray"), [this] { units_->put_back_last(); });
+    replace_ =
+        add_command(tr("&Replace the last unit…"), {},
+                    tr("It was dropped, is swollen or does not pass: the most alike of the stock takes its place"),
+                    [this] { units_->replace_last(); });
     tick_ = add_command(tr("&Tick the step in hand"), QKeySequence(tr("Ctrl+Return")),
                         tr("It is done; what stands on it may begin"), [this] { steps_->tick_next(); });
     take_back_ = add_command(tr("Take the last tick b&ack"), {}, tr("It was not done after all"),
@@ -183,6 +187,7 @@ void BuildStation::refresh() {
     put_back_->setEnabled(may);
     give_up_->setEnabled(may);
     begin_->setEnabled(workshop().writable());
+    replace_->setEnabled(may && view_ == View::units && !wants);
     // Each where what it acts on is in sight.
     tick_->setEnabled(may && view_ == View::steps);
     take_back_->setEnabled(may && view_ == View::steps);

@@ -2,6 +2,7 @@
 
 #include "app/parts/build_picture.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
@@ -124,6 +125,48 @@ void UnitsView::put_back_last() {
     emit step_wanted(tr("put %1 back").arg(QString::fromStdString(unit->code())), putting_back(last_), taking(last_));
     if (!stands(last_))
         last_ = 0;
+}
+
+bool UnitsView::may_replace() const {
+    const BuildSheet sheet = workshop().build().sheet(build());
+    return std::any_of(sheet.lines.begin(), sheet.lines.end(),
+                       [&](const BuildLine& line) { return line.unit == last_; });
+}
+
+void UnitsView::replace_last() {
+    const UnitState* old = workshop().unit(last_);
+    if (old == nullptr || !may_replace()) {
+        emit told(tr("Scan the unit that is to be replaced first."), true);
+        return;
+    }
+    constexpr std::size_t most_offers = 6;
+    const auto offers = workshop().build().substitutes(build(), last_, most_offers);
+    if (offers.empty()) {
+        emit told(tr("Nothing in stock could take the place of %1. Test or open more, or give the build up.")
+                      .arg(QString::fromStdString(old->code())),
+                  true);
+        return;
+    }
+    QStringList choices;
+    for (const auto& offer : offers) {
+        const UnitState* unit = workshop().unit(offer.unit);
+        choices << tr("%1 %2: %3, group %4, pack %5")
+                       .arg(QString::fromStdString(unit->code()), QString::fromStdString(unit->record.model),
+                            figures::unit_capacity(*unit->facts.capacity_ah), figures::pack_capacity(offer.group_ah),
+                            figures::pack_capacity(offer.usable_ah));
+    }
+    const auto chosen = ask_choice(
+        this, tr("Replace %1").arg(QString::fromStdString(old->code())),
+        tr("The most alike first. The old one goes back to stock: say what is wrong with it at Test."), choices);
+    if (!chosen)
+        return;
+    const Id by = offers.at(static_cast<std::size_t>(*chosen)).unit;
+    const Act forward = [this, id = build(), out = last_, by] { return workshop().build().replace(id, out, by); };
+    const Act back = [this, id = build(), in = last_, by] { return workshop().build().replace(id, by, in); };
+    emit step_wanted(tr("replace %1").arg(QString::fromStdString(old->code())), forward, back);
+    refresh();
+    emit evidence_changed();
+    emit hint_changed();
 }
 
 bool UnitsView::show_unit(Id unit) {

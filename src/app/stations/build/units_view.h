@@ -25,6 +25,9 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
     void put_back_last();
+    // Another unit in the place of the one that was scanned last.
+    void replace_last();
+    [[nodiscard]] bool may_replace() const;
 
 private:
     [[nodiscard]] Act taking(Id unit);

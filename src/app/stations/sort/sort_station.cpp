@@ -3,15 +3,20 @@
 #include "app/parts/duty_scatter.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/models/shop_models.h"
 #include "workshop/wording.h"
 
 #include <QComboBox>
+#include <QMessageBox>
 #include <QPainter>
+#include <QStackedWidget>
 #include <QUndoCommand>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <map>
 
 namespace ingot::app {
@@ -79,7 +84,7 @@ void SortStation::withdraw_overrule() {
     fine(withdraw());
 }
 
-SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::sort, parent) {
+void SortStation::add_commands() {
     save_ = add_command(tr("&Save the limits"), QKeySequence(tr("Ctrl+S")),
                         tr("Keep the moved limits as the rule set's next version"), [this] {
                             if (fine(this->workshop().sort().save_rules()))
@@ -91,13 +96,25 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     });
     add_command(tr("&Withdraw an overrule"), {}, tr("The rules decide again for the selected unit"),
                 [this] { withdraw_overrule(); });
+    list_command_ = add_command(tr("As a &list"), QKeySequence::mnemonic(tr("As a &list")),
+                                tr("The model's units as a list: sort, filter, copy, write as CSV"),
+                                [this] { show_list(list_command_->isChecked()); });
+    list_command_->setCheckable(true);
+}
 
-    auto* outer = new QHBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(8);
+void SortStation::make_rules(Workshop& workshop) {
     rules_panel_ = new Panel({}, this);
     rules_panel_->set_kind(Panel::Kind::steel);
     rules_panel_->setFixedWidth(scaled(184));
+    rules_ = new QComboBox(rules_panel_);
+    rules_->setObjectName(QStringLiteral("sort_rules"));
+    rules_->setAccessibleName(tr("Rule set"));
+    rules_->setFont(type(14, true));
+    rules_->setFocusPolicy(Qt::TabFocus);
+    rules_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    rules_->setMinimumContentsLength(8);
+    connect(rules_, &QComboBox::activated, this, [this] { choose_rules(); });
+    rules_panel_->body()->addWidget(rules_);
     school_ = sentence({}, rules_panel_);
     school_->setFont(type(13));
     rules_panel_->body()->addWidget(school_);
@@ -105,10 +122,22 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     rules_panel_->body()->addWidget(counts_);
     rules_panel_->body()->addWidget(caption(tr("all units in stock"), rules_panel_));
     rules_panel_->body()->addStretch(1);
+    changes_ = sentence({}, rules_panel_);
+    changes_->setObjectName(QStringLiteral("sort_changes"));
+    changes_->setFont(type(13));
+    rules_panel_->body()->addWidget(changes_);
     outside_ = sentence({}, rules_panel_);
     outside_->setFont(type(13));
     rules_panel_->body()->addWidget(outside_);
     rules_panel_->body()->addWidget(new PressButton(save_, rules_panel_));
+}
+
+SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::sort, parent) {
+    add_commands();
+    auto* outer = new QHBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    make_rules(workshop);
     outer->addWidget(rules_panel_);
 
     scatter_panel_ = new Panel({}, this);
@@ -119,10 +148,37 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     models_->setAccessibleName(tr("Unit model"));
     scatter_panel_->head()->insertWidget(0, models_);
     scatter_panel_->head()->addWidget(caption(tr("capacity against DC resistance"), scatter_panel_));
-    scatter_ = new DutyScatter(scatter_panel_);
-    scatter_panel_->body()->addWidget(scatter_, 1);
-    scatter_panel_->body()->addWidget(
-        caption(tr("Drag a limit, or tap it and type. The wheel looks closer."), scatter_panel_));
+    auto* list_button = new PressButton(list_command_, scatter_panel_);
+    list_button->setCheckable(true);
+    connect(list_command_, &QAction::toggled, list_button, &QAbstractButton::setChecked);
+    scatter_panel_->head()->addWidget(list_button);
+    stack_ = new QStackedWidget(scatter_panel_);
+    auto* picture = new QWidget(stack_);
+    auto* below = new QVBoxLayout(picture);
+    below->setContentsMargins(0, 0, 0, 0);
+    scatter_ = new DutyScatter(picture);
+    below->addWidget(scatter_, 1);
+    below->addWidget(caption(tr("Drag a limit, or tap it and type. The wheel looks closer."), picture));
+    stack_->addWidget(picture);
+    list_ = new RecordTable(QStringLiteral("sort_units"), stack_);
+    list_->setAccessibleName(tr("Units of the model"));
+    list_->setSelectionMode(QAbstractItemView::SingleSelection);
+    list_->set_records(new UnitsModel(workshop, list_),
+                       {QStringLiteral("code"), QStringLiteral("duty"), QStringLiteral("capacity"),
+                        QStringLiteral("dc_resistance"), QStringLiteral("leak"), QStringLiteral("home")});
+    list_->filter()->set_choice([this](Id id) {
+        const UnitState* unit = this->workshop().unit(id);
+        return unit != nullptr && unit->in_stock() && unit->record.model == model();
+    });
+    stack_->addWidget(list_);
+    scatter_panel_->body()->addWidget(stack_, 1);
+    connect(list_, &RecordTable::chosen, this, [this] {
+        if (list_->selected() == 0 || filling_)
+            return;
+        unit_ = list_->selected();
+        scatter_->set_selected(unit_);
+        emit evidence_changed();
+    });
     outer->addWidget(scatter_panel_, 1);
 
     connect(models_, &QComboBox::currentIndexChanged, this, [this] {
@@ -170,7 +226,7 @@ void SortStation::set_limit(bool capacity, int duty, double value) {
         new LimitCommand(workshop(), workshop().sort().rules(), with_limit(capacity, duty, value), tr("set a limit")));
 }
 
-void SortStation::refresh() {
+void SortStation::fill_models() {
     filling_ = true;
     std::map<std::string, int> by_model;
     for (const UnitState& unit : workshop().units())
@@ -190,13 +246,66 @@ void SortStation::refresh() {
     }
     models_->setCurrentIndex(index < 0 && models_->count() > 0 ? 0 : index);
     filling_ = false;
+}
 
+void SortStation::fill_rules() {
     const RuleSet& rules = workshop().sort().rules();
-    rules_panel_->set_title(QString::fromStdString(rules.name));
-    school_->setText(QString::fromStdString(rules.school) +
-                     (workshop().sort().rules_changed() ? tr("\nMoved limits are not saved yet.") : QString()));
+    rules_->clear();
+    for (const auto& [id, known] : workshop().library().rule_sets)
+        rules_->addItem(QString::fromStdString(known.name), QString::fromStdString(id));
+    rules_->setCurrentIndex(rules_->findData(QString::fromStdString(rules.id)));
+    rules_->setEnabled(workshop().writable());
+    school_->setText(QString::fromStdString(rules.school));
     save_->setEnabled(workshop().sort().rules_changed() && workshop().writable());
+    QStringList lines;
+    if (workshop().sort().rules_changed())
+        lines << tr("Moved limits are not saved. Saved, they would change:");
+    const auto changes = workshop().sort().changes();
+    constexpr std::size_t most_lines = 5;
+    for (std::size_t i = 0; i < std::min(most_lines, changes.size()); ++i)
+        lines << tr("%1 \u2192 %2: %3")
+                     .arg(wording::duty(changes[i].from), wording::duty(changes[i].to))
+                     .arg(changes[i].units);
+    if (workshop().sort().rules_changed() && changes.empty())
+        lines << tr("no unit's duty");
+    changes_->setText(lines.join(QLatin1Char('\n')));
+    changes_->setVisible(!lines.isEmpty());
+}
 
+// Limits that were moved belong to the rule set that is left: the person is asked what becomes of them.
+void SortStation::choose_rules() {
+    const std::string id = rules_->currentData().toString().toStdString();
+    if (workshop().sort().rules_changed() && id != workshop().sort().rules().id) {
+        const auto answer =
+            QMessageBox::question(this, tr("Moved limits"), tr("Save the moved limits before another rule set judges?"),
+                                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+        if (answer == QMessageBox::Cancel || (answer == QMessageBox::Save && !fine(workshop().sort().save_rules()))) {
+            fill_rules();
+            return;
+        }
+    }
+    const std::string before = workshop().sort().rules().id;
+    do_step(
+        tr("choose a rule set"), [this, id] { return workshop().sort().choose_rules(id); },
+        [this, before] { return workshop().sort().choose_rules(before); });
+    refresh();
+}
+
+void SortStation::show_list(bool list) {
+    list_command_->setChecked(list);
+    stack_->setCurrentIndex(list ? 1 : 0);
+    refresh();
+}
+
+void SortStation::refresh() {
+    fill_models();
+    fill_rules();
+    if (stack_->currentIndex() == 1) {
+        filling_ = true;
+        list_->filter()->choose_again();
+        list_->select(unit_);
+        filling_ = false;
+    }
     std::vector<ScatterPoint> points;
     std::array<double, 3> capacity{};
     std::array<double, 3> resistance{};

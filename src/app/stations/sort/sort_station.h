@@ -5,11 +5,13 @@
 
 class QComboBox;
 class QLabel;
+class QStackedWidget;
 
 namespace ingot::app {
 
 class DutyScatter;
 class Panel;
+class RecordTable;
 
 class SortStation : public StationView {
     Q_OBJECT
@@ -22,11 +24,19 @@ public:
     bool show_unit(Id unit) override;
     void pose() override;
     [[nodiscard]] DutyScatter* scatter() const { return scatter_; }
+    [[nodiscard]] RecordTable* list() const { return list_; }
+    // The list in the scatter's place; what is selected in one is selected in the other.
+    void show_list(bool list);
     // Limits: drive, store, light; capacity in Ah or resistance in ohm. Can be undone.
     void set_limit(bool capacity, int duty, double value);
 
 private:
     void withdraw_overrule();
+    void add_commands();
+    void make_rules(Workshop& workshop);
+    void choose_rules();
+    void fill_models();
+    void fill_rules();
     [[nodiscard]] std::string model() const;
     [[nodiscard]] RuleSet with_limit(bool capacity, int duty, double value) const;
 
@@ -37,7 +47,12 @@ private:
     QLabel* outside_ = nullptr;
     DutyScatter* scatter_ = nullptr;
     Panel* scatter_panel_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    RecordTable* list_ = nullptr;
+    QComboBox* rules_ = nullptr;
+    QLabel* changes_ = nullptr;
     QAction* save_ = nullptr;
+    QAction* list_command_ = nullptr;
     Id unit_ = 0;
     bool typing_limit_ = false; // a limit was tapped: the next number is its value
     bool typing_capacity_ = false;
