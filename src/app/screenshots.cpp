@@ -1,11 +1,13 @@
 #include "app/screenshots.h"
 
+#include "app/parts/build_lanes.h"
 #include "app/parts/panel.h"
 #include "app/parts/run_plot.h"
 #include "app/rooms/donors_page.h"
 #include "app/shell/main_window.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/match/several_view.h"
 #include "app/stations/prove/prove_station.h"
 #include "app/stations/rest/rest_station.h"
 #include "app/stations/test/bench_view.h"
@@ -228,6 +230,8 @@ bool write_screenshots(MainWindow& window, const QString& folder) {
     if (auto* match = qobject_cast<MatchStation*>(window.view(Station::match))) {
         match->show_several(true);
         settle([&] { return !match->searching(); });
+        match->several_view()->lanes()->choose(static_cast<int>(match->several_view()->lanes()->lanes().size()) - 1);
+        settle([] { return true; });
         fine &= window.grab().save(folder + QStringLiteral("/match-many.png"));
         match->show_several(false);
     }

@@ -2,6 +2,8 @@
 #include "window.h"
 
 #include "app/parts/practice_cards.h"
+#include "app/parts/yield_bars.h"
+#include "app/rooms/book_page.h"
 #include "app/rooms/practice_page.h"
 #include "exchange/practice_csv.h"
 #include "exchange/text_file.h"
@@ -141,4 +143,23 @@ TEST_CASE("Practice scores that cannot be read are objected to, not written over
     w.key(Qt::Key_Return, Qt::ControlModifier);
     CHECK_FALSE(w.window.told().isEmpty());
     CHECK(exchange::read_text(app::PracticePage::scores_file().toStdString()).value() == "not a table of scores\n1\n");
+}
+
+TEST_CASE("The shop's book: a row a lot, walked by keys, selected by a lot's label, said aloud") {
+    Window w;
+    w.key(Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
+    auto* book = qobject_cast<app::BookPage*>(w.window.view(app::Room::book));
+    REQUIRE(w.window.current_view() == book);
+    REQUIRE(book->book().lots.size() >= 4);
+    CHECK(book->bars()->parts().size() == book->book().lots.size());
+    CHECK(book->bars()->chosen() == 0);
+    book->bars()->setFocus();
+    QTest::keyClick(book->bars(), Qt::Key_Down);
+    CHECK(book->bars()->chosen() == 1);
+    CHECK(book->evidence().subject == QString::fromStdString(book->book().lots[1].label));
+    w.scan(QStringLiteral("MOW-05"));
+    CHECK(book->evidence().subject == QStringLiteral("MOW-05"));
+    CHECK(book->evidence().verdict.endsWith(QStringLiteral("fit")));
+    w.key(Qt::Key_Escape);
+    CHECK(w.window.current_view() != book);
 }

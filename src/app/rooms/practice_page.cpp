@@ -115,8 +115,8 @@ QWidget* PracticePage::make_head() {
     level_box_ = new QComboBox(head);
     level_box_->setObjectName(QStringLiteral("practice_level"));
     level_box_->setAccessibleName(tr("Level"));
-    level_box_->addItems({tr("1: one plain fault"), tr("2: one slight"), tr("3: two faults"), tr("4: coarse, misread"),
-                          tr("5: a large pack")});
+    level_box_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    level_box_->setMinimumContentsLength(14);
     learner_ = new QLineEdit(QSettings().value(QStringLiteral("practice_learner")).toString(), head);
     learner_->setObjectName(QStringLiteral("practice_learner"));
     learner_->setAccessibleName(tr("Learner"));
@@ -148,6 +148,7 @@ QWidget* PracticePage::make_answer() {
         sure->setSingleStep(5);
         sure->setValue(50);
         sure->setSuffix(tr(" % sure"));
+        sure->setMaximumWidth(scaled(140));
         sure->setObjectName(name);
         sure->setAccessibleName(tr("How sure"));
         return sure;
@@ -194,6 +195,12 @@ void PracticePage::deal(PracticeCase kind, int level, int seed) {
     judged_.reset();
     filling_ = true;
     case_->setCurrentIndex(static_cast<int>(kind));
+    level_box_->clear();
+    if (kind == PracticeCase::what_is_wrong)
+        level_box_->addItems({tr("1: one plain fault"), tr("2: one slight"), tr("3: two faults"),
+                              tr("4: coarse, misread"), tr("5: a large pack")});
+    else
+        level_box_->addItems({tr("1: plain"), tr("2"), tr("3"), tr("4: coarse"), tr("5: close")});
     level_box_->setCurrentIndex(level - 1);
     for (AnswerRow& row : rows_) {
         row.fault->setCurrentIndex(0);
@@ -499,9 +506,10 @@ EvidenceContent PracticePage::before() const {
     EvidenceContent content;
     content.subject = tr("Practice %1").arg(number());
     content.verdict = tr("What do you say?");
-    content.line = job_->busy()
-                       ? tr("Ingot goes its own way through the same deal …")
-                       : tr("Measure as little as you need, then answer. \"Nothing wrong\" is an answer, too.");
+    content.line = job_->busy() ? tr("Ingot goes its own way through the same deal …")
+                   : bench_.kind() == PracticeCase::what_is_wrong
+                       ? tr("Measure as little as you need, then answer. \"Nothing wrong\" is an answer, too.")
+                       : tr("Wait as long as you need and no longer, then answer.");
     const auto worth = [&](double sure, double whole) {
         return tr("%1 % sure: right %2, wrong %3 of %4")
             .arg(figures::plain(sure * 100, 0), figures::plain(sure_points(true, sure, whole), 0),

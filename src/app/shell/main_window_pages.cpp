@@ -1,6 +1,7 @@
 // The window's pages: made when they are first seen, entered, left.
 #include "app/shell/main_window.h"
 
+#include "app/rooms/book_page.h"
 #include "app/rooms/donors_page.h"
 #include "app/rooms/hand_page.h"
 #include "app/rooms/hazards_page.h"
@@ -93,6 +94,8 @@ Page* MainWindow::make_room(Room room) {
         return new DonorsPage(*workshop_, stack_);
     case Room::worth:
         return new WorthPage(*workshop_, stack_);
+    case Room::book:
+        return new BookPage(*workshop_, stack_);
     case Room::hand:
         return new HandPage(*workshop_, stack_);
     }

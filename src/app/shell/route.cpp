@@ -69,6 +69,8 @@ QString room_name(Room room) {
         return Route::tr("Donors");
     case Room::worth:
         return Route::tr("Worth it?");
+    case Room::book:
+        return Route::tr("The shop's book");
     case Room::hand:
         return Route::tr("Chargers by hand");
     }

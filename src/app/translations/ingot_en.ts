@@ -360,4 +360,21 @@
         </translation>
     </message>
 </context>
+<context>
+    <name>ingot::app::BookPage</name>
+    <message numerus="yes">
+        <source>%n packs</source>
+        <translation>
+            <numerusform>%n pack</numerusform>
+            <numerusform>%n packs</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n units</source>
+        <translation>
+            <numerusform>%n unit</numerusform>
+            <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
 </TS>

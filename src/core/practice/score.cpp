@@ -96,7 +96,12 @@ std::vector<double> sure_of_truth(const Explained& explained, const std::vector<
             const bool here = causes[c].group == 0
                                   ? e.groups.empty()
                                   : std::find(e.groups.begin(), e.groups.end(), causes[c].group) != e.groups.end();
-            if (e.fault == causes[c].fault && here)
+            const bool beside = std::any_of(e.with.begin(), e.with.end(), [&](const auto& other) {
+                const auto& [fault, groups] = other;
+                return fault == causes[c].fault &&
+                       std::find(groups.begin(), groups.end(), causes[c].group) != groups.end();
+            });
+            if ((e.fault == causes[c].fault && here) || beside)
                 out[c] = std::max(out[c], e.probability);
         }
     return out;

@@ -5,11 +5,15 @@
 #include "app/parts/record_table.h"
 #include "app/parts/rest_picture.h"
 #include "app/theme/theme.h"
+#include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/models/rest_model.h"
+#include "workshop/rest_calendar.h"
 #include "workshop/rest_wording.h"
 
+#include <QDateTime>
+#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QVBoxLayout>
@@ -31,6 +35,18 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
         add_command(tr("Keep the &leaks"), QKeySequence(tr("Ctrl+Return")),
                     tr("The self-discharge of every unit that is decided becomes a measurement, for Sort and Match"),
                     [this] { keep(); });
+    add_command(tr("Next readings as &calendar…"), {}, tr("One event a day with the trays to walk (iCalendar)"),
+                [this] {
+                    const QString path = QFileDialog::getSaveFileName(
+                        this, tr("Next readings"), QStringLiteral("readings.ics"), tr("Calendar (*.ics)"));
+                    if (path.isEmpty())
+                        return;
+                    const std::string stamp =
+                        QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMddTHHmmss'Z'")).toStdString();
+                    if (fine(exchange::write_text(path.toStdString(),
+                                                  reading_calendar(this->workshop(), model_->shelf(), stamp))))
+                        emit told(tr("The next readings were written to %1.").arg(path), false);
+                });
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);

@@ -147,7 +147,9 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     models_->setFocusPolicy(Qt::TabFocus);
     models_->setAccessibleName(tr("Unit model"));
     scatter_panel_->head()->insertWidget(0, models_);
-    scatter_panel_->head()->addWidget(caption(tr("capacity against DC resistance"), scatter_panel_));
+    auto* axes = caption(tr("capacity against DC resistance"), scatter_panel_);
+    connect(list_command_, &QAction::toggled, axes, [axes](bool list) { axes->setVisible(!list); });
+    scatter_panel_->head()->addWidget(axes);
     auto* list_button = new PressButton(list_command_, scatter_panel_);
     list_button->setCheckable(true);
     connect(list_command_, &QAction::toggled, list_button, &QAbstractButton::setChecked);
@@ -260,13 +262,14 @@ void SortStation::fill_rules() {
     QStringList lines;
     if (workshop().sort().rules_changed())
         lines << tr("Moved limits are not saved. Saved, they would change:");
-    const auto changes = workshop().sort().changes();
+    // All units are judged twice for it: not while a limit is under the hand.
+    const auto changes = dragging_ ? std::vector<SortService::Change>() : workshop().sort().changes();
     constexpr std::size_t most_lines = 5;
     for (std::size_t i = 0; i < std::min(most_lines, changes.size()); ++i)
         lines << tr("%1 \u2192 %2: %3")
                      .arg(wording::duty(changes[i].from), wording::duty(changes[i].to))
                      .arg(changes[i].units);
-    if (workshop().sort().rules_changed() && changes.empty())
+    if (workshop().sort().rules_changed() && changes.empty() && !dragging_)
         lines << tr("no unit's duty");
     changes_->setText(lines.join(QLatin1Char('\n')));
     changes_->setVisible(!lines.isEmpty());
@@ -352,6 +355,7 @@ bool SortStation::show_unit(Id unit) {
     if (index >= 0)
         models_->setCurrentIndex(index);
     scatter_->set_selected(unit);
+    list_->select(unit);
     emit evidence_changed();
     return true;
 }

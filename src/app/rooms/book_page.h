@@ -1,0 +1,35 @@
+// The shop's book: yields by lot, packs that went out, energy kept from waste, what went to recycling.
+#pragma once
+
+#include "app/stations/page.h"
+#include "workshop/book.h"
+
+class QLabel;
+
+namespace ingot::app {
+
+class Figure;
+class YieldBars;
+
+class BookPage : public Page {
+    Q_OBJECT
+public:
+    explicit BookPage(Workshop& workshop, QWidget* parent = nullptr);
+    [[nodiscard]] QString title() const override { return tr("The shop's book"); }
+    void refresh() override;
+    bool take_line(const QString& line) override;
+    [[nodiscard]] QString scan_hint() const override { return tr("a lot's label selects it"); }
+    [[nodiscard]] EvidenceContent evidence() const override;
+    [[nodiscard]] const ShopBook& book() const { return book_; }
+    [[nodiscard]] YieldBars* bars() const { return bars_; }
+
+private:
+    void write_csv();
+
+    ShopBook book_;
+    YieldBars* bars_ = nullptr;
+    Figure *kept_ = nullptr, *out_ = nullptr, *stock_ = nullptr, *gone_ = nullptr;
+    QLabel *none_ = nullptr, *packs_ = nullptr;
+};
+
+} // namespace ingot::app

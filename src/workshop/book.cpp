@@ -1,0 +1,149 @@
+#include "workshop/book.h"
+
+#include "exchange/csv.h"
+
+#include <algorithm>
+#include <map>
+
+namespace ingot {
+
+namespace {
+
+double energy_of(const Workshop& workshop, const UnitState& unit) {
+    const Chemistry* chemistry = workshop.library().chemistry(unit.facts.chemistry);
+    if (chemistry == nullptr || !unit.facts.capacity_ah)
+        return 0;
+    return *unit.facts.capacity_ah * chemistry->nominal_v() * unit.reference.cells_in_series;
+}
+
+void count_unit(const Workshop& workshop, const UnitState& unit, BookLot& lot) {
+    ++lot.units;
+    if (unit.record.whereabouts == Whereabouts::recycled || unit.quarantined || unit.verdict.duty >= Duty::scrap) {
+        ++lot.lost;
+        return;
+    }
+    switch (unit.verdict.duty) {
+    case Duty::drive:
+        ++lot.drive;
+        break;
+    case Duty::store:
+        ++lot.store;
+        break;
+    case Duty::light:
+        ++lot.light;
+        break;
+    default:
+        ++lot.waiting;
+        return;
+    }
+    lot.kept_wh += energy_of(workshop, unit);
+}
+
+BookPack pack_of(const Workshop& workshop, const Assembly& build) {
+    BookPack out;
+    out.build = build.id;
+    out.label = build.label;
+    out.purpose = workshop.inventory().design(build.id).word(DesignFigure::purpose);
+    out.state = build.state;
+    const BuildSheet sheet = workshop.build().sheet(build.id);
+    out.units = static_cast<int>(sheet.lines.size());
+    const bool measured = std::all_of(sheet.lines.begin(), sheet.lines.end(),
+                                      [](const BuildLine& line) { return line.capacity_ah.has_value(); });
+    if (measured && !sheet.group_capacity_ah.empty())
+        out.usable_ah = *std::min_element(sheet.group_capacity_ah.begin(), sheet.group_capacity_ah.end());
+    const Chemistry* chemistry = workshop.library().chemistry(build.chemistry);
+    if (out.usable_ah && chemistry != nullptr)
+        out.wh = *out.usable_ah * chemistry->nominal_v() * build.layout.cells_in_series();
+    return out;
+}
+
+bool went_out(AssemblyState state) {
+    return state == AssemblyState::joined || state == AssemblyState::proved || state == AssemblyState::in_service ||
+           state == AssemblyState::returned || state == AssemblyState::spent;
+}
+
+} // namespace
+
+std::optional<double> BookLot::yield() const {
+    const int judged = fit() + lost;
+    return judged > 0 ? std::optional(static_cast<double>(fit()) / judged) : std::nullopt;
+}
+
+std::optional<double> BookLot::cost_per_wh() const {
+    return cost && kept_wh > 0 ? std::optional(*cost / kept_wh) : std::nullopt;
+}
+
+ShopBook shop_book(const Workshop& workshop) {
+    ShopBook out;
+    std::map<Id, std::size_t> lot_of;
+    for (const Lot& lot : workshop.lots()) {
+        lot_of[lot.id] = out.lots.size();
+        BookLot& made = out.lots.emplace_back();
+        made.label = lot.label;
+        made.source = lot.source;
+        made.received = lot.received;
+        made.cost = lot.cost;
+    }
+    BookLot loose;
+    for (const Assembly& pack : workshop.packs())
+        if (const auto lot = lot_of.find(pack.lot); lot != lot_of.end())
+            ++out.lots[lot->second].packs;
+    std::map<std::string, BookRecycled> recycled;
+    for (const UnitState& unit : workshop.units()) {
+        const Assembly* pack = workshop.pack(unit.record.pack);
+        const auto lot = pack == nullptr ? lot_of.end() : lot_of.find(pack->lot);
+        count_unit(workshop, unit, lot == lot_of.end() ? loose : out.lots[lot->second]);
+        if (unit.in_stock() && !unit.quarantined && unit.verdict.duty <= Duty::light)
+            out.stock_wh += energy_of(workshop, unit);
+        if (unit.record.whereabouts != Whereabouts::recycled)
+            continue;
+        BookRecycled& gone = recycled[unit.facts.chemistry];
+        gone.chemistry = unit.facts.chemistry;
+        ++gone.units;
+        if (const UnitModel* model = workshop.library().model(unit.record.model);
+            model != nullptr && model->mass_kg > 0) {
+            ++gone.weighed;
+            gone.mass_kg += model->mass_kg;
+        }
+    }
+    std::stable_sort(out.lots.begin(), out.lots.end(), [](const BookLot& a, const BookLot& b) {
+        return std::pair(a.units > 0, a.received) > std::pair(b.units > 0, b.received);
+    });
+    if (loose.units > 0)
+        out.lots.push_back(loose);
+    for (const Assembly& build : workshop.builds())
+        if (went_out(build.state)) {
+            out.packs.push_back(pack_of(workshop, build));
+            out.out_wh += out.packs.back().wh;
+        }
+    std::reverse(out.packs.begin(), out.packs.end());
+    for (const auto& [chemistry, gone] : recycled)
+        out.recycled.push_back(gone);
+    std::stable_sort(out.recycled.begin(), out.recycled.end(),
+                     [](const BookRecycled& a, const BookRecycled& b) { return a.units > b.units; });
+    return out;
+}
+
+std::string book_csv(const ShopBook& book) {
+    const auto whole = [](int value) { return std::to_string(value); };
+    std::string out = exchange::csv_line({"Lot", "Source", "Received", "Packs", "Units", "Drive", "Store", "Light",
+                                          "Waiting", "Lost", "Yield", "Kept / Wh", "Cost", "Cost per Wh"});
+    for (const BookLot& lot : book.lots)
+        out +=
+            exchange::csv_line({lot.label, lot.source, lot.received, whole(lot.packs), whole(lot.units),
+                                whole(lot.drive), whole(lot.store), whole(lot.light), whole(lot.waiting),
+                                whole(lot.lost), exchange::csv_number(lot.yield()), exchange::csv_number(lot.kept_wh),
+                                exchange::csv_number(lot.cost), exchange::csv_number(lot.cost_per_wh())});
+    out += exchange::csv_line({"Pack", "For", "State", "Units", "Usable Capacity / Ah", "Energy / Wh"});
+    for (const BookPack& pack : book.packs)
+        out += exchange::csv_line({pack.label, pack.purpose, code(pack.state), whole(pack.units),
+                                   exchange::csv_number(pack.usable_ah),
+                                   exchange::csv_number(pack.wh > 0 ? std::optional(pack.wh) : std::nullopt)});
+    out += exchange::csv_line({"Recycled", "Units", "Weighed", "Mass / kg"});
+    for (const BookRecycled& gone : book.recycled)
+        out += exchange::csv_line(
+            {gone.chemistry, whole(gone.units), whole(gone.weighed), exchange::csv_number(gone.mass_kg)});
+    return out;
+}
+
+} // namespace ingot
