@@ -1,8 +1,8 @@
 #include "app/stations/build/build_station.h"
 
 #include "app/parts/panel.h"
-#include "app/parts/questions.h"
 #include "app/parts/record_combo.h"
+#include "app/parts/wanted_question.h"
 #include "app/print/build_sheet.h"
 #include "app/stations/build/layout_view.h"
 #include "app/stations/build/need_view.h"
@@ -260,15 +260,10 @@ Id BuildStation::newest_with_units() const {
 }
 
 void BuildStation::begin_build() {
-    const auto line =
-        ask_line(this, tr("Begin a build"), tr("What for, its groups as far as known, and what it must give"), {},
-                 [](const QString& answer) {
-                     const auto wanted = wanted_build_from(answer.toStdString());
-                     return wanted ? QString() : QString::fromStdString(wanted.problem().text());
-                 });
-    if (!line)
+    const auto wanted = ask_wanted_build(this, tr("Begin a build"));
+    if (!wanted)
         return;
-    const auto id = workshop().build().begin(wanted_build_from(line->toStdString()).value());
+    const auto id = workshop().build().begin(*wanted);
     if (!fine(id))
         return;
     choose(id.value());

@@ -4,7 +4,7 @@
 #include "app/parts/give_up_bars.h"
 #include "app/parts/level_view.h"
 #include "app/parts/panel.h"
-#include "app/parts/questions.h"
+#include "app/parts/wanted_question.h"
 #include "app/parts/ways_view.h"
 #include "app/stations/match/match_choices.h"
 #include "app/stations/match/several_view.h"
@@ -215,14 +215,10 @@ void MatchStation::show_several(bool several) {
 }
 
 void MatchStation::add_build() {
-    const auto line = ask_line(this, tr("Add a build"), tr("What for, its groups, and what it must give"), {},
-                               [](const QString& answer) {
-                                   const auto wanted = wanted_build_from(answer.toStdString());
-                                   return wanted ? QString() : QString::fromStdString(wanted.problem().text());
-                               });
-    if (!line)
+    const auto wanted = ask_wanted_build(this, tr("Add a build"));
+    if (!wanted)
         return;
-    const auto id = workshop().build().begin(wanted_build_from(line->toStdString()).value());
+    const auto id = workshop().build().begin(*wanted);
     if (!fine(id))
         return;
     show_several(true);
