@@ -240,7 +240,7 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::purpose:
         return tr("for");
     case DesignFigure::wanted_ah:
-        return tr("usable wanted");
+        return tr("must give");
     case DesignFigure::least_duty:
         return tr("units fit for");
     case DesignFigure::wanted_model:

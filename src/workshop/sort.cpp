@@ -71,6 +71,7 @@ std::vector<SortService::Change> SortService::changes() const {
             ++counts[{before, unit.verdict.duty}];
     }
     std::vector<Change> out;
+    out.reserve(counts.size());
     for (const auto& [duties, units] : counts)
         out.push_back({duties.first, duties.second, units});
     std::stable_sort(out.begin(), out.end(), [](const Change& a, const Change& b) { return a.units > b.units; });

@@ -109,9 +109,10 @@ void BuildLanes::paint_units(QPainter& painter, const Rack& rack, const std::vec
         for (std::size_t rank = 0; rank < filled.size(); ++rank) {
             if (filled[rank] == 0 && !hollow_too)
                 continue;
-            const auto column = static_cast<double>(rank / static_cast<std::size_t>(rack.rows));
-            const auto row = static_cast<double>(rank % static_cast<std::size_t>(rack.rows));
-            const QPointF centre(rack.at.left() + (column + 0.5) * pitch, rack.at.bottom() - (row + 0.5) * row_height);
+            const std::size_t column = rank / static_cast<std::size_t>(rack.rows);
+            const std::size_t row = rank % static_cast<std::size_t>(rack.rows);
+            const QPointF centre(rack.at.left() + (static_cast<double>(column) + 0.5) * pitch,
+                                 rack.at.bottom() - (static_cast<double>(row) + 0.5) * row_height);
             painter.setPen(QPen(c.steel, 1));
             painter.setBrush(filled[rank] != 0 ? QBrush(c.steel) : QBrush(Qt::NoBrush));
             painter.drawPath(trapezoid(centre, base));
@@ -124,7 +125,7 @@ void BuildLanes::paint_units(QPainter& painter, const Rack& rack, const std::vec
         return;
     }
     for (int column = 0; column < rack.columns; ++column) {
-        const auto from = static_cast<std::size_t>(column * rack.rows);
+        const std::size_t from = static_cast<std::size_t>(column) * static_cast<std::size_t>(rack.rows);
         const std::size_t to = std::min(filled.size(), from + static_cast<std::size_t>(rack.rows));
         const auto taken = std::count(filled.begin() + static_cast<std::ptrdiff_t>(from),
                                       filled.begin() + static_cast<std::ptrdiff_t>(to), 1);
@@ -162,8 +163,8 @@ void BuildLanes::paint_stock(QPainter& painter) const {
     for (int i = 0; i < ticks && !capacities_ah_.empty(); ++i) {
         const auto rank = static_cast<std::size_t>(
             std::lround(static_cast<double>(capacities_ah_.size() - 1) * static_cast<double>(i) / (ticks - 1)));
-        const double x = rack.at.left() + (static_cast<double>(rank / static_cast<std::size_t>(rack.rows)) + 0.5) *
-                                              rack.at.width() / rack.columns;
+        const std::size_t column = rank / static_cast<std::size_t>(rack.rows);
+        const double x = rack.at.left() + (static_cast<double>(column) + 0.5) * rack.at.width() / rack.columns;
         const QString words = i == 0 ? tr("%1 Ah").arg(ah(capacities_ah_[rank])) : ah(capacities_ah_[rank]);
         const QRectF at(i == ticks - 1 ? x - 76 : x - 40, strip.bottom() - 4, 80, scaled(18));
         painter.drawText(at, (i == ticks - 1 ? Qt::AlignRight : Qt::AlignHCenter) | Qt::AlignTop, words);

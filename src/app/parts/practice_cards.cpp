@@ -45,7 +45,9 @@ QSize PracticeCards::sizeHint() const {
 
 QRectF PracticeCards::card_at(int card) const {
     const double w = static_cast<double>(width()) / cards_across;
-    return {(card % cards_across) * w + 2, static_cast<double>(card / cards_across) * (card_height() + 6) + 2, w - 6,
+    const int row = card / cards_across;
+    const int column = card % cards_across;
+    return {column * w + 2, static_cast<double>(row * (card_height() + 6) + 2), w - 6,
             static_cast<double>(card_height())};
 }
 

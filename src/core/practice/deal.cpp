@@ -52,6 +52,12 @@ double around(Random& random, double sd) {
     return sum * sd;
 }
 
+// One number for each deal.
+std::uint64_t deal_key(int level, int seed) {
+    return static_cast<std::uint64_t>(practice_seeds) * static_cast<std::uint64_t>(level) +
+           static_cast<std::uint64_t>(seed);
+}
+
 void check_deal(int level, int seed) {
     if (level < 1 || level > practice_levels || seed < 0 || seed >= practice_seeds)
         throw std::invalid_argument("a practice deal has level 1 to 5 and seed 0 to 9999");
@@ -199,7 +205,7 @@ double PackDeal::load_a() const {
 }
 
 double PackDeal::chance(std::uint64_t what, std::uint64_t which) const {
-    Random random(mixed(static_cast<std::uint64_t>(seed_ + practice_seeds * level_), what, which));
+    Random random(mixed(deal_key(level_, seed_), what, which));
     return random.unit();
 }
 
@@ -261,7 +267,7 @@ void PackDeal::read_end_of_charge(TriageCase& known) const {
 void PackDeal::read_units(int group, TriageCase& known) const {
     const Group& g = groups_.at(static_cast<std::size_t>(group) - 1);
     for (int k = 0; k < layout_.parallel; ++k) {
-        const auto which = static_cast<std::uint64_t>(group * 100 + k);
+        const std::uint64_t which = static_cast<std::uint64_t>(group) * 100 + static_cast<std::uint64_t>(k);
         double volts = rest_v(g, g.charge) + (chance(40, which) - 0.5) * 0.004;
         if (g.loose_unit &&
             k == static_cast<int>(chance(41, static_cast<std::uint64_t>(group)) * (layout_.parallel - 1)))
@@ -349,10 +355,8 @@ bool LeakDeal::leaks() const {
 
 double LeakDeal::read(int unit, int day) const {
     const auto u = static_cast<std::size_t>(unit);
-    Random random(
-        mixed(static_cast<std::uint64_t>(seed_ + practice_seeds * level_), 50 + u, static_cast<std::uint64_t>(day)));
-    Random room(
-        mixed(static_cast<std::uint64_t>(seed_ + practice_seeds * level_), 49, static_cast<std::uint64_t>(day)));
+    Random random(mixed(deal_key(level_, seed_), 50 + u, static_cast<std::uint64_t>(day)));
+    Random room(mixed(deal_key(level_, seed_), 49, static_cast<std::uint64_t>(day)));
     const double settling = settles_v_[u] / std::pow(1 + day, pace_[u]);
     const double shared = around(room, 0.0006); // room and meter, alike for all
     return rounded(start_v_[u] + settling - leak_v_per_day_[u] * day + shared + around(random, 0.00015), resolution_);
