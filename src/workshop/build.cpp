@@ -158,6 +158,7 @@ Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
     next.why = "replaces a unit";
     next.from_tray = by->record.tray;
     next.from_well = by->record.well;
+    const BuildTicks ticked = inventory_.ticks(build_id);
     const std::string label = record->label;
     const std::string words =
         by->code() + " for " + (inventory_.unit(unit_id) != nullptr ? inventory_.unit(unit_id)->code() : "");
@@ -168,6 +169,9 @@ Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
         [&] {
             const std::string at = session_.now();
             session_.assemblies.end(before.id, at, "replaced");
+            // What was seen of the old one, its ring and its polarity before all, is to be seen of the new one.
+            for (const auto& [item, ticked_at] : ticked)
+                session_.assemblies.tick(build_id, item.first, item.second, false, at);
             next.since = at;
             session_.assemblies.add(next);
             session_.assemblies.set_state(build_id, AssemblyState::planned); // the new one is still to be taken

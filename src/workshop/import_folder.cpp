@@ -264,6 +264,9 @@ private:
                          [](const auto& a, const auto& b) { return a.build.priority < b.build.priority; });
         int place = 0;
         for (const auto& row : rows.value()) {
+            if (!row.like.empty())
+                return Problem{file.string(), row.line,
+                               "\"Like\" names a file of survivors; a folder has none. Leave it blank."};
             ingot::WantedBuild build;
             build.series = row.build.series;
             build.parallel = row.build.parallel;

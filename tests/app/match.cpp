@@ -62,6 +62,15 @@ TEST_CASE("Several builds over one stock: who gets what, in which order, and wha
     w.settle();
     CHECK(w.shop().inventory().wanting().size() == 4 - met);
     CHECK(w.shop().build().sheet(answer.question.builds[0]).lines.size() == 28);
+    // Another rule set gives other units their duties: the answer follows it.
+    const auto fit = [&] {
+        const auto& waits = several->answer()->question.waits;
+        return std::count(waits.begin(), waits.end(), 0);
+    };
+    const auto before = fit();
+    REQUIRE(w.shop().sort().choose_rules("thrift"));
+    w.settle();
+    CHECK(fit() > before);
     for (const BuildLine& line : w.shop().build().sheet(answer.question.builds[0]).lines)
         CHECK_FALSE(w.shop().unit(line.unit)->in_stock());
 }

@@ -50,9 +50,7 @@ TEST_CASE("A practice deal is the same wherever and whenever it is dealt, and no
             one.take(PracticeMeasure::rest_round, 0, first);
             one.take(PracticeMeasure::load_round, 0, first);
             one.take(PracticeMeasure::load_round, 0, second);
-            CHECK(second.readings.front().voltage_v ==
-                  first.readings.back().voltage_v -
-                      (first.readings.back().voltage_v - first.readings[first.readings.size() / 2].voltage_v));
+            CHECK(second.readings.front().voltage_v == first.readings[first.readings.size() / 2].voltage_v);
         }
     CHECK(PackDeal(3, 42).number() == "3-0042");
     CHECK_THROWS_AS(PackDeal(0, 1), std::invalid_argument);

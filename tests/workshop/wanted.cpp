@@ -174,7 +174,9 @@ TEST_CASE("A unit that fails while building is replaced by the most alike, on re
         CHECK(offer.usable_ah == Approx(std::min(2.10 + 2.11 + 2.12, offer.group_ah)));
     }
     const Id by = offers.front().unit;
+    REQUIRE(w.shop->build().tick(build, BuildTask::rings, 1));
     REQUIRE(w.shop->build().replace(build, w.cells[5], by));
+    CHECK(w.shop->build().ticks(build).empty()); // ring and polarity are looked at anew
     CHECK(w.shop->unit(w.cells[5])->in_stock());
     CHECK_FALSE(w.shop->unit(by)->in_stock());
     CHECK(w.shop->build_of(build)->state == AssemblyState::planned); // it is still to be fetched

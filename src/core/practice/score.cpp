@@ -1,8 +1,6 @@
 #include "core/practice/score.h"
 
 #include <algorithm>
-#include <cmath>
-#include <numeric>
 
 namespace ingot {
 

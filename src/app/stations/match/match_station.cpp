@@ -73,7 +73,8 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         start_search();
     });
     connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
-        if (changes.everything || changes.library || !changes.units.empty() || !changes.assemblies.empty())
+        if (changes.everything || changes.library || changes.rules || !changes.units.empty() ||
+            !changes.assemblies.empty())
             several_view_->changed();
     });
     show_several(false);
@@ -544,87 +545,8 @@ bool MatchStation::take_line(const QString& line) {
     return true;
 }
 
-void MatchStation::reserve() {
-    if (!answer_ || !found_)
-        return;
-    std::vector<std::vector<Id>> groups;
-    for (const GroupSums& group : answer_->groups) {
-        std::vector<Id> ids;
-        for (const std::size_t u : group.units)
-            ids.push_back(found_->units[u]);
-        groups.push_back(std::move(ids));
-    }
-    const MatchWay way = ways[static_cast<std::size_t>(way_)];
-    const auto id = for_build_ != 0 ? workshop().match().reserve_for(for_build_, found_->problem.parallel, groups, way,
-                                                                     found_->problem.give_up)
-                                    : workshop().match().reserve(found_->problem.series, found_->problem.parallel,
-                                                                 groups, way, found_->problem.give_up);
-    if (!fine(id))
-        return;
-    for_build_ = 0;
-    job_->drop();
-    bought_->clear();
-    found_.reset();
-    answer_.reset();
-    locks_.clear();
-    excluded_.clear();
-    for (Figure* figure : {spread_, usable_, bound_, stranded_})
-        figure->set(QString());
-    refresh();
-    emit pack_wanted(id.value());
-}
-
 EvidenceContent MatchStation::evidence() const {
     return several_ ? several_view_->evidence() : one_evidence();
-}
-
-EvidenceContent MatchStation::one_evidence() const {
-    EvidenceContent content;
-    content.caution = "match";
-    if (!answer_ || !found_) {
-        content.subject = tr("Match");
-        content.line = tr("Usable capacity first: the weakest group decides what the pack can give.");
-        return content;
-    }
-    const QString unit = level_->selected_unit();
-    if (!unit.isEmpty()) {
-        content = unit_evidence(workshop(), id_of(unit));
-        content.notes << tr("Space or a double click locks it to its group, Delete leaves it out.");
-        return content;
-    }
-    const int g = level_->selected_group();
-    if (g < 0 || g >= static_cast<int>(answer_->groups.size()))
-        return content;
-    const GroupSums& group = answer_->groups[static_cast<std::size_t>(g)];
-    content.subject = tr("%1S%2P, group %3").arg(found_->problem.series).arg(found_->problem.parallel).arg(g + 1);
-    content.verdict = figures::unit_capacity(group.capacity_ah);
-    content.line =
-        group.capacity_ah <= answer_->usable_ah + 1e-12
-            ? tr("the weakest: it decides the pack")
-            : tr("%1 more than the weakest").arg(figures::unit_capacity(group.capacity_ah - answer_->usable_ah));
-    if (const auto shares = MatchService::current_shares(found_->problem, group); !shares.empty()) {
-        content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(static_cast<double>(group.units.size())));
-        constexpr std::size_t most_shown = 8;
-        for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i) {
-            const MatchUnit& member = found_->problem.pool[group.units[i]];
-            content.notes << QStringLiteral("%1   %2   %3")
-                                 .arg(QString::fromStdString(member.id),
-                                      member.resistance_ohm ? figures::milliohms(*member.resistance_ohm)
-                                                            : tr("not measured"),
-                                      figures::amperes(shares[i]));
-        }
-    }
-    std::set<std::string> trays;
-    for (const std::size_t u : group.units)
-        trays.insert(workshop().unit(found_->units[u])->record.tray);
-    QStringList names;
-    for (const std::string& tray : trays)
-        names << QString::fromStdString(tray);
-    if (stale_)
-        content.notes << tr("The choices above changed since this search.");
-    content.notes << tr("From tray %1; they are picked once they are reserved.").arg(names.join(QStringLiteral(", ")));
-    content.decided_by = tr("levelness of capacity, conductance and leak");
-    return content;
 }
 
 void MatchStation::pose() {
