@@ -129,6 +129,10 @@ void add_match(CLI::App& app, Work& work) {
     verb->add_option("--seed", arguments.seed, "Same seed, same answer")->capture_default_str();
     verb->add_option("--time-limit", arguments.time_limit_s, "Seconds after which the best so far is returned")
         ->check(CLI::PositiveNumber);
+    verb->add_flag("--one-model", arguments.one_model, "One model in each group");
+    verb->add_option("--join-window", arguments.join_window_v, "Volts by which the voltages in a group may differ")
+        ->check(CLI::PositiveNumber);
+    verb->add_option("--apart", arguments.apart, "ID,ID: two units that share no group; may be given again");
     verb->add_option("--out", arguments.out, "Write Cell ID,Group to this CSV file");
 }
 

@@ -79,7 +79,36 @@ Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange:
     problem.parallel = arguments.parallel;
     problem.give_up = arguments.give_up_percent / 100;
     problem.seed = arguments.seed;
+    problem.demands.one_model_per_group = arguments.one_model;
+    problem.demands.join_window_v = arguments.join_window_v;
+    std::map<std::string, std::size_t> index;
+    for (std::size_t u = 0; u < problem.pool.size(); ++u)
+        index[problem.pool[u].id] = u;
+    for (const std::string& pair : arguments.apart) {
+        const std::size_t before = problem.demands.apart.size();
+        for (std::size_t comma = pair.find(','); comma != std::string::npos; comma = pair.find(',', comma + 1)) {
+            const auto first = index.find(pair.substr(0, comma));
+            const auto second = index.find(pair.substr(comma + 1));
+            if (first != index.end() && second != index.end() && first != second)
+                problem.demands.apart.emplace_back(first->second, second->second);
+        }
+        if (problem.demands.apart.size() == before)
+            return Problem{name, 0, "--apart " + pair + ": two units of the pool with a comma between them are meant."};
+    }
     return problem;
+}
+
+// Which of what was asked is not kept.
+void add_breaches(const MatchProblem& problem, const MatchResult& result, Output& out) {
+    if (!problem.demands.any())
+        return;
+    std::vector<std::vector<std::size_t>> groups;
+    for (const GroupSums& group : result.groups)
+        groups.push_back(group.units);
+    out.json["breaches"] = Json::array();
+    for (const Breach& breach : breaches_of(problem, groups))
+        out.json["breaches"].push_back(
+            {{"demand", code(breach.demand)}, {"group", breach.group + 1}, {"count", breach.count}});
 }
 
 // What was found, for people and programs.
@@ -146,6 +175,7 @@ Result<Output> match(const MatchArguments& arguments) {
         return Problem{name, 0, matched.problem().sentence};
     const MatchResult& result = matched.value();
     Output out = found_match(arguments, problem, way, result, elapsed_s);
+    add_breaches(problem, result, out);
     out.json["warnings"] = Json::array();
     const auto warn = [&](const std::string& warning) {
         out.json["warnings"].push_back(warning);

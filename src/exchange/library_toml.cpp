@@ -92,6 +92,13 @@ Chemistry parse_chemistry(const TableReader& t, const std::map<std::string, OcvC
     if (found == curves.end())
         t.fail(fmt::format("OCV curve \"{}\" is not among the files in data/ocv.", curve), t.raw().get("ocv"));
     c.ocv = found->second;
+    if (t.raw().contains("storage")) {
+        const TableReader s = t.table("storage");
+        c.storage = {s.number_if("low_soc").value_or(0), s.number_if("high_soc").value_or(0), s.number("look_days"),
+                     s.text("source")};
+        if (c.storage.low_soc < 0 || c.storage.high_soc > 1 || c.storage.low_soc > c.storage.high_soc)
+            s.fail("low_soc and high_soc are shares of charge from 0 to 1, the lower first.");
+    }
     return c;
 }
 
@@ -133,11 +140,12 @@ UnitModel parse_model(const TableReader& t) {
 constexpr std::array<const char*, 3> working_duties{"drive", "store", "light"};
 
 // What a school demands, under its key.
-std::array<std::pair<const char*, Duty*>, 4> demands_of(RuleSet& rules) {
+std::array<std::pair<const char*, Duty*>, 5> demands_of(RuleSet& rules) {
     return {{{"without_capacity", &rules.without_capacity},
              {"without_resistance", &rules.without_resistance},
              {"without_self_discharge", &rules.without_self_discharge},
-             {"without_voltage", &rules.without_voltage}}};
+             {"without_voltage", &rules.without_voltage},
+             {"with_care", &rules.with_care}}};
 }
 
 RuleSet parse_rules(const TableReader& t) {
@@ -162,10 +170,9 @@ RuleSet parse_rules(const TableReader& t) {
         for (std::size_t i = 0; i < working_duties.size(); ++i) {
             const TableReader duty = chemistry.table(working_duties[i]);
             limits[i] = {duty.number("least_capacity"), duty.number("largest_resistance"),
-                         duty.number("largest_self_discharge")};
-            if (i > 0 && (limits[i].least_capacity > limits[i - 1].least_capacity ||
-                          limits[i].largest_resistance < limits[i - 1].largest_resistance ||
-                          limits[i].largest_self_discharge < limits[i - 1].largest_self_discharge))
+                         duty.number("largest_self_discharge"), duty.number_if("least_current_it"),
+                         duty.number_if("largest_age_years")};
+            if (i > 0 && !loosens(limits[i - 1], limits[i]))
                 duty.fail("limits must loosen from drive to store to light.");
         }
         r.by_chemistry[id] = limits;
@@ -522,10 +529,16 @@ std::string write_rule_set(const RuleSet& rules) {
         root.insert(key, code(*duty));
     for (const auto& [chemistry, limits] : rules.by_chemistry) {
         toml::table duties;
-        for (std::size_t i = 0; i < working_duties.size(); ++i)
-            duties.insert(working_duties[i], toml::table{{"least_capacity", limits[i].least_capacity},
-                                                         {"largest_resistance", limits[i].largest_resistance},
-                                                         {"largest_self_discharge", limits[i].largest_self_discharge}});
+        for (std::size_t i = 0; i < working_duties.size(); ++i) {
+            toml::table duty{{"least_capacity", limits[i].least_capacity},
+                             {"largest_resistance", limits[i].largest_resistance},
+                             {"largest_self_discharge", limits[i].largest_self_discharge}};
+            if (limits[i].least_current_it)
+                duty.insert("least_current_it", *limits[i].least_current_it);
+            if (limits[i].largest_age_years)
+                duty.insert("largest_age_years", *limits[i].largest_age_years);
+            duties.insert(working_duties[i], std::move(duty));
+        }
         root["chemistry"].as_table()->insert(chemistry, std::move(duties));
     }
     if (!rules.by_model.empty())

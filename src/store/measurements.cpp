@@ -162,7 +162,9 @@ void Measurements::each_unit(const std::function<void(Id, const std::vector<Meas
 std::vector<Measurement> Measurements::rest_voltages() {
     std::vector<Measurement> out;
     Query rows = connection_.query(
-        "SELECT unit_id, value, resolution, condition, taken_at, id FROM measurement WHERE unit_id IS NOT NULL AND "
+        "SELECT unit_id, value, resolution, condition, taken_at, id, days_since_charge FROM measurement WHERE unit_id "
+        "IS "
+        "NOT NULL AND "
         "quantity = ? AND condition IN (?, ?) AND id NOT IN (SELECT measurement_id FROM strike) ORDER BY unit_id, "
         "taken_at, id",
         code(Quantity::voltage), code(Condition::rest), code(Condition::stored));
@@ -175,6 +177,50 @@ std::vector<Measurement> Measurements::rest_voltages() {
         m.conditions.condition = condition_at(rows, 3);
         m.taken_at = rows.text(4);
         m.id = rows.id(5);
+        m.conditions.days_since_charge = rows.number_if(6);
+    }
+    return out;
+}
+
+std::vector<Measurement> Measurements::retention_histories() {
+    std::vector<Measurement> out;
+    Query rows = connection_.query(
+        "SELECT unit_id, quantity, value, resolution, uncertainty, condition, days_since_charge, taken_at, id FROM "
+        "measurement WHERE unit_id IN (SELECT unit_id FROM measurement WHERE quantity = ? AND condition = ? AND "
+        "unit_id IS NOT NULL) AND (quantity = ? OR (quantity = ? AND condition = ?)) AND id NOT IN (SELECT "
+        "measurement_id FROM strike) ORDER BY unit_id, taken_at, id",
+        code(Quantity::voltage), code(Condition::end_of_charge), code(Quantity::capacity), code(Quantity::voltage),
+        code(Condition::end_of_charge));
+    while (rows.next()) {
+        Measurement& m = out.emplace_back();
+        m.subject.unit = rows.id(0);
+        m.quantity = quantity_at(rows, 1);
+        m.value = rows.number(2);
+        m.resolution = rows.number_if(3);
+        m.uncertainty = rows.number_if(4);
+        m.conditions.condition = condition_at(rows, 5);
+        m.conditions.days_since_charge = rows.number_if(6);
+        m.taken_at = rows.text(7);
+        m.id = rows.id(8);
+    }
+    return out;
+}
+
+std::vector<Measurement> Measurements::read_by_several(Quantity quantity) {
+    std::vector<Measurement> out;
+    Query rows = connection_.query(
+        "SELECT m.unit_id, m.value, i.name, m.id FROM measurement m JOIN instrument i ON i.id = m.instrument_id WHERE "
+        "m.quantity = ? AND m.unit_id IN (SELECT unit_id FROM measurement WHERE quantity = ? AND instrument_id IS NOT "
+        "NULL AND unit_id IS NOT NULL GROUP BY unit_id HAVING COUNT(DISTINCT instrument_id) > 1) AND m.id NOT IN "
+        "(SELECT measurement_id FROM strike) ORDER BY m.taken_at, m.id",
+        code(quantity), code(quantity));
+    while (rows.next()) {
+        Measurement& m = out.emplace_back();
+        m.subject.unit = rows.id(0);
+        m.quantity = quantity;
+        m.value = rows.number(1);
+        m.instrument = rows.text(2);
+        m.id = rows.id(3);
     }
     return out;
 }

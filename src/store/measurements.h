@@ -35,6 +35,11 @@ public:
     void each_unit(const std::function<void(Id unit, const std::vector<Measurement>&)>& take);
     // Voltages at rest or stored that stand, of all units: unit, value, resolution, moment; by unit, oldest first.
     [[nodiscard]] std::vector<Measurement> rest_voltages();
+    // What retention tests are read from, of units that began one: voltages at the end of a charge, all capacities; by
+    // unit, oldest first.
+    [[nodiscard]] std::vector<Measurement> retention_histories();
+    // Of units that several instruments read: unit, value and instrument, oldest first.
+    [[nodiscard]] std::vector<Measurement> read_by_several(Quantity quantity);
     [[nodiscard]] std::map<Id, std::vector<Measurement>> of_assemblies(); // that stand, oldest first
     [[nodiscard]] std::int64_t count();
 

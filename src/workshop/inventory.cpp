@@ -1,5 +1,6 @@
 #include "workshop/inventory.h"
 
+#include "core/shop/age.h"
 #include "workshop/session.h"
 
 #include <algorithm>
@@ -44,6 +45,14 @@ void Inventory::load_small() {
     quarantines_ = session_.remarks.quarantines();
     notes_ = session_.remarks.notes();
     particulars_ = session_.remarks.particulars();
+    ages_.clear();
+    const std::string now = session_.now();
+    for (const Particular& p : particulars_) // oldest first: the newest counts
+        if (p.kind == ParticularKind::age) {
+            ages_.erase({p.assembly, p.unit});
+            if (const auto years = age_years(p.value, now))
+                ages_[{p.assembly, p.unit}] = *years;
+        }
     overrules_ = session_.remarks.overrules();
     overrule_of_.clear();
     for (std::size_t i = 0; i < overrules_.size(); ++i)
@@ -85,6 +94,11 @@ void Inventory::load_units() {
     for (const Quarantine& quarantine : quarantines_)
         if (UnitState* unit = unit_at(quarantine.unit))
             hold_apart(*unit, quarantine);
+    for (UnitState& unit : units_)
+        if (!unit.findings.empty())
+            weigh_findings(unit);
+    for (UnitState& unit : units_)
+        set_age(unit);
     const auto last_runs = session_.runs.last_run_at();
     session_.measurements.each_unit([&](Id id, const std::vector<Measurement>& history) {
         const auto ran = last_runs.find(id);
@@ -102,16 +116,35 @@ void Inventory::set_chemistry(UnitState& unit) const {
         unit.facts.chemistry = origin->chemistry;
 }
 
+// Its own, else its pack's. True: it is another than before.
+bool Inventory::set_age(UnitState& unit) const {
+    const auto own = ages_.find({0, unit.record.id});
+    const auto of_pack = ages_.find({unit.record.pack, 0});
+    const auto& noted = own != ages_.end() ? own : of_pack;
+    const auto before = unit.facts.age_years;
+    unit.facts.age_years = noted != ages_.end() ? std::optional(noted->second) : std::nullopt;
+    return unit.facts.age_years != before;
+}
+
 void Inventory::mark(UnitState& unit) const {
     unit.findings.clear();
     for (const Finding& finding : findings_)
         if (finding.unit == unit.record.id)
             unit.findings.push_back(finding.code);
+    weigh_findings(unit);
     unit.quarantined = false;
     unit.facts.quarantine_findings.clear();
     for (const Quarantine& quarantine : quarantines_)
         if (quarantine.unit == unit.record.id)
             hold_apart(unit, quarantine);
+}
+
+void Inventory::weigh_findings(UnitState& unit) const {
+    unit.facts.care_findings.clear();
+    for (const std::string& code : unit.findings)
+        if (const exchange::LookFinding* finding = library_.finding(code);
+            finding != nullptr && finding->consequence == Consequence::with_care)
+            unit.facts.care_findings.push_back(code);
 }
 
 void Inventory::hold_apart(UnitState& unit, const Quarantine& quarantine) {
@@ -234,6 +267,7 @@ bool Inventory::refresh_unit(Id id) {
     unit->record = std::move(*record);
     set_chemistry(*unit);
     mark(*unit);
+    set_age(*unit);
     const auto figure = [](const std::optional<Fact>& fact) {
         return fact ? std::optional(fact->value) : std::nullopt;
     };
@@ -271,6 +305,10 @@ void Inventory::apply(const ChangeSet& changes) {
     }
     for (const std::string& model : models)
         judge_model(model);
+    if (changes.remarks)
+        for (UnitState& unit : units_)
+            if (set_age(unit))
+                judge(unit);
 }
 
 } // namespace ingot

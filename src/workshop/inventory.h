@@ -108,6 +108,8 @@ private:
     bool refresh_unit(Id id); // true: its model's siblings may be judged otherwise now
     void set_chemistry(UnitState& unit) const;
     void mark(UnitState& unit) const;
+    void weigh_findings(UnitState& unit) const;
+    bool set_age(UnitState& unit) const;
     static void hold_apart(UnitState& unit, const Quarantine& quarantine);
     void judge(UnitState& unit) const;
     void judge_model(const std::string& model);
@@ -134,6 +136,8 @@ private:
     std::vector<Quarantine> quarantines_;
     std::vector<PackNote> notes_;
     std::vector<Particular> particulars_;
+    std::map<std::pair<Id, Id>, double> ages_; // by pack and unit, one of them 0: years, where it was said
+
     std::vector<Overrule> overrules_;
     std::unordered_map<Id, std::size_t> overrule_of_; // of a unit
     std::vector<Tray> trays_;

@@ -1,6 +1,7 @@
 #include "workshop/match.h"
 
 #include "core/build/joining.h"
+#include "exchange/match_demands_json.h"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -40,6 +41,13 @@ MatchProblem MatchService::problem_for(const std::vector<Id>& ids) const {
         m.voltage_v = u->facts.fresh_voltage_v();
         m.model = u->record.model;
         m.chemistry = u->facts.chemistry;
+        // A model without a data sheet counts as one that empties in an hour (N35); without a rating nobody knows.
+        if (u->reference.continuous_a > 0)
+            m.continuous_a = u->reference.continuous_a;
+        else if (u->reference.rated_ah > 0)
+            m.continuous_a = u->reference.rated_ah;
+        if (u->record.pack != 0 && u->record.group > 0)
+            m.origin = fmt::format("{}.{}", u->record.pack, u->record.group);
         problem.pool.push_back(std::move(m));
     }
     return problem;
@@ -150,6 +158,40 @@ Result<Id> MatchService::keep(Assembly build, Chosen chosen) {
             return id;
         },
         changes);
+}
+
+namespace {
+constexpr const char* demands_setting = "match-demands";
+} // namespace
+
+std::vector<NamedDemands> MatchService::named_demands() const {
+    std::vector<NamedDemands> out;
+    const auto kept = exchange::read_match_demands(session_.catalogue.value(demands_setting), demands_setting);
+    if (kept)
+        for (const auto& [name, demands] : kept.value())
+            out.push_back({name, demands});
+    return out;
+}
+
+Result<bool> MatchService::name_demands(const NamedDemands& named) {
+    if (named.name.empty())
+        return Problem{"", 0, "Give the demands a name, under which they are found again."};
+    if (!named.demands.any())
+        return Problem{"", 0, "Nothing is asked yet: choose at least one demand."};
+    std::map<std::string, MatchDemands> all;
+    for (const NamedDemands& known : named_demands())
+        all[known.name] = known.demands;
+    all[named.name] = named.demands;
+    return session_.step([&] { session_.catalogue.set(demands_setting, exchange::write_match_demands(all)); }, {});
+}
+
+Result<bool> MatchService::forget_demands(const std::string& name) {
+    std::map<std::string, MatchDemands> all;
+    for (const NamedDemands& known : named_demands())
+        all[known.name] = known.demands;
+    if (all.erase(name) == 0)
+        return Problem{"", 0, "There are no demands \"" + name + "\"."};
+    return session_.step([&] { session_.catalogue.set(demands_setting, exchange::write_match_demands(all)); }, {});
 }
 
 PoolFilter MatchService::filter_for(Id id) const {

@@ -14,6 +14,13 @@ struct PoolFilter {
     std::vector<Duty> duties;
 };
 
+// What is asked of a match, under a name of the shop's own. Pairs that are kept apart belong to units, and are not
+// named.
+struct NamedDemands {
+    std::string name;
+    MatchDemands demands;
+};
+
 class MatchService : public Service {
 public:
     using Service::Service;
@@ -28,6 +35,11 @@ public:
     // The same, for a build that has no units yet: its form becomes that of the groups.
     Result<Id> reserve_for(Id build, int parallel, const std::vector<std::vector<Id>>& groups,
                            std::optional<MatchWay> way, double give_up);
+
+    // Demands that the shop gave a name, in the order of names. A name again: in its place.
+    [[nodiscard]] std::vector<NamedDemands> named_demands() const;
+    Result<bool> name_demands(const NamedDemands& named);
+    Result<bool> forget_demands(const std::string& name);
 
     // Who of the builds without units gets what: all that is known, by value.
     [[nodiscard]] AllotQuestion allot_question(double give_up) const;

@@ -1,9 +1,21 @@
 #include "workshop/sort.h"
 
 #include <algorithm>
+#include <cctype>
 #include <map>
 
 namespace ingot {
+
+std::optional<Problem> SortService::objection(const RuleSet& rules) {
+    for (const auto& [chemistry, limits] : rules.by_chemistry)
+        for (std::size_t i = 1; i < limits.size(); ++i)
+            if (!loosens(limits[i - 1], limits[i]))
+                return Problem{"", 0,
+                               "Limits must loosen from Drive to Store to Light, or a unit could be fit for hard work "
+                               "and not for light (" +
+                                   chemistry + ")."};
+    return std::nullopt;
+}
 
 void SortService::try_rules(const RuleSet& rules) {
     inventory_.set_rules(rules, false);
@@ -56,26 +68,69 @@ Result<bool> SortService::choose_rules(const std::string& id) {
     return done;
 }
 
-std::vector<SortService::Change> SortService::changes() const {
-    std::map<std::pair<Duty, Duty>, int> counts;
-    const auto saved = inventory_.library().rule_sets.find(inventory_.rules().id);
-    if (!rules_changed() || saved == inventory_.library().rule_sets.end())
-        return {};
+std::vector<SortService::Moved> SortService::moved_by(const RuleSet& other) const {
+    std::vector<Moved> out;
     for (const UnitState& unit : inventory_.units()) {
         if (!unit.in_stock() || unit.verdict.overruled_from)
             continue;
-        const Duty before =
-            sort_unit(unit.facts, unit.reference, inventory_.library().chemistry(unit.facts.chemistry), saved->second)
-                .duty;
-        if (before != unit.verdict.duty)
-            ++counts[{before, unit.verdict.duty}];
+        const Duty then =
+            sort_unit(unit.facts, unit.reference, inventory_.library().chemistry(unit.facts.chemistry), other).duty;
+        if (then != unit.verdict.duty)
+            out.push_back({unit.record.id, unit.verdict.duty, then});
     }
+    return out;
+}
+
+std::vector<SortService::Change> SortService::changes() const {
+    const auto saved = inventory_.library().rule_sets.find(inventory_.rules().id);
+    if (!rules_changed() || saved == inventory_.library().rule_sets.end())
+        return {};
+    std::map<std::pair<Duty, Duty>, int> counts;
+    for (const Moved& moved : moved_by(saved->second))
+        ++counts[{moved.then, moved.now}];
     std::vector<Change> out;
     out.reserve(counts.size());
     for (const auto& [duties, units] : counts)
         out.push_back({duties.first, duties.second, units});
     std::stable_sort(out.begin(), out.end(), [](const Change& a, const Change& b) { return a.units > b.units; });
     return out;
+}
+
+Result<std::string> SortService::copy_rules(const std::string& name) {
+    std::string id;
+    for (const char letter : name)
+        if (std::isalnum(static_cast<unsigned char>(letter)) != 0)
+            id += static_cast<char>(std::tolower(static_cast<unsigned char>(letter)));
+        else if (!id.empty() && id.back() != '-')
+            id += '-';
+    while (!id.empty() && id.back() == '-')
+        id.pop_back();
+    if (id.empty())
+        return Problem{"", 0, "Give the rule set a name of letters or figures."};
+    if (inventory_.library().rule_sets.contains(id))
+        return Problem{"", 0, "There is a rule set \"" + id + "\" already. Take another name."};
+    RuleSet copy = inventory_.rules();
+    copy.source = "copied from " + copy.stamp() + (rules_changed() ? " with moved limits" : "") + "; " + copy.source;
+    copy.id = id;
+    copy.name = name;
+    copy.version = 1;
+    ChangeSet changes;
+    changes.rules = true;
+    const RuleSet before = inventory_.rules();
+    const bool moved = rules_changed();
+    const auto done = session_.step(
+        [&] {
+            session_.catalogue.add(LibraryRow{"rule-sets", id + ".toml", exchange::write_rule_set(copy), 1});
+            session_.catalogue.set(rule_set_setting, id);
+            session_.record_event("rule set copied", copy.stamp(), before.stamp());
+            inventory_.set_rules(copy, true);
+        },
+        changes);
+    if (!done) {
+        inventory_.set_rules(before, !moved);
+        return done.problem();
+    }
+    return id;
 }
 
 Result<bool> SortService::overrule(Id unit_id, Duty duty, const std::string& reason) {

@@ -10,6 +10,8 @@ public:
     using Service::Service;
 
     [[nodiscard]] const RuleSet& rules() const { return inventory_.rules(); }
+    // Why these rules cannot judge; nothing where they can.
+    [[nodiscard]] static std::optional<Problem> objection(const RuleSet& rules);
     void try_rules(const RuleSet& rules); // takes effect at once, is not saved
     Result<bool> save_rules();            // as the next version
     // Another rule set of the library judges from now on; limits that were moved and not saved are dropped.
@@ -20,6 +22,14 @@ public:
         int units = 0;
     };
     [[nodiscard]] std::vector<Change> changes() const;
+    // Units whose duty another rule set would change, in the order of the inventory.
+    struct Moved {
+        Id unit = 0;
+        Duty now{}, then{};
+    };
+    [[nodiscard]] std::vector<Moved> moved_by(const RuleSet& other) const;
+    // The rules as they stand, moved limits included, under a name of their own; they judge from now on. The copy's id.
+    Result<std::string> copy_rules(const std::string& name);
     [[nodiscard]] bool rules_changed() const { return inventory_.rules_changed(); }
     [[nodiscard]] std::array<int, duty_count> duty_counts() const { return inventory_.duty_counts(); }
 

@@ -52,6 +52,10 @@ public:
     // The newest runs of a unit's siblings, one each.
     [[nodiscard]] std::vector<Id> sibling_runs(Id unit, std::size_t most) const;
     [[nodiscard]] CapacityComparison compare_capacity(Id unit) const;
+    // Of units that several instruments read: unit, value, instrument, oldest first.
+    [[nodiscard]] std::vector<Measurement> read_by_several(Quantity quantity) const {
+        return session_.measurements.read_by_several(quantity);
+    }
     // The next unit in stock that lacks a capacity, after this one and around again; 0: none.
     [[nodiscard]] Id next_waiting(Id after) const;
 

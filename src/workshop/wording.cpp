@@ -18,6 +18,10 @@ QString figure_of(const Evidence& evidence, double value) {
         return figures::leak(value);
     case EvidenceKind::voltage:
         return figures::volts(value);
+    case EvidenceKind::current:
+        return tr("%1 A").arg(figures::plain(value, 1));
+    case EvidenceKind::age:
+        return tr("%1 years").arg(figures::plain(value, 1));
     default:
         return figures::plain(value, 3);
     }
@@ -46,6 +50,9 @@ QString between(const Evidence& e) {
     case EvidenceKind::resistance:
         what = tr("another resistance reading");
         break;
+    case EvidenceKind::current:
+    case EvidenceKind::age:
+        break; // written down, not measured
     default:
         what = tr("a longer rest");
         break;
@@ -219,7 +226,12 @@ QString evidence_name(const Evidence& evidence) {
     case EvidenceKind::voltage:
     case EvidenceKind::missing_voltage:
         return tr("Voltage at rest");
+    case EvidenceKind::current:
+        return tr("Continuous current");
+    case EvidenceKind::age:
+        return tr("Age");
     case EvidenceKind::finding:
+    case EvidenceKind::care_finding:
         return tr("Inspection finding");
     case EvidenceKind::overruled:
         return tr("Overruled");
@@ -250,6 +262,17 @@ QString evidence(const Evidence& e) {
             .arg(figures::leak(*e.measured), figures::leak(e.limits.front().value));
     case EvidenceKind::finding:
         return tr("Inspection finding: %1.").arg(QString::fromStdString(e.note));
+    case EvidenceKind::care_finding:
+        return tr("Inspection finding %1, to be handled with care: %2 at best.")
+            .arg(QString::fromStdString(e.note), duty(e.allows));
+    case EvidenceKind::current:
+        return e.reference == ReferenceFrom::model
+                   ? tr("May give %1 for as long as it lasts, by its data sheet; %2.")
+                         .arg(figure_of(e, *e.measured), limit_sentence(e))
+                   : tr("No data sheet says what it may give: %1, which empties it in an hour, is counted on; %2.")
+                         .arg(figure_of(e, *e.measured), limit_sentence(e));
+    case EvidenceKind::age:
+        return tr("%1 old; %2.").arg(figure_of(e, *e.measured), limit_sentence(e));
     case EvidenceKind::overruled:
         return tr("Overruled by hand: %1").arg(QString::fromStdString(e.note));
     case EvidenceKind::voltage:
@@ -441,6 +464,38 @@ QString log_note(const LogNote& note) {
     return {};
 }
 
+QString demand(Demand demand) {
+    switch (demand) {
+    case Demand::one_model_per_group:
+        return tr("one model in each group");
+    case Demand::whole_origins:
+        return tr("old groups stay whole");
+    case Demand::apart:
+        return tr("pairs kept apart");
+    case Demand::join_window:
+        return tr("voltages near each other");
+    case Demand::load:
+        return tr("load within what each may give");
+    }
+    return {};
+}
+
+QString breach(const Breach& breach) {
+    switch (breach.demand) {
+    case Demand::one_model_per_group:
+        return tr("Group %1: %2 of another model.").arg(breach.group + 1).arg(breach.count);
+    case Demand::whole_origins:
+        return tr("Old groups are torn: %1 units are missing or alone.").arg(breach.count);
+    case Demand::apart:
+        return tr("Group %1: pairs meet that are kept apart: %2.").arg(breach.group + 1).arg(breach.count);
+    case Demand::join_window:
+        return tr("Group %1: %2 outside the window of voltages.").arg(breach.group + 1).arg(breach.count);
+    case Demand::load:
+        return tr("Group %1: %2 would give more than they may.").arg(breach.group + 1).arg(breach.count);
+    }
+    return {};
+}
+
 QString match_note(MatchNote note, int count) {
     switch (note) {
     case MatchNote::resistance_unknown:
@@ -455,6 +510,10 @@ QString match_note(MatchNote note, int count) {
         return tr("Self-discharge not known, counted at the pool's middle: %1.").arg(count);
     case MatchNote::unlike_capacities:
         return tr("Measured at another rate, cutoff or temperature than most, so not quite comparable: %1.").arg(count);
+    case MatchNote::demands_not_met:
+        return tr("What is asked cannot all be kept with these units; breaches left: %1.").arg(count);
+    case MatchNote::units_without_asked_figure:
+        return tr("Left out, for a demand needs a voltage or a current that nobody knows of them: %1.").arg(count);
     case MatchNote::stopped:
         return tr("Stopped early: this is the best so far, and another run may differ.");
     }

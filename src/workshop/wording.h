@@ -40,6 +40,8 @@ QString particular(ParticularKind kind);
 QString triage_summary(const TriageResult& result);
 QString log_note(const LogNote& note);
 QString match_note(MatchNote note, int count);
+QString demand(Demand demand);
+QString breach(const Breach& breach);
 QString join_advice(const JoinCheck& check);
 // Why a typed value is not believed; empty when it is.
 QString implausible(Implausible implausible, Quantity quantity, double value, double volts_limit_v);

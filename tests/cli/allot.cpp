@@ -80,3 +80,40 @@ TEST_CASE("allot: units fit for a duty only") {
     for (const Json& group : j["builds"][0]["groups"])
         CHECK(group["capacity_ah"].get<double>() == Approx(4.6));
 }
+
+TEST_CASE("match: what is to be kept, from a shell") {
+    const Temporary folder;
+    std::string pool = "Cell ID,Capacity / Ah,Model,Voltage / V\n";
+    for (int i = 1; i <= 24; ++i)
+        pool += "u" + std::to_string(i) + "," + std::to_string(2.0 + 0.013 * ((i * 7) % 11)) + "," +
+                (i % 2 == 0 ? "M20" : "M25") + "," + std::to_string(3.60 + 0.01 * (i % 5)) + "\n";
+    const std::string file = folder.write("pool.csv", pool);
+    const Ran r = run("match " + file + " -s 3 -p 4 --one-model --join-window 0.03 --apart u2,u4 --json");
+    INFO(r.err);
+    REQUIRE(r.exit == 0);
+    const Json j = r.json();
+    CHECK(j["breaches"].empty());
+    for (const Json& group : j["groups"]) {
+        std::set<int> parity;
+        bool two = false;
+        bool four = false;
+        for (const Json& cell : group["cells"]) {
+            const std::string id = cell.get<std::string>();
+            parity.insert(std::stoi(id.substr(1)) % 2);
+            two |= id == "u2";
+            four |= id == "u4";
+        }
+        CHECK(parity.size() == 1);
+        CHECK_FALSE((two && four));
+    }
+    // More than the pool can keep: said, with the demand and the group.
+    const Json torn = run("match " + file + " -s 6 -p 4 --one-model --join-window 0.001 --json").json();
+    CHECK_FALSE(torn["breaches"].empty());
+    CHECK(torn["breaches"][0].contains("demand"));
+    CHECK_FALSE(torn["warnings"].empty());
+    CHECK_FALSE(run("match " + file + " -s 3 -p 4 --json").json().contains("breaches"));
+    const Ran wrong = run("match " + file + " -s 3 -p 4 --apart u2,u99 --json");
+    CHECK(wrong.exit == 3);
+    CHECK(wrong.err.find("u2,u99") != std::string::npos);
+    CHECK(wrong.out.empty());
+}

@@ -132,3 +132,55 @@ TEST_CASE("An unknown model is judged against the best of its siblings") {
     CHECK(*x.new_dc_resistance_ohm == Approx(0.035));
     CHECK(sort_unit(pool.back(), x, nullptr, rules()).evidence.front().reference == ReferenceFrom::siblings);
 }
+
+TEST_CASE("N35: a duty may ask for amperes; a model without a data sheet counts as one that empties in an hour") {
+    RuleSet asking = rules();
+    asking.by_chemistry["default"][0].least_current_it = 3;
+    asking.by_chemistry["default"][1].least_current_it = 0.8;
+    const Chemistry c = sorting_nmc();
+    UnitReference able = reference;
+    able.continuous_a = 10; // 3.8 It
+    CHECK(sort_unit(good(), able, &c, asking).duty == Duty::drive);
+    able.continuous_a = 5; // 1.9 It
+    CHECK(sort_unit(good(), able, &c, asking).duty == Duty::store);
+    able.continuous_a = 1; // 0.4 It: only Light asks for nothing
+    CHECK(sort_unit(good(), able, &c, asking).duty == Duty::light);
+    const Verdict without = sort_unit(good(), reference, &c, asking);
+    CHECK(without.duty == Duty::store);
+    const auto current = std::find_if(without.evidence.begin(), without.evidence.end(),
+                                      [](const Evidence& e) { return e.kind == EvidenceKind::current; });
+    REQUIRE(current != without.evidence.end());
+    CHECK(*current->measured == Approx(2.6));
+    CHECK(current->reference == ReferenceFrom::nobody);
+    CHECK(current->decides);
+    // A school that does not ask says nothing of it.
+    for (const Evidence& e : sort_unit(good(), able, &c, rules()).evidence)
+        CHECK(e.kind != EvidenceKind::current);
+}
+
+TEST_CASE("A duty may ask for youth; an age that nobody knows is not held against a unit") {
+    RuleSet young = rules();
+    young.by_chemistry["default"][0].largest_age_years = 5;
+    young.by_chemistry["default"][1].largest_age_years = 9;
+    young.by_chemistry["default"][2].largest_age_years = 12;
+    const Chemistry c = sorting_nmc();
+    UnitFacts u = good();
+    CHECK(sort_unit(u, reference, &c, young).duty == Duty::drive);
+    const std::array<std::pair<double, Duty>, 4> expected{
+        {{5.0, Duty::drive}, {5.1, Duty::store}, {11, Duty::light}, {13, Duty::scrap}}};
+    for (const auto& [years, duty] : expected) {
+        u.age_years = years;
+        CHECK(sort_unit(u, reference, &c, young).duty == duty);
+    }
+}
+
+TEST_CASE("A school may keep units with a finding to be handled with care from harder duties") {
+    RuleSet careful = rules();
+    careful.with_care = Duty::light;
+    const Chemistry c = sorting_nmc();
+    UnitFacts u = good();
+    u.care_findings = {"dented"};
+    CHECK(sort_unit(u, reference, &c, rules()).duty == Duty::drive);
+    CHECK(sort_unit(u, reference, &c, careful).duty == Duty::light);
+    CHECK(sort_unit(good(), reference, &c, careful).duty == Duty::drive);
+}

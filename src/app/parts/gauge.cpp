@@ -25,8 +25,9 @@ Shown shown(const Evidence& evidence) {
     case EvidenceKind::self_discharge:
     case EvidenceKind::sibling_leak:
         return {1000, 2};
-    case EvidenceKind::voltage:
-        return {1, 2};
+    case EvidenceKind::current:
+    case EvidenceKind::age:
+        return {1, 1};
     default:
         return {1, 2};
     }
@@ -43,6 +44,10 @@ QString value_text(const Evidence& e) {
     case EvidenceKind::self_discharge:
     case EvidenceKind::sibling_leak:
         return figures::leak(*e.measured);
+    case EvidenceKind::current:
+        return Gauge::tr("%1 A").arg(figures::plain(*e.measured, 1));
+    case EvidenceKind::age:
+        return Gauge::tr("%1 years").arg(figures::plain(*e.measured, 1));
     default:
         return figures::volts(*e.measured);
     }

@@ -41,6 +41,13 @@ private:
     std::vector<double> ocv_;
 };
 
+// How cells are kept that wait for months. Without a source of its own nothing is asked for.
+struct StorageCare {
+    double low_soc = 0, high_soc = 0; // 0..1: between these they keep best; both 0: not told by a share of charge
+    double look_days = 0;             // after so long a look is due; 0: not known
+    std::string source;
+};
+
 struct Chemistry {
     std::string id;   // as used in files: nmc, lco, lfp, nimh, nicd, pb-agm
     std::string name; // as shown
@@ -60,6 +67,7 @@ struct Chemistry {
     bool voltage_tells_charge = false; // false where the OCV curve is too flat to judge by
     VoltageBands bands;
     OcvCurve ocv;
+    StorageCare storage;
     int version = 1;
     std::string source;
 

@@ -8,10 +8,21 @@ namespace ingot {
 namespace {
 constexpr std::array<const char*, duty_count> duty_codes{"drive",     "store", "light",     "rest-again",
                                                          "undecided", "scrap", "quarantine"};
-constexpr std::array<const char*, 12> evidence_codes{
-    "capacity",        "resistance",        "self-discharge",     "voltage",
-    "finding",         "missing-capacity",  "missing-resistance", "missing-self-discharge",
-    "missing-voltage", "missing-reference", "sibling-leak",       "overruled"};
+constexpr std::array<const char*, 15> evidence_codes{"capacity",
+                                                     "resistance",
+                                                     "self-discharge",
+                                                     "voltage",
+                                                     "finding",
+                                                     "missing-capacity",
+                                                     "missing-resistance",
+                                                     "missing-self-discharge",
+                                                     "missing-voltage",
+                                                     "missing-reference",
+                                                     "sibling-leak",
+                                                     "current",
+                                                     "age",
+                                                     "care-finding",
+                                                     "overruled"};
 } // namespace
 
 const char* code(Duty duty) {

@@ -28,6 +28,9 @@ enum class EvidenceKind {
     missing_voltage,
     missing_reference,
     sibling_leak, // far from what its siblings leak
+    current,      // how much it may give for as long as it lasts
+    age,
+    care_finding, // an inspection finding to be handled with care
     overruled
 };
 [[nodiscard]] const char* code(EvidenceKind kind);
@@ -43,7 +46,7 @@ struct DutyLimit {
 
 struct Evidence {
     EvidenceKind kind{};
-    std::optional<double> measured;    // Ah, ohm, Ah per day, V
+    std::optional<double> measured;    // Ah, ohm, Ah per day, V, A, years
     std::optional<double> uncertainty; // k = 2
     std::vector<DutyLimit> limits;     // best duty first; same unit as measured
     bool higher_is_better = true;

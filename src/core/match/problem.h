@@ -26,6 +26,27 @@ struct MatchUnit {
     std::optional<Fact> voltage_v;
     std::string model;
     std::string chemistry;
+    std::optional<double> continuous_a; // what it may give for as long as it lasts
+    std::string origin;                 // the group of a pack that it came out of; empty: none
+};
+
+enum class Demand { one_model_per_group, whole_origins, apart, join_window, load };
+inline constexpr int demand_count = 5;
+[[nodiscard]] const char* code(Demand demand);
+
+// What a person asks of a match beside levelness. All are kept where they can be; none is kept in secret.
+struct MatchDemands {
+    bool one_model_per_group = false;
+    bool whole_origins = false;                             // units of one origin are used together, or not at all
+    std::vector<std::pair<std::size_t, std::size_t>> apart; // pairs that share no group
+    std::optional<double> join_window_v;                    // voltages within a group differ by no more, V
+    std::optional<double> load_a; // of the pack: no unit's share is more than it may give; a unit of which that is not
+                                  // known takes no part
+    [[nodiscard]] bool any() const {
+        return one_model_per_group || whole_origins || !apart.empty() || join_window_v || load_a;
+    }
+    [[nodiscard]] bool asks(Demand demand) const;
+    void drop(Demand demand);
 };
 
 struct MatchLock {
@@ -44,6 +65,7 @@ struct MatchProblem {
     std::vector<MatchLock> locks;
     std::vector<std::size_t> excluded;
     std::uint64_t seed = 1;
+    MatchDemands demands; // heard by the search
     double leak_weight = 0.1;
     double effort = 1.0; // scales every iteration budget
 };
@@ -62,6 +84,8 @@ enum class MatchNote {
     units_without_resistance,     // counted at the middle of their model
     units_without_self_discharge, // counted at the pool's median
     unlike_capacities,            // used, but measured under other conditions than most of the pool
+    demands_not_met,              // so many breaches are left: no choice that keeps them was found
+    units_without_asked_figure,   // left out: a demand needs a voltage or a current that nobody knows
     stopped,                      // by the person or a time limit: the best so far
 };
 [[nodiscard]] const char* code(MatchNote note);
@@ -96,6 +120,16 @@ using MatchObserver = std::function<bool(const MatchProgress&)>;
 // The figures of any grouping (indices into the pool), recomputed from the units. Throws std::invalid_argument if the
 // grouping is not S groups of P distinct units of the pool.
 [[nodiscard]] MatchResult figures_of(const MatchProblem& problem, const std::vector<std::vector<std::size_t>>& groups);
+
+// Which demands a grouping breaks: `count` units too many (one model, window, load), pairs (apart) or units that are
+// missing or alone (origins).
+struct Breach {
+    Demand demand{};
+    int group = -1; // from 0; -1: the pack
+    int count = 0;
+};
+[[nodiscard]] std::vector<Breach> breaches_of(const MatchProblem& problem,
+                                              const std::vector<std::vector<std::size_t>>& groups);
 
 // No choice of S x P units has a larger smallest group sum: for each k < S, the k largest units sit in at most k
 // groups, so the other S - k groups share what the next (S - k) P units hold. Capacities in mAh, any order.

@@ -460,9 +460,16 @@ Result<MatchResult> match(const MatchProblem& problem, MatchWay way, const Match
     case MatchWay::search:
         break;
     }
-    if (const auto possible = by_deal(problem); !possible)
+    const std::vector<std::size_t> blind = without_asked_figure(problem);
+    MatchProblem asked = problem;
+    asked.excluded.insert(asked.excluded.end(), blind.begin(), blind.end());
+    if (const auto possible = by_deal(asked); !possible)
         return possible.problem();
-    MatchResult found = Search(problem, observer).run();
+    MatchResult found = Search(asked, observer).run();
+    if (problem.demands.any() && !breaches_of(problem, groups_in(found)).empty())
+        found = meet_demands(asked, found, observer);
+    if (!blind.empty())
+        found.notes.emplace_back(MatchNote::units_without_asked_figure, static_cast<int>(blind.size()));
     if (const int unlike = unlike_capacities(problem, found); unlike > 0)
         found.notes.emplace_back(MatchNote::unlike_capacities, unlike);
     return found;

@@ -39,6 +39,10 @@ const char* code(MatchNote note) {
         return "units-without-self-discharge";
     case MatchNote::unlike_capacities:
         return "unlike-capacities";
+    case MatchNote::demands_not_met:
+        return "demands-not-met";
+    case MatchNote::units_without_asked_figure:
+        return "units-without-asked-figure";
     case MatchNote::stopped:
         return "stopped";
     }

@@ -21,6 +21,17 @@ struct FilledPool {
 [[nodiscard]] FilledPool fill(const MatchProblem& problem);
 
 using Groups = std::vector<std::vector<std::size_t>>;
+[[nodiscard]] Groups groups_in(const MatchResult& result);
+
+// --- demands.cpp ---
+// Units that may be used as far as the pool goes, but of which a demand asks a figure that is not known; locked ones
+// stay.
+[[nodiscard]] std::vector<std::size_t> without_asked_figure(const MatchProblem& problem);
+// From an answer that heeds no demand to one that does: first no breach, then the largest usable capacity, then
+// levelness above what may be given up. With breaches left where nothing better was found; it says so in a note.
+[[nodiscard]] MatchResult meet_demands(const MatchProblem& problem, const MatchResult& start,
+                                       const MatchObserver& observer);
+
 // The best S x P by capacity dealt out to and fro.
 [[nodiscard]] Result<Groups> by_deal(const MatchProblem& problem);
 // One model: the S x P units of the narrowest window of capacity and resistance, dealt out to and fro.

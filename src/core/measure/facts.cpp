@@ -80,7 +80,9 @@ void take_history(UnitFacts& facts, std::span<const Measurement> history, const 
         for (const Measurement* m : ordered) {
             const bool rested =
                 m->conditions.condition == Condition::rest || m->conditions.condition == Condition::stored;
-            if (m->quantity == quantity && (quantity != Quantity::voltage || rested))
+            // What is left after weeks on the shelf is not what the unit holds.
+            const bool left_over = quantity == Quantity::capacity && m->conditions.condition == Condition::stored;
+            if (m->quantity == quantity && !left_over && (quantity != Quantity::voltage || rested))
                 found.push_back(m);
         }
         return fact_from(found);

@@ -45,6 +45,8 @@ struct UnitFacts {
     std::optional<Fact> self_discharge_ah_per_day;
     std::optional<Fact> rest_voltage_v;
     std::vector<std::string> quarantine_findings; // codes of inspection findings that demand quarantine or refusal
+    std::vector<std::string> care_findings;       // of those that ask for care
+    std::optional<double> age_years;              // since it was made
 
     // Only while nothing ran since.
     [[nodiscard]] std::optional<Fact> fresh_voltage_v() const {

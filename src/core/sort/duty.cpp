@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
+#include <limits>
 
 namespace ingot {
 
@@ -165,6 +166,54 @@ std::optional<Evidence> judge_voltage(const UnitFacts& unit, const UnitReference
     return evidence;
 }
 
+// Where only some duties are limited, the others are open to all.
+Duty best_of(const std::vector<DutyLimit>& limits, const std::array<std::optional<double>, 3>& by_duty,
+             bool higher_is_better, double value) {
+    for (std::size_t i = 0; i < by_duty.size(); ++i)
+        if (!by_duty[i] || best_allowed(value, {{*by_duty[i], working_duties[i]}}, higher_is_better) != Duty::scrap)
+            return working_duties[i];
+    return limits.empty() ? Duty::drive : Duty::scrap;
+}
+
+std::optional<Evidence> judge_if_limited(EvidenceKind kind, std::optional<double> value, bool higher_is_better,
+                                         const std::array<std::optional<double>, 3>& by_duty) {
+    Evidence evidence;
+    evidence.kind = kind;
+    evidence.higher_is_better = higher_is_better;
+    for (std::size_t i = 0; i < by_duty.size(); ++i)
+        if (by_duty[i])
+            evidence.limits.push_back({*by_duty[i], working_duties[i]});
+    if (evidence.limits.empty() || !value)
+        return std::nullopt;
+    evidence.measured = value;
+    evidence.allows = best_of(evidence.limits, by_duty, higher_is_better, *value);
+    return evidence;
+}
+
+// By the data sheet; of a model without one as much as empties it in an hour (common practice, no source).
+std::optional<Evidence> judge_current(const UnitReference& reference, const std::array<DutyLimits, 3>& limits) {
+    if (reference.rated_ah <= 0)
+        return std::nullopt; // the capacity's evidence says that nobody knows the rating
+    constexpr double without_data_sheet_it = 1;
+    const double able_a =
+        reference.continuous_a > 0 ? reference.continuous_a : without_data_sheet_it * reference.rated_ah;
+    std::array<std::optional<double>, 3> amperes;
+    for (std::size_t i = 0; i < limits.size(); ++i)
+        if (limits[i].least_current_it)
+            amperes[i] = *limits[i].least_current_it * reference.rated_ah;
+    auto evidence = judge_if_limited(EvidenceKind::current, able_a, true, amperes);
+    if (evidence) {
+        evidence->reference = reference.continuous_a > 0 ? ReferenceFrom::model : ReferenceFrom::nobody;
+        evidence->relative = able_a / reference.rated_ah;
+    }
+    return evidence;
+}
+
+std::optional<Evidence> judge_age(const UnitFacts& unit, const std::array<DutyLimits, 3>& limits) {
+    return judge_if_limited(EvidenceKind::age, unit.age_years, false,
+                            {limits[0].largest_age_years, limits[1].largest_age_years, limits[2].largest_age_years});
+}
+
 } // namespace
 
 const char* code(Consequence consequence) {
@@ -188,6 +237,14 @@ std::optional<Consequence> consequence_from(const std::string& text) {
     return std::nullopt;
 }
 
+bool loosens(const DutyLimits& from, const DutyLimits& to) {
+    constexpr double none = std::numeric_limits<double>::infinity();
+    return to.least_capacity <= from.least_capacity && to.largest_resistance >= from.largest_resistance &&
+           to.largest_self_discharge >= from.largest_self_discharge &&
+           to.least_current_it.value_or(0) <= from.least_current_it.value_or(0) &&
+           to.largest_age_years.value_or(none) >= from.largest_age_years.value_or(none);
+}
+
 const std::array<DutyLimits, 3>& RuleSet::limits_for(const std::string& chemistry_id) const {
     const auto found = by_chemistry.find(chemistry_id);
     return found != by_chemistry.end() ? found->second : by_chemistry.at("default");
@@ -199,6 +256,7 @@ UnitReference reference_of(const UnitModel& model) {
     out.new_dc_resistance_ohm = model.new_dc_resistance_ohm;
     out.new_ac_resistance_ohm = model.new_ac_resistance_ohm;
     out.cells_in_series = model.cells_in_series;
+    out.continuous_a = model.continuous_a;
     out.from = ReferenceFrom::model;
     return out;
 }
@@ -292,6 +350,17 @@ Verdict sort_unit(const UnitFacts& unit, const UnitReference& reference, const C
     }
     if (auto leak = judge_against_siblings(unit, reference))
         verdict.evidence.push_back(std::move(*leak));
+    for (auto asked : {judge_current(reference, limits), judge_age(unit, limits)})
+        if (asked) {
+            asked->source = rules.source;
+            verdict.evidence.push_back(std::move(*asked));
+        }
+    if (rules.with_care != Duty::drive)
+        for (const std::string& finding : unit.care_findings) {
+            Evidence evidence = missing(EvidenceKind::care_finding, rules.with_care);
+            evidence.note = finding;
+            verdict.evidence.push_back(std::move(evidence));
+        }
     // Without a rating nothing can be said of a capacity, measured or not.
     if (asks_capacity(rules) && !unit.capacity_ah && reference.rated_ah <= 0 && absolute == nullptr)
         verdict.evidence.push_back(missing(EvidenceKind::missing_reference, Duty::undecided));

@@ -20,7 +20,14 @@ struct DutyLimits {
     double least_capacity = 0;         // share of rated capacity
     double largest_resistance = 0;     // multiple of the new resistance
     double largest_self_discharge = 0; // share per month
+    // What only some shops ask; nothing: it does not matter.
+    std::optional<double> least_current_it = std::nullopt; // continuous current over rated capacity, 1/h
+    std::optional<double> largest_age_years =
+        std::nullopt; // since it was made; an age that nobody knows is not held against a unit
 };
+
+// Whether the second asks no more than the first in anything: as from drive to store, from store to light.
+[[nodiscard]] bool loosens(const DutyLimits& from, const DutyLimits& to);
 
 // Absolute limits that replace the relative ones for one unit model. Ah and ohm.
 struct ModelLimits {
@@ -40,6 +47,8 @@ struct RuleSet {
     Duty without_resistance = Duty::store;
     Duty without_self_discharge = Duty::store;
     Duty without_voltage = Duty::drive; // at rest
+    Duty with_care = Duty::drive;       // at best, of a unit that shows an inspection finding to be handled with care
+
     std::string source;
 
     [[nodiscard]] const std::array<DutyLimits, 3>& limits_for(const std::string& chemistry_id) const;
@@ -60,6 +69,7 @@ struct UnitReference {
     ReferenceFrom from = ReferenceFrom::nobody;
     // Of the units of the same model that have one, where there are enough of them.
     std::optional<double> siblings_leak_ah_per_day, siblings_leak_scale_ah_per_day;
+    double continuous_a = 0; // by its data sheet; 0 = not known
 };
 
 // So many units of a model have to be measured before they say anything about one of them (common practice, no source).
