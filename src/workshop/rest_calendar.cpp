@@ -13,10 +13,11 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
     std::map<QDate, std::map<QString, int>> days; // trays with how many of each
     for (const RestingLine& line : shelf.lines) {
         const UnitState* unit = workshop.unit(line.unit);
+        const Assembly* pack = workshop.pack(line.place.assembly);
         const QDateTime due = QDateTime::fromString(QString::fromStdString(line.due_at), Qt::ISODate).toLocalTime();
-        if (unit == nullptr || line.due_at.empty() || !due.isValid())
+        if ((unit == nullptr && pack == nullptr) || line.due_at.empty() || !due.isValid())
             continue;
-        ++days[due.date()][QString::fromStdString(unit->record.tray)];
+        ++days[due.date()][QString::fromStdString(unit != nullptr ? unit->record.tray : pack->label)];
     }
     constexpr int morning = 9;
     constexpr int seconds_a_unit = 30;

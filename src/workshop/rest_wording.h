@@ -2,6 +2,7 @@
 #pragma once
 
 #include "workshop/rest.h"
+#include "workshop/workshop.h"
 
 #include <QString>
 
@@ -10,6 +11,11 @@ namespace ingot::wording {
 [[nodiscard]] QString leak_verdict(LeakVerdict verdict);
 [[nodiscard]] QString drift(double v_per_day);
 [[nodiscard]] QString drift_between(double low_v_per_day, double high_v_per_day);
+// A unit's code, or where it hangs in its pack.
+[[nodiscard]] QString resting_name(const Workshop& workshop, const RestingLine& line);
+// What those that leak have in common; empty: nothing beyond chance.
+[[nodiscard]] QString shared_by_leakers(const RestShelf& shelf);
+[[nodiscard]] QString trait(const Trait& trait);
 // Why the verdict is what it is, and what to do.
 [[nodiscard]] QString leak_reason(const RestingLine& line);
 

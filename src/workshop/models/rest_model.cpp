@@ -42,8 +42,8 @@ void RestModel::show(const RestShelf& shelf) {
     line_of_.clear();
     std::vector<Id> rows;
     for (std::size_t i = 0; i < shelf_.lines.size(); ++i) {
-        rows.push_back(shelf_.lines[i].unit);
-        line_of_[shelf_.lines[i].unit] = i;
+        rows.push_back(shelf_.lines[i].row());
+        line_of_[shelf_.lines[i].row()] = i;
     }
     show_rows(std::move(rows));
     touch_all();
@@ -78,7 +78,9 @@ RecordField RestModel::judged(const RestingLine& line, int column) const {
         return line.leak.ah_per_day ? RecordField{figures::leak(*line.leak.ah_per_day), *line.leak.ah_per_day}
                                     : RecordField{};
     case verdict:
-        return {line.told_by_voltage ? wording::leak_verdict(line.leak.verdict) : tr("not told by voltage"),
+        return {line.told_by_voltage || line.retained ? wording::leak_verdict(line.leak.verdict)
+                : line.retention                      ? tr("stored full")
+                                                      : tr("not told by voltage"),
                 static_cast<int>(line.leak.verdict)};
     case next:
         if (line.due_at.empty())
@@ -90,10 +92,23 @@ RecordField RestModel::judged(const RestingLine& line, int column) const {
 }
 
 RecordField RestModel::field(Id id, int column) const {
-    const UnitState* unit = workshop_.unit(id);
     const RestingLine* at = line(id);
-    if (unit == nullptr || at == nullptr)
+    const UnitState* unit = workshop_.unit(id);
+    if (at == nullptr)
         return {};
+    if (unit == nullptr) {
+        const Assembly* pack = workshop_.pack(at->place.assembly);
+        switch (column) {
+        case code:
+            return {wording::resting_name(workshop_, *at), {}};
+        case home:
+            return {pack == nullptr ? QString() : tr("in the pack"), {}};
+        case model:
+            return {};
+        default:
+            return judged(*at, column);
+        }
+    }
     switch (column) {
     case code:
         return {QString::fromStdString(unit->code()), {}};

@@ -12,7 +12,7 @@ public:
     enum Column { code, model, readings, last_read, drift, interval, limit, leak, verdict, next, home };
     RestModel(const Workshop& workshop, QObject* parent);
     void show(const RestShelf& shelf);
-    [[nodiscard]] const RestingLine* line(Id unit) const; // null: not at rest
+    [[nodiscard]] const RestingLine* line(Id row) const; // of RestingLine; null: not at rest
     [[nodiscard]] const RestShelf& shelf() const { return shelf_; }
     // Which are to be read now; a day that has begun counts.
     [[nodiscard]] bool due(const RestingLine& line) const;
