@@ -2,12 +2,16 @@
 #include "window.h"
 
 #include "app/parts/build_lanes.h"
+#include "app/parts/level_view.h"
+#include "app/parts/ways_view.h"
 #include "app/parts/window_bars.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/match/several_view.h"
 
+#include <QCheckBox>
 #include <QComboBox>
+#include <QMouseEvent>
 #include <QSpinBox>
 
 using namespace ingot;
@@ -158,4 +162,136 @@ TEST_CASE("N39: a build begins with its device: a design is taken, Match finds i
     w.key(Qt::Key_Return, Qt::ControlModifier);
     CHECK(build->build() == id);
     CHECK(static_cast<int>(w.shop().build().sheet(id).lines.size()) == taken.units());
+}
+
+TEST_CASE("Match: what it is to keep is asked, named, kept in the answer, and its cost is said") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    const double free_ah = match->answer()->usable_ah;
+    auto* demands = w.find<QComboBox>("match_demands");
+    CHECK(demands->currentText() == QStringLiteral("nothing"));
+    Window::answer([](QWidget* dialog) {
+        auto* box = qobject_cast<app::QuestionBox*>(dialog);
+        for (QCheckBox* check : box->findChildren<QCheckBox*>())
+            if (check->text().contains(QStringLiteral("one model")))
+                check->setChecked(true);
+        box->findChildren<QLineEdit*>().last()->setText(QStringLiteral("one kind"));
+        box->accept();
+    });
+    demands->setCurrentIndex(demands->count() - 1); // ask…
+    emit demands->activated(demands->currentIndex());
+    w.window.activateWindow();
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    CHECK(demands->currentText() == QStringLiteral("one kind"));
+    REQUIRE(w.shop().match().named_demands().size() == 1);
+    for (const GroupSums& group : match->answer()->groups) {
+        std::set<std::string> models;
+        for (const std::size_t u : group.units)
+            models.insert(w.shop().unit(match->unit_of(u))->record.model);
+        CHECK(models.size() == 1);
+    }
+    CHECK(match->answer()->usable_ah <= free_ah + 1e-9);
+    REQUIRE(w.wait_for(
+        [&] { return match->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("levelness")); }));
+    CHECK(match->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Kept: one model in each group")));
+    demands->setCurrentIndex(0);
+    emit demands->activated(0);
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    CHECK_FALSE(match->demands().demands.any());
+}
+
+TEST_CASE("Match: units are exchanged by keys and by drag with the figures in sight, kept beside, and taken back") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    auto* level = match->level_view();
+    const MatchResult searched = *match->answer();
+    const auto code_at = [&](std::size_t g, std::size_t k) {
+        return QString::fromStdString(w.shop().unit(match->unit_of(searched.groups[g].units[k]))->code());
+    };
+    const QString a = code_at(0, 0);
+    const QString b = code_at(1, 1);
+    level->select(0, a);
+    emit level->chosen(0, a);
+    CHECK(match->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Why here")));
+    w.key(Qt::Key_F4);
+    CHECK(match->scan_hint().contains(QStringLiteral("exchange")));
+    w.scan(b);
+    CHECK(match->evidence().subject.contains(a));
+    CHECK(match->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("usable")));
+    CHECK(match->answer()->levelness == searched.levelness); // looked at, not done
+    w.key(Qt::Key_Escape);
+    CHECK_FALSE(match->evidence().subject.contains(QStringLiteral(" for ")));
+    level->select(0, a);
+    w.key(Qt::Key_F4);
+    w.scan(b);
+    w.key(Qt::Key_F4); // does it
+    const auto& now = match->answer()->groups[1].units;
+    CHECK(std::find(now.begin(), now.end(), searched.groups[0].units[0]) != now.end());
+    CHECK(match->answer()->levelness != searched.levelness);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(match->answer()->levelness == searched.levelness);
+    // By drag.
+    const QPoint from = level->unit_box(2, 0).center().toPoint();
+    const QPoint to = level->unit_box(3, 0).center().toPoint();
+    QTest::mousePress(level, Qt::LeftButton, {}, from);
+    QMouseEvent move(QEvent::MouseMove, to, level->mapToGlobal(to), Qt::NoButton, Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(level, &move);
+    CHECK(match->evidence().subject.contains(QStringLiteral(" for ")));
+    QTest::mouseRelease(level, Qt::LeftButton, {}, to);
+    w.settle();
+    CHECK(match->answer()->groups[3].units != searched.groups[3].units);
+    // Kept beside a new search, and chosen again.
+    const double by_hand = match->answer()->levelness;
+    for (QAction* action : match->commands())
+        if (action->text().contains(QStringLiteral("Keep this")))
+            action->trigger();
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    auto* ways = match->findChild<app::WaysView*>();
+    ways->setFocus();
+    for (int i = 0; i < 4; ++i)
+        QTest::keyClick(ways, Qt::Key_Down);
+    w.settle();
+    CHECK(match->answer()->levelness == by_hand);
+    // A unit of the stock that is not in the pool of the answer is refused in words.
+    level->select(0, code_at(0, 0));
+    w.key(Qt::Key_F4);
+    for (const UnitState& unit : w.shop().units())
+        if (unit.in_stock() && !unit.quarantined && unit.facts.chemistry == "lfp") {
+            w.scan(QString::fromStdString(unit.code()));
+            break;
+        }
+    CHECK(w.window.told().contains(QStringLiteral("not in the pool")));
+}
+
+TEST_CASE("Match: a pair that is kept apart shares no group in the next answer") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    const Id a = match->unit_of(match->answer()->groups[0].units[0]);
+    const Id b = match->unit_of(match->answer()->groups[0].units[1]);
+    const auto code = [&](Id id) { return QString::fromStdString(w.shop().unit(id)->code()); };
+    match->level_view()->select(0, code(a));
+    Window::answer_line(code(b));
+    for (QAction* action : match->commands())
+        if (action->text().contains(QStringLiteral("part from")))
+            action->trigger();
+    w.window.activateWindow();
+    w.settle();
+    match->start_search();
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    for (const GroupSums& group : match->answer()->groups) {
+        int met = 0;
+        for (const std::size_t u : group.units)
+            met += match->unit_of(u) == a || match->unit_of(u) == b ? 1 : 0;
+        CHECK(met < 2);
+    }
 }

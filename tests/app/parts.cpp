@@ -248,9 +248,9 @@ TEST_CASE("The ways stand side by side; only those with an answer can be chosen"
     view.resize(740, view.sizeHint().height());
     const MatchProblem problem = small_problem();
     std::vector<WayRow> rows;
-    rows.push_back({MatchWay::voltage_only, {}, QStringLiteral("no voltages")});
+    rows.push_back({MatchWay::voltage_only, {}, QStringLiteral("no voltages"), {}});
     for (const MatchWay way : {MatchWay::deal, MatchWay::twins, MatchWay::search})
-        rows.push_back({way, match(problem, way).value(), {}});
+        rows.push_back({way, match(problem, way).value(), {}, {}});
     view.set(rows);
     QSignalSpy chosen(&view, &WaysView::chosen);
     QTest::mouseClick(&view, Qt::LeftButton, {}, {100, 24 + 10}); // has none

@@ -79,3 +79,53 @@ TEST_CASE("A reading round walks the shelf; leakers of the demo are found") {
     w.wait();
     CHECK(w.shop().ledger().counts().measurements > before + 1);
 }
+
+TEST_CASE("Rest: a round holds room and meter; a retention test is begun and ended by keys") {
+    RestWindow w;
+    auto* room = w.find<QLineEdit>("rest_room");
+    auto* meter = w.find<QLineEdit>("rest_meter");
+    room->setText(QStringLiteral("warm"));
+    const Id first = w.table().filter()->id_at(0);
+    w.table().select(first);
+    const auto before = w.shop().ledger().counts().measurements;
+    REQUIRE(w.page().take_line(QStringLiteral("3.601")));
+    CHECK(w.shop().ledger().counts().measurements == before); // no temperature: nothing is written
+    CHECK(w.window.told().contains(QStringLiteral("warm")));
+    room->setText(QStringLiteral("19,5"));
+    meter->setText(QStringLiteral("M1"));
+    w.table().select(first);
+    REQUIRE(w.page().take_line(QStringLiteral("3.601")));
+    const Measurement read = w.shop().test().history(first).front();
+    CHECK(read.conditions.temperature_c == 19.5);
+    CHECK(read.instrument == "M1");
+    CHECK(read.round != 0);
+    w.wait();
+    CHECK(w.find<QLabel>("rest_round")->text().contains(QStringLiteral("1 read")));
+    // A module whose voltage tells nothing: charged full, and what it gave weeks later.
+    Id module = 0;
+    for (const UnitState& unit : w.shop().units())
+        if (module == 0 && unit.in_stock() && !unit.quarantined && unit.facts.chemistry == "nimh" &&
+            unit.facts.capacity_ah)
+            module = unit.record.id;
+    REQUIRE(module != 0);
+    Measurement rested;
+    rested.quantity = Quantity::voltage;
+    rested.value = 7.9;
+    REQUIRE(w.shop().test().record_reading(module, rested));
+    w.settle();
+    w.wait();
+    const auto command = [&](const char* words) {
+        for (QAction* action : w.page().commands())
+            if (action->text().remove(QLatin1Char('&')).contains(QString::fromLatin1(words)))
+                action->trigger();
+        w.window.activateWindow();
+        w.wait();
+    };
+    w.page().show_unit(module);
+    command("Discharged after");
+    CHECK(w.window.told().contains(QStringLiteral("charged full"))); // not begun
+    Window::answer_line(QStringLiteral("8,7"));
+    command("Charged full");
+    REQUIRE(w.model().line(module)->retention);
+    CHECK_FALSE(w.model().line(module)->due_at.empty());
+}

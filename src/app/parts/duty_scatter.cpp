@@ -8,7 +8,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPixmap>
 
 #include <algorithm>
 #include <cmath>
@@ -20,8 +19,6 @@ constexpr double scatter_left = 74;
 constexpr double bottom_margin = 58;
 constexpr double top_margin = 46;
 constexpr double scatter_right = 50;
-constexpr std::size_t crowd = 800;       // from here on marks are drawn small
-constexpr std::size_t most_marks = 3000; // more in sight are shown as density
 constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
 } // namespace
 
@@ -170,69 +167,20 @@ void DutyScatter::paint_regions(QPainter& painter) const {
     painter.setClipping(false);
 }
 
-// Where marks would cover each other, how many stand in a spot: the more, the darker. Hazards keep their marks.
-void DutyScatter::paint_density(QPainter& painter) const {
-    constexpr int spot = 6;
-    const QRectF area = plot();
-    const int across = static_cast<int>(area.width()) / spot + 1;
-    std::vector<int> counts(static_cast<std::size_t>(across * (static_cast<int>(area.height()) / spot + 1)), 0);
-    int most = 1;
-    for (const ScatterPoint& p : points_) {
-        const QPointF at = place_of(p) - area.topLeft();
-        const int cell = static_cast<int>(at.y()) / spot * across + static_cast<int>(at.x()) / spot;
-        if (at.x() >= 0 && at.y() >= 0 && at.x() < area.width() && cell < static_cast<int>(counts.size()))
-            most = std::max(most, ++counts[static_cast<std::size_t>(cell)]);
-    }
-    QColor ink = colours().ink;
-    for (std::size_t i = 0; i < counts.size(); ++i) {
-        if (counts[i] == 0)
-            continue;
-        constexpr double faintest = 0.18;
-        ink.setAlphaF(static_cast<float>(faintest + (1 - faintest) * std::log1p(counts[i]) / std::log1p(most)));
-        const int row = static_cast<int>(i) / across;
-        const int column = static_cast<int>(i) % across;
-        painter.fillRect(QRectF(area.left() + column * spot, area.top() + row * spot, spot, spot), ink);
-    }
+void DutyScatter::paint_points(QPainter& painter) const {
+    const auto all = marks();
+    paint_scatter_marks(painter, plot(), all, devicePixelRatioF());
+    for (std::size_t i = 0; i < points_.size(); ++i)
+        if (points_[i].unit == selected_)
+            paint_selected_mark(painter, plot(), all[i]);
 }
 
-void DutyScatter::paint_points(QPainter& painter) const {
-    painter.setClipRect(plot().adjusted(-4, -4, 4, 4));
-    const auto in_sight = static_cast<std::size_t>(std::count_if(
-        points_.begin(), points_.end(), [&](const ScatterPoint& p) { return plot().contains(place_of(p)); }));
-    const bool dense = in_sight > most_marks;
-    if (dense)
-        paint_density(painter);
-    const double size = points_.size() > crowd ? 6 : 13;
-    // Each shape is drawn once and stamped: 5,000 stamps stay far under a frame.
-    std::array<QPixmap, duty_count> stamps;
-    const double ratio = devicePixelRatioF();
-    for (int d = 0; d < duty_count; ++d) {
-        QPixmap stamp(QSize(static_cast<int>(size + 4), static_cast<int>(size + 4)) * ratio);
-        stamp.setDevicePixelRatio(ratio);
-        stamp.fill(Qt::transparent);
-        QPainter on(&stamp);
-        draw_duty(on, {(size + 4) / 2, (size + 4) / 2}, size, static_cast<Duty>(d));
-        stamps[static_cast<std::size_t>(d)] = stamp;
-    }
-    // Hazards last, so that none hides under a good unit.
-    for (const bool hazards : {false, true})
-        for (const ScatterPoint& p : points_)
-            if ((p.duty == Duty::quarantine) == hazards && (hazards || !dense))
-                painter.drawPixmap(place_of(p) - QPointF(size / 2 + 2, size / 2 + 2),
-                                   stamps[static_cast<std::size_t>(p.duty)]);
-    painter.setClipping(false);
-    for (const ScatterPoint& p : points_) {
-        if (p.unit != selected_)
-            continue;
-        const QPointF at = place_of(p);
-        painter.setPen(QPen(colours().steel, 1, Qt::DashLine));
-        painter.drawLine(QPointF(plot().left(), at.y()), at);
-        painter.drawLine(QPointF(at.x(), plot().bottom()), at);
-        painter.setPen(QPen(colours().ink, 2));
-        painter.setBrush(colours().surface);
-        painter.drawRect(QRectF(at.x() - 11, at.y() - 11, 22, 22));
-        draw_duty(painter, at, 15, p.duty);
-    }
+std::vector<ScatterMark> DutyScatter::marks() const {
+    std::vector<ScatterMark> out;
+    out.reserve(points_.size());
+    for (const ScatterPoint& point : points_)
+        out.push_back({place_of(point), point.duty});
+    return out;
 }
 
 // Says what the units on the foot lack.
@@ -366,17 +314,8 @@ void DutyScatter::mousePressEvent(QMouseEvent* event) {
                 drag_duty_ = i;
                 return;
             }
-    double nearest = 18 * 18;
-    Id found = 0;
-    for (const ScatterPoint& p : points_) {
-        const QPointF d = place_of(p) - pressed_;
-        const double distance = d.x() * d.x() + d.y() * d.y();
-        if (distance < nearest) {
-            nearest = distance;
-            found = p.unit;
-        }
-    }
-    if (found != 0) {
+    if (const int near = mark_near(marks(), pressed_); near >= 0) {
+        const Id found = points_[static_cast<std::size_t>(near)].unit;
         set_selected(found);
         emit chosen(found);
     }

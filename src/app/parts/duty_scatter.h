@@ -3,6 +3,7 @@
 #pragma once
 
 #include "app/parts/painted.h"
+#include "app/parts/scatter_marks.h"
 #include "workshop/workshop.h"
 
 namespace ingot::app {
@@ -52,7 +53,7 @@ private:
     void fit_ranges();
     void paint_regions(QPainter& painter) const;
     void paint_points(QPainter& painter) const;
-    void paint_density(QPainter& painter) const;
+    [[nodiscard]] std::vector<ScatterMark> marks() const;
     void paint_foot_words(QPainter& painter) const;
     void paint_histograms(QPainter& painter) const;
     void paint_handles(QPainter& painter) const;

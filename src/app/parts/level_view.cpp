@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ingot::app {
 
@@ -103,6 +104,11 @@ void LevelView::select(int group, const QString& unit) {
     group_ = group;
     unit_ = unit;
     parts_changed();
+    update();
+}
+
+void LevelView::hold(const QString& unit) {
+    held_ = unit;
     update();
 }
 
@@ -204,6 +210,12 @@ void LevelView::paint_group(QPainter& painter, int g) const {
         }
         if (locked)
             draw_lock(painter, {box.right() - 11, box.top() + 13}, c.ink);
+        const QString code = QString::fromStdString(problem_.pool[u].id);
+        if (code == held_ || code == over_) {
+            painter.setPen(QPen(c.steel, 2, Qt::DashLine));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRect(box.adjusted(3, 3, -3, -3));
+        }
     }
     painter.setPen(g == group_ ? c.steel : c.ink);
     painter.setFont(type(15, true));
@@ -299,8 +311,44 @@ void LevelView::mousePressEvent(QMouseEvent* event) {
             : QString::fromStdString(
                   problem_.pool[result_.groups[static_cast<std::size_t>(group)].units[static_cast<std::size_t>(place)]]
                       .id);
+    pressed_ = event->position();
     select(group, unit);
     emit chosen(group, unit);
+}
+
+QString LevelView::unit_under(const QPointF& at) const {
+    int group = 0;
+    int place = -1;
+    if (!hit(at, group, place) || place < 0 || group == group_)
+        return {};
+    const GroupSums& sums = result_.groups[static_cast<std::size_t>(group)];
+    return QString::fromStdString(problem_.pool[sums.units[static_cast<std::size_t>(place)]].id);
+}
+
+void LevelView::mouseMoveEvent(QMouseEvent* event) {
+    constexpr double by_intent = 8;
+    if (!(event->buttons() & Qt::LeftButton) || unit_.isEmpty() ||
+        (!dragging_ && (event->position() - pressed_).manhattanLength() < by_intent))
+        return;
+    dragging_ = true;
+    setCursor(Qt::ClosedHandCursor);
+    const QString over = unit_under(event->position());
+    if (over == over_)
+        return;
+    over_ = over;
+    update();
+    over.isEmpty() ? emit exchange_left() : emit exchange_seen(unit_, over);
+}
+
+void LevelView::mouseReleaseEvent(QMouseEvent* event) {
+    Q_UNUSED(event);
+    if (!dragging_)
+        return;
+    dragging_ = false;
+    unsetCursor();
+    const QString over = std::exchange(over_, QString());
+    update();
+    over.isEmpty() ? emit exchange_left() : emit exchange_wanted(unit_, over);
 }
 
 void LevelView::mouseDoubleClickEvent(QMouseEvent* event) {

@@ -78,7 +78,7 @@ std::vector<PaintedPart> RestPicture::parts() const {
                        line.leak.v_per_day ? wording::leak_verdict(line.leak.verdict) + QStringLiteral(", ") +
                                                  wording::drift(*line.leak.v_per_day)
                                            : wording::leak_verdict(line.leak.verdict),
-                       QRectF(end.x() - reach, end.y() - reach, 2 * reach, 2 * reach), line.unit == chosen_,
+                       QRectF(end.x() - reach, end.y() - reach, 2 * reach, 2 * reach), line.row() == chosen_,
                        QAccessible::ListItem});
     }
     return out;
@@ -118,7 +118,7 @@ void RestPicture::paintEvent(QPaintEvent*) {
     }
     for (const bool on_top : {false, true})
         for (const RestingLine& line : lines_) {
-            if ((line.unit == chosen_) != on_top || line.leak.own.empty())
+            if ((line.row() == chosen_) != on_top || line.leak.own.empty())
                 continue;
             QPainterPath path;
             for (const RestReading& reading : line.leak.own) {
@@ -143,7 +143,7 @@ void RestPicture::mousePressEvent(QMouseEvent* event) {
             const double away = std::hypot(p.x() - event->position().x(), p.y() - event->position().y());
             if (away < nearest) {
                 nearest = away;
-                found = line.unit;
+                found = line.row();
             }
         }
     constexpr double reach = 14;

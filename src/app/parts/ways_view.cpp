@@ -19,6 +19,10 @@ constexpr double row_height = 29;
 // Right edges of the columns, as shares of the width.
 constexpr double name_left = 0.04;
 constexpr std::array<double, 5> right_edges{0.36, 0.49, 0.615, 0.74, 0.84};
+
+QString name_of(const WayRow& row) {
+    return row.name.isEmpty() ? wording::way(row.way) : row.name;
+}
 } // namespace
 
 WaysView::WaysView(QWidget* parent) : QWidget(parent) {
@@ -27,14 +31,23 @@ WaysView::WaysView(QWidget* parent) : QWidget(parent) {
     setAccessibleName(tr("Ways of matching"));
 }
 
+QSize WaysView::sizeHint() const {
+    constexpr int least_rows = 4;
+    const int rows = std::max(least_rows, static_cast<int>(rows_.size()));
+    return {600, static_cast<int>(head + row_height * rows) + 2};
+}
+
+QSize WaysView::minimumSizeHint() const {
+    return {560, sizeHint().height()};
+}
+
 void WaysView::set(std::vector<WayRow> rows) {
     rows_ = std::move(rows);
+    updateGeometry();
     QStringList described;
     for (const WayRow& row : rows_)
-        described
-            << (row.result
-                    ? tr("%1: usable %2").arg(wording::way(row.way), figures::unit_capacity(row.result->usable_ah))
-                    : tr("%1: %2").arg(wording::way(row.way), row.problem));
+        described << (row.result ? tr("%1: usable %2").arg(name_of(row), figures::unit_capacity(row.result->usable_ah))
+                                 : tr("%1: %2").arg(name_of(row), row.problem));
     setAccessibleDescription(described.join(QStringLiteral("; ")));
     update();
 }
@@ -81,7 +94,7 @@ void WaysView::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(c.ink);
         painter.setFont(type(15, chosen));
         painter.drawText(QRectF(name_left * width(), r.top(), 220, r.height()), Qt::AlignLeft | Qt::AlignVCenter,
-                         wording::way(row.way));
+                         name_of(row));
         if (!row.result) {
             painter.setPen(c.muted);
             painter.setFont(type(13));

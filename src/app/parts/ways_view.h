@@ -13,6 +13,7 @@ struct WayRow {
     MatchWay way{};
     std::optional<MatchResult> result;
     QString problem; // why there is none
+    QString name;    // of an answer that was kept; empty: its way's
 };
 
 class WaysView : public QWidget {
@@ -21,8 +22,9 @@ public:
     explicit WaysView(QWidget* parent = nullptr);
     void set(std::vector<WayRow> rows);
     void set_chosen(int row);
-    [[nodiscard]] QSize sizeHint() const override { return {600, 26 + 29 * 4}; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {560, 26 + 29 * 4}; }
+    [[nodiscard]] QRectF row_rect(int row) const;
+    [[nodiscard]] QSize sizeHint() const override;
+    [[nodiscard]] QSize minimumSizeHint() const override;
 
 signals:
     void chosen(int row);
@@ -33,7 +35,6 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
-    [[nodiscard]] QRectF row_rect(int row) const;
     std::vector<WayRow> rows_;
     int chosen_ = 3;
 };

@@ -6,8 +6,23 @@
 namespace ingot::app {
 
 // The first three have a line of their own under the route.
-enum class Room { ledger, library, practice, hazards, trays, strips, units, donors, worth, hand, book };
-inline constexpr int room_count = 11;
+enum class Room {
+    ledger,
+    library,
+    practice,
+    hazards,
+    trays,
+    strips,
+    units,
+    donors,
+    worth,
+    hand,
+    book,
+    limits,
+    populations,
+    stock
+};
+inline constexpr int room_count = 14;
 inline constexpr int rooms_under_route = 3;
 QString room_name(Room room);
 

@@ -194,6 +194,8 @@ void MainWindow::build_menus() {
     go->addAction(tr("&Ledger"), QKeySequence(tr("Ctrl+0")), this, [this] { go_to(Room::ledger); });
     go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+Shift+L")), this, [this] { go_to(Room::library); });
     go->addAction(tr("The shop's boo&k"), QKeySequence(tr("Ctrl+Shift+B")), this, [this] { go_to(Room::book); });
+    go->addAction(tr("S&tock"), this, [this] { go_to(Room::stock); });
+    go->addAction(tr("P&opulations"), this, [this] { go_to(Room::populations); });
     go->addAction(tr("&Practice bench"), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { go_to(Room::practice); });
     go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });
     go->addAction(tr("To the &scan field"), QKeySequence(tr("F2")), this, [this] { scan_->setFocus(); });

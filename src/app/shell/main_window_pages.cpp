@@ -7,7 +7,10 @@
 #include "app/rooms/hazards_page.h"
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
+#include "app/rooms/limits_page.h"
+#include "app/rooms/populations_page.h"
 #include "app/rooms/practice_page.h"
+#include "app/rooms/stock_page.h"
 #include "app/rooms/strips_page.h"
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
@@ -98,6 +101,12 @@ Page* MainWindow::make_room(Room room) {
         return new BookPage(*workshop_, stack_);
     case Room::hand:
         return new HandPage(*workshop_, stack_);
+    case Room::limits:
+        return new LimitsPage(*workshop_, stack_);
+    case Room::populations:
+        return new PopulationsPage(*workshop_, stack_);
+    case Room::stock:
+        return new StockPage(*workshop_, stack_);
     }
     return nullptr;
 }

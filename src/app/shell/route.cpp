@@ -73,6 +73,12 @@ QString room_name(Room room) {
         return Route::tr("The shop's book");
     case Room::hand:
         return Route::tr("Chargers by hand");
+    case Room::limits:
+        return Route::tr("Limits and rule sets");
+    case Room::populations:
+        return Route::tr("Populations");
+    case Room::stock:
+        return Route::tr("Stock");
     }
     return {};
 }

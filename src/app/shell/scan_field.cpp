@@ -52,7 +52,8 @@ void ScanField::keyPressEvent(QKeyEvent* event) {
         emit entered(line);
         return;
     }
-    if (event->key() == Qt::Key_Backspace && text().isEmpty()) {
+    const bool away = event->key() == Qt::Key_Backspace || event->key() == Qt::Key_Escape;
+    if (away && text().isEmpty()) {
         emit stepped_back();
         return;
     }

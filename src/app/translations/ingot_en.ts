@@ -2,6 +2,53 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en" sourcelanguage="en">
 <context>
+    <name>ingot::app::PopulationsPage</name>
+    <message numerus="yes">
+        <source>%n packs</source>
+        <translation>
+            <numerusform>%n pack</numerusform>
+            <numerusform>%n packs</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%1 units a pack, counted from %n packs.</source>
+        <translation>
+            <numerusform>%1 units a pack, counted from %n pack.</numerusform>
+            <numerusform>%1 units a pack, counted from %n packs.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::StockPage</name>
+    <message numerus="yes">
+        <source>%n units</source>
+        <translation>
+            <numerusform>%n unit</numerusform>
+            <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::LimitsPage</name>
+    <message numerus="yes">
+        <source>%n models have absolute limits, set at Sort in the picture; those count before these.</source>
+        <translation>
+            <numerusform>%n model has absolute limits, set at Sort in the picture; those count before these.</numerusform>
+            <numerusform>%n models have absolute limits, set at Sort in the picture; those count before these.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::QuantityScatter</name>
+    <message numerus="yes">
+        <source>%1 against %2, %n units</source>
+        <translation>
+            <numerusform>%1 against %2, %n unit</numerusform>
+            <numerusform>%1 against %2, %n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ingot::app::BenchView</name>
     <message numerus="yes">
         <source>Planning %n units …</source>

@@ -12,6 +12,7 @@
 
 #include <QLabel>
 #include <QProgressBar>
+#include <QScrollArea>
 #include <QSpinBox>
 
 #include <algorithm>
@@ -37,7 +38,7 @@ void MatchStation::start_search() {
     auto found = std::make_shared<Found>();
     found->units = workshop().match().pool(filter());
     // A locked unit is used whatever the filter says.
-    for (const auto& [id, group] : locks_)
+    for (const auto& [id, group] : choices_.locks)
         if (std::find(found->units.begin(), found->units.end(), id) == found->units.end())
             if (const UnitState* unit = workshop().unit(id); unit != nullptr && unit->in_stock() && !unit->quarantined)
                 found->units.push_back(id);
@@ -46,11 +47,19 @@ void MatchStation::start_search() {
     found->problem.parallel = parallel_->value();
     found->problem.give_up = give_up();
     for (std::size_t i = 0; i < found->units.size(); ++i) {
-        if (const auto lock = locks_.find(found->units[i]); lock != locks_.end() && lock->second < series_->value())
+        if (const auto lock = choices_.locks.find(found->units[i]);
+            lock != choices_.locks.end() && lock->second < series_->value())
             found->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
-        if (excluded_.contains(found->units[i]))
+        if (choices_.excluded.contains(found->units[i]))
             found->problem.excluded.push_back(i);
     }
+    found->problem.demands = demands_.demands;
+    for (const auto& [a, b] : choices_.apart) {
+        const auto at = [&](Id unit) { return std::find(found->units.begin(), found->units.end(), unit); };
+        if (at(a) != found->units.end() && at(b) != found->units.end())
+            found->problem.demands.apart.emplace_back(at(a) - found->units.begin(), at(b) - found->units.begin());
+    }
+    let_go();
     progress_->setValue(0);
     progress_->show();
     search_->setEnabled(false);
@@ -74,7 +83,9 @@ void MatchStation::start_search() {
 void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
     for (const MatchWay way : ways) {
         const MatchObserver observer = [&](const MatchProgress& progress) {
-            if (progress.best != nullptr)
+            if (progress.best == nullptr)
+                token.tell([this, share = progress.share_done] { progress_->setValue(static_cast<int>(share * 100)); });
+            else
                 token.tell([this, problem = found.problem, interim = *progress.best, share = progress.share_done] {
                     progress_->setValue(static_cast<int>(share * 100));
                     show_interim(problem, interim);
@@ -92,8 +103,23 @@ void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
     }
 }
 
-// Unhurried, what the other steps of the control would buy.
+// Unhurried: what each demand costs, and what the other steps of the control would buy.
 void MatchStation::see_other_steps(const MatchProblem& base, const Job::Token& token) {
+    for (int d = 0; d < demand_count && token.wanted(); ++d) {
+        const auto which = static_cast<Demand>(d);
+        if (!base.demands.asks(which))
+            continue;
+        MatchProblem other = base;
+        other.demands.drop(which);
+        other.effort = 0.5;
+        const auto result = match(other, MatchWay::search, [&](const MatchProgress&) { return token.wanted(); });
+        if (!result || !token.wanted())
+            return;
+        token.tell([this, d, without = result.value()] {
+            without_[static_cast<std::size_t>(d)] = without;
+            emit evidence_changed();
+        });
+    }
     for (std::size_t i = 0; i < give_ups.size() && token.wanted(); ++i) {
         if (give_ups[i] == base.give_up)
             continue;
@@ -116,6 +142,7 @@ void MatchStation::take_found(const std::shared_ptr<Found>& found) {
     found_ = found;
     way_ = way_search;
     spreads_ = {};
+    without_ = {};
     const auto& searched = found->rows[way_search].result;
     for (std::size_t i = 0; searched && i < give_ups.size(); ++i)
         if (give_ups[i] == found->problem.give_up)
@@ -150,15 +177,22 @@ void MatchStation::show_figures(const MatchResult& result) {
 }
 
 void MatchStation::show_found() {
-    ways_->setVisible(found_ != nullptr);
+    ways_area_->setVisible(found_ != nullptr);
     if (!found_)
         return;
-    ways_->set(found_->rows);
-    const WayRow& row = found_->rows[static_cast<std::size_t>(way_)];
+    std::vector<WayRow> rows = found_->rows;
+    for (const Kept& kept : kept_)
+        rows.push_back(kept.row);
+    if (way_ >= static_cast<int>(rows.size()))
+        way_ = way_search;
+    const WayRow row = rows[static_cast<std::size_t>(way_)];
+    ways_->set(std::move(rows));
     ways_->set_chosen(way_);
+    const QRectF row_at = ways_->row_rect(way_);
+    ways_area_->ensureVisible(0, static_cast<int>(row_at.center().y()), 0, static_cast<int>(row_at.height()));
     answer_ = row.result;
     if (answer_) {
-        level_->set(found_->problem, *answer_);
+        level_->set(shown()->problem, *answer_);
         show_figures(*answer_);
         if (level_->selected_group() < 0) {
             int weakest = 0;
@@ -172,29 +206,38 @@ void MatchStation::show_found() {
     if (row.result)
         for (const auto& [note, count] : row.result->notes)
             notes << wording::match_note(note, count);
-    if (found_->rows[way_search].result && way_ != way_search && answer_)
+    if (way_ < way_search && found_->rows[way_search].result && answer_)
         notes << tr("Shown: %1. It takes no account of what the search levels.").arg(wording::way(row.way));
     notes_->setText(notes.join(QLatin1Char(' ')));
     notes_->setVisible(!notes.isEmpty());
     reserve_->setEnabled(answer_.has_value() && workshop().writable());
+    enable_commands();
     emit evidence_changed();
 }
 
+const MatchStation::Found* MatchStation::shown() const {
+    const int kept = way_ - static_cast<int>(ways.size());
+    return kept >= 0 && kept < static_cast<int>(kept_.size()) ? kept_[static_cast<std::size_t>(kept)].of.get()
+                                                              : found_.get();
+}
+
 void MatchStation::reserve() {
-    if (!answer_ || !found_)
+    if (!answer_ || shown() == nullptr)
         return;
+    const MatchProblem& problem = shown()->problem;
     std::vector<std::vector<Id>> groups;
     for (const GroupSums& group : answer_->groups) {
         std::vector<Id> ids;
         for (const std::size_t u : group.units)
-            ids.push_back(found_->units[u]);
+            ids.push_back(shown()->units[u]);
         groups.push_back(std::move(ids));
     }
-    const MatchWay way = ways[static_cast<std::size_t>(way_)];
-    const auto id = for_build_ != 0 ? workshop().match().reserve_for(for_build_, found_->problem.parallel, groups, way,
-                                                                     found_->problem.give_up)
-                                    : workshop().match().reserve(found_->problem.series, found_->problem.parallel,
-                                                                 groups, way, found_->problem.give_up);
+    const int kept = way_ - static_cast<int>(ways.size());
+    const MatchWay way =
+        kept >= 0 ? kept_[static_cast<std::size_t>(kept)].row.way : ways[static_cast<std::size_t>(way_)];
+    const auto id = for_build_ != 0
+                        ? workshop().match().reserve_for(for_build_, problem.parallel, groups, way, problem.give_up)
+                        : workshop().match().reserve(problem.series, problem.parallel, groups, way, problem.give_up);
     if (!fine(id))
         return;
     for_build_ = 0;
@@ -202,8 +245,9 @@ void MatchStation::reserve() {
     bought_->clear();
     found_.reset();
     answer_.reset();
-    locks_.clear();
-    excluded_.clear();
+    kept_.clear();
+    way_ = way_search;
+    choices_ = {};
     for (Figure* figure : {spread_, usable_, bound_, stranded_})
         figure->set(QString());
     refresh();
@@ -213,7 +257,9 @@ void MatchStation::reserve() {
 EvidenceContent MatchStation::one_evidence() const {
     EvidenceContent content;
     content.caution = "match";
-    if (!answer_ || !found_) {
+    if (preview_)
+        return exchange_evidence();
+    if (!answer_ || shown() == nullptr) {
         content.subject = tr("Match");
         content.line = tr("Usable capacity first: the weakest group decides what the pack can give.");
         return content;
@@ -221,24 +267,30 @@ EvidenceContent MatchStation::one_evidence() const {
     const QString unit = level_->selected_unit();
     if (!unit.isEmpty()) {
         content = unit_evidence(workshop(), id_of(unit));
-        content.notes << tr("Space or a double click locks it to its group, Delete leaves it out.");
+        add_why_here(content, id_of(unit));
+        if (held_ != 0) {
+            content.hand_title = tr("Held for an exchange");
+            content.hand_line = tr("Select the other unit, or scan one of the stock. Esc lets go.");
+        }
+        content.notes << tr("Space or a double click locks it to its group, Delete leaves it out. Drag it onto another "
+                            "one to exchange them, or F4.");
         return content;
     }
     const int g = level_->selected_group();
     if (g < 0 || g >= static_cast<int>(answer_->groups.size()))
         return content;
     const GroupSums& group = answer_->groups[static_cast<std::size_t>(g)];
-    content.subject = tr("%1S%2P, group %3").arg(found_->problem.series).arg(found_->problem.parallel).arg(g + 1);
+    content.subject = tr("%1S%2P, group %3").arg(shown()->problem.series).arg(shown()->problem.parallel).arg(g + 1);
     content.verdict = figures::unit_capacity(group.capacity_ah);
     content.line =
         group.capacity_ah <= answer_->usable_ah + 1e-12
             ? tr("the weakest: it decides the pack")
             : tr("%1 more than the weakest").arg(figures::unit_capacity(group.capacity_ah - answer_->usable_ah));
-    if (const auto shares = MatchService::current_shares(found_->problem, group); !shares.empty()) {
+    if (const auto shares = MatchService::current_shares(shown()->problem, group); !shares.empty()) {
         content.notes << tr("Of %1 each unit carries:").arg(figures::amperes(static_cast<double>(group.units.size())));
         constexpr std::size_t most_shown = 8;
         for (std::size_t i = 0; i < std::min(most_shown, group.units.size()); ++i) {
-            const MatchUnit& member = found_->problem.pool[group.units[i]];
+            const MatchUnit& member = shown()->problem.pool[group.units[i]];
             content.notes << QStringLiteral("%1   %2   %3")
                                  .arg(QString::fromStdString(member.id),
                                       member.resistance_ohm ? figures::milliohms(*member.resistance_ohm)
@@ -248,10 +300,11 @@ EvidenceContent MatchStation::one_evidence() const {
     }
     std::set<std::string> trays;
     for (const std::size_t u : group.units)
-        trays.insert(workshop().unit(found_->units[u])->record.tray);
+        trays.insert(workshop().unit(shown()->units[u])->record.tray);
     QStringList names;
     for (const std::string& tray : trays)
         names << QString::fromStdString(tray);
+    add_demands(content);
     if (stale_)
         content.notes << tr("The choices above changed since this search.");
     content.notes << tr("From tray %1; they are picked once they are reserved.").arg(names.join(QStringLiteral(", ")));

@@ -6,6 +6,7 @@
 #include "app/parts/panel.h"
 #include "app/parts/wanted_question.h"
 #include "app/parts/ways_view.h"
+#include "app/stations/match/choices_command.h"
 #include "app/stations/match/match_choices.h"
 #include "app/stations/match/several_view.h"
 #include "app/theme/theme.h"
@@ -16,31 +17,15 @@
 #include <QComboBox>
 #include <QMessageBox>
 #include <QProgressBar>
+#include <QScrollArea>
 #include <QSpinBox>
 #include <QStackedWidget>
-#include <QUndoCommand>
 #include <QVBoxLayout>
 
 #include <algorithm>
 #include <cmath>
 
 namespace ingot::app {
-
-class LocksCommand : public QUndoCommand {
-public:
-    LocksCommand(MatchStation& station, std::map<Id, int> locks, std::set<Id> excluded, const QString& text)
-        : QUndoCommand(text), station_(station), before_locks_(station.locks_), before_excluded_(station.excluded_),
-          locks_(std::move(locks)), excluded_(std::move(excluded)) {}
-    void undo() override { station_.set_locks(before_locks_, before_excluded_); }
-    void redo() override { station_.set_locks(locks_, excluded_); }
-
-private:
-    MatchStation& station_;
-    std::map<Id, int> before_locks_;
-    std::set<Id> before_excluded_;
-    std::map<Id, int> locks_;
-    std::set<Id> excluded_;
-};
 
 MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::match, parent) {
     job_ = new Job(this);
@@ -52,6 +37,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     });
     add_search_commands();
     add_build_commands();
+    add_hand_commands();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     stack_ = new QStackedWidget(this);
@@ -97,10 +83,11 @@ void MatchStation::add_search_commands() {
                                if (!level_->selected_unit().isEmpty())
                                    toggle_exclude(id_of(level_->selected_unit()));
                            });
-    forget_ = add_command(tr("&Forget locks and exclusions"), {}, tr("Every unit is free again"), [this] {
-        if (!locks_.empty() || !excluded_.empty())
-            emit undo_pushed(new LocksCommand(*this, {}, {}, tr("forget locks")));
-    });
+    forget_ = add_command(tr("&Forget locks and exclusions"), {},
+                          tr("Every unit is free again, and no pair is kept apart"), [this] {
+                              if (!choices_.empty())
+                                  emit undo_pushed(new ChoicesCommand(*this, {}, tr("forget locks")));
+                          });
     stop_->setEnabled(false);
 }
 
@@ -163,7 +150,15 @@ QWidget* MatchStation::make_one() {
     outer->addWidget(level_panel, 1);
     auto* ways_panel = new Panel({}, one);
     ways_ = new WaysView(ways_panel);
-    ways_panel->body()->addWidget(ways_);
+    ways_area_ = new QScrollArea(ways_panel); // what is kept asks for no more height than the four ways
+    ways_area_->setFrameShape(QFrame::NoFrame);
+    ways_area_->setWidgetResizable(true);
+    ways_area_->setWidget(ways_);
+    ways_area_->setFocusPolicy(Qt::NoFocus);
+    ways_area_->viewport()->setAutoFillBackground(false);
+    ways_->setAutoFillBackground(false);
+    ways_area_->setFixedHeight(ways_->sizeHint().height());
+    ways_panel->body()->addWidget(ways_area_);
     notes_ = sentence({}, ways_panel);
     notes_->setFont(type(12));
     set_muted(notes_);
@@ -171,7 +166,16 @@ QWidget* MatchStation::make_one() {
     ways_panel->body()->addWidget(notes_);
     outer->addWidget(ways_panel);
 
-    connect(level_, &LevelView::chosen, this, [this] { emit evidence_changed(); });
+    connect(level_, &LevelView::chosen, this, [this](int, const QString& unit) {
+        if (const Id under = id_of(unit); held_ != 0 && under != 0 && under != held_)
+            see_exchange(held_, under);
+        emit evidence_changed();
+    });
+    connect(level_, &LevelView::exchange_seen, this,
+            [this](const QString& unit, const QString& with) { see_exchange(id_of(unit), id_of(with)); });
+    connect(level_, &LevelView::exchange_wanted, this,
+            [this](const QString& unit, const QString& with) { exchange(id_of(unit), id_of(with)); });
+    connect(level_, &LevelView::exchange_left, this, [this] { let_go(); });
     connect(level_, &LevelView::lock_toggled, this,
             [this](const QString& unit, int group) { toggle_lock(id_of(unit), group); });
     connect(level_, &LevelView::exclude_wanted, this, [this](const QString& unit) { toggle_exclude(id_of(unit)); });
@@ -187,8 +191,10 @@ void MatchStation::enable_commands() {
     const bool may = workshop().writable();
     one_mode_->setChecked(!several_);
     several_mode_->setChecked(several_);
-    for (QAction* action : {lock_, exclude_, forget_})
+    for (QAction* action : {lock_, exclude_, forget_, ask_})
         action->setEnabled(!several_);
+    for (QAction* action : {apart_, exchange_, keep_, groups_csv_})
+        action->setEnabled(!several_ && answer_.has_value());
     const bool chosen = several_ && may && several_view_->chosen_build() != 0;
     add_build_->setEnabled(may);
     for (QAction* action : {earlier_, later_, drop_build_})
@@ -235,6 +241,8 @@ void MatchStation::reserve_met() {
 }
 
 QString MatchStation::scan_hint() const {
+    if (held_ != 0)
+        return tr("a unit label: exchange with that one");
     return several_ ? tr("a unit label shows who gets it") : tr("a unit label locks or frees it");
 }
 
@@ -316,12 +324,25 @@ QWidget* MatchStation::make_choices() {
     second->addWidget(new PressButton(stop_, panel));
     second->addWidget(new PressButton(search_, panel, true));
     panel->body()->addLayout(second);
-    auto* third = new QHBoxLayout;
-    third->addWidget(pool_words_, 1);
-    third->addWidget(progress_);
-    panel->body()->addLayout(third);
+    panel->body()->addLayout(make_kept_row(panel));
     connect_choices();
     return panel;
+}
+
+QHBoxLayout* MatchStation::make_kept_row(QWidget* panel) {
+    auto* third = new QHBoxLayout;
+    third->setSpacing(10);
+    third->addWidget(caption(tr("to keep"), panel));
+    demands_box_ = new QComboBox(panel);
+    demands_box_->setObjectName(QStringLiteral("match_demands"));
+    demands_box_->setAccessibleName(tr("What the match is to keep"));
+    demands_box_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    demands_box_->setMinimumContentsLength(16);
+    connect(demands_box_, &QComboBox::activated, this, [this] { choose_demands(); });
+    third->addWidget(demands_box_);
+    third->addWidget(pool_words_, 1);
+    third->addWidget(progress_);
+    return third;
 }
 
 void MatchStation::connect_choices() {
@@ -394,6 +415,7 @@ void MatchStation::refresh() {
     }
     filling_ = true;
     fill_for();
+    fill_demands();
     const QString chemistry = chemistry_->currentData().toString();
     const QString model = model_->currentData().toString();
     const QString tray = tray_->currentData().toString();
@@ -439,7 +461,7 @@ void MatchStation::refresh() {
     if (!found_)
         level_->clear(tr(
             "Choose how many groups in series and units in parallel, and which units may be used. Then search (F9)."));
-    ways_->setVisible(found_ != nullptr);
+    ways_area_->setVisible(found_ != nullptr);
     enable_commands();
 }
 
@@ -453,10 +475,10 @@ void MatchStation::show_pool_size() {
         tested += workshop().unit(id)->facts.capacity_ah ? 1 : 0;
     const int needed = series_->value() * parallel_->value();
     QString words = tr("%1 of %2 tested units needed").arg(needed).arg(tested);
-    if (!locks_.empty())
-        words += tr(", %1 locked").arg(locks_.size());
-    if (!excluded_.empty())
-        words += tr(", %1 excluded").arg(excluded_.size());
+    if (!choices_.locks.empty())
+        words += tr(", %1 locked").arg(choices_.locks.size());
+    if (!choices_.excluded.empty())
+        words += tr(", %1 excluded").arg(choices_.excluded.size());
     pool_words_->setText(words + QLatin1Char('.'));
     search_->setEnabled(!searching() && tested >= needed);
     reserve_->setEnabled(answer_.has_value() && !searching() && workshop().writable());
@@ -469,16 +491,15 @@ Id MatchStation::id_of(const QString& code) const {
     return found.ok() ? found.value() : 0;
 }
 
-void MatchStation::set_locks(std::map<Id, int> locks, std::set<Id> excluded) {
-    locks_ = std::move(locks);
-    excluded_ = std::move(excluded);
+void MatchStation::set_locks(Choices choices) {
+    choices_ = std::move(choices);
     if (found_) {
         found_->problem.locks.clear();
         for (std::size_t i = 0; i < found_->units.size(); ++i)
-            if (const auto lock = locks_.find(found_->units[i]); lock != locks_.end())
+            if (const auto lock = choices_.locks.find(found_->units[i]); lock != choices_.locks.end())
                 found_->problem.locks.push_back({i, static_cast<std::size_t>(lock->second)});
         if (answer_)
-            level_->set(found_->problem, *answer_);
+            level_->set(shown()->problem, *answer_);
     }
     show_pool_size();
     emit evidence_changed();
@@ -487,33 +508,31 @@ void MatchStation::set_locks(std::map<Id, int> locks, std::set<Id> excluded) {
 void MatchStation::toggle_lock(Id unit, int group) {
     if (unit == 0)
         return;
-    auto locks = locks_;
-    auto excluded = excluded_;
-    if (locks.erase(unit) == 0) {
+    Choices choices = choices_;
+    if (choices.locks.erase(unit) == 0) {
         if (group < 0) { // scanned: to the group where it stands, else to the first
             group = 0;
-            if (answer_ && found_)
+            if (answer_ && shown() != nullptr)
                 for (std::size_t g = 0; g < answer_->groups.size(); ++g)
                     for (const std::size_t u : answer_->groups[g].units)
-                        if (found_->units[u] == unit)
+                        if (shown()->units[u] == unit)
                             group = static_cast<int>(g);
         }
-        locks[unit] = group;
-        excluded.erase(unit);
+        choices.locks[unit] = group;
+        choices.excluded.erase(unit);
     }
-    emit undo_pushed(new LocksCommand(*this, locks, excluded, tr("lock a unit")));
+    emit undo_pushed(new ChoicesCommand(*this, std::move(choices), tr("lock a unit")));
 }
 
 void MatchStation::toggle_exclude(Id unit) {
     if (unit == 0)
         return;
-    auto excluded = excluded_;
-    auto locks = locks_;
-    if (excluded.erase(unit) == 0) {
-        excluded.insert(unit);
-        locks.erase(unit);
+    Choices choices = choices_;
+    if (choices.excluded.erase(unit) == 0) {
+        choices.excluded.insert(unit);
+        choices.locks.erase(unit);
     }
-    emit undo_pushed(new LocksCommand(*this, locks, excluded, tr("exclude a unit")));
+    emit undo_pushed(new ChoicesCommand(*this, std::move(choices), tr("exclude a unit")));
 }
 
 bool MatchStation::show_unit(Id unit) {
@@ -530,13 +549,20 @@ bool MatchStation::show_unit(Id unit) {
         emit told(tr("%1 is not in stock.").arg(QString::fromStdString(state->code())), true);
         return true;
     }
+    if (held_ != 0) {
+        unit == held_ ? let_go() : unit == with_ ? exchange(held_, unit) : see_exchange(held_, unit);
+        return true;
+    }
     toggle_lock(unit, -1);
     return true;
 }
 
 bool MatchStation::take_line(const QString& line) {
-    if (line.isEmpty())
+    if (line.isEmpty()) {
+        if (held_ != 0 && with_ != 0)
+            exchange(held_, with_);
         return true;
+    }
     if (!figures::typed(line))
         return false;
     const auto found = workshop().find_unit(line.toStdString());

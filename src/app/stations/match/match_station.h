@@ -2,16 +2,20 @@
 // side.
 #pragma once
 
+#include "app/parts/ways_view.h"
 #include "app/stations/station.h"
 #include "workshop/job.h"
 
-#include <mutex>
+#include <map>
+#include <memory>
 #include <set>
 
 class QCheckBox;
 class QComboBox;
+class QHBoxLayout;
 class QLabel;
 class QProgressBar;
+class QScrollArea;
 class QSpinBox;
 class QStackedWidget;
 
@@ -23,12 +27,17 @@ class GiveUpBars;
 class LevelView;
 class Panel;
 class SeveralView;
-class WaysView;
-struct WayRow;
 
 class MatchStation : public StationView {
     Q_OBJECT
 public:
+    // What the person decided about single units, for the next search.
+    struct Choices {
+        std::map<Id, int> locks; // unit to group, 0-based
+        std::set<Id> excluded;
+        std::set<std::pair<Id, Id>> apart; // the lower identity first
+        [[nodiscard]] bool empty() const { return locks.empty() && excluded.empty() && apart.empty(); }
+    };
     explicit MatchStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     bool take_line(const QString& line) override;
@@ -45,11 +54,18 @@ public:
     void show_several(bool several);
     [[nodiscard]] bool has_answer() const { return answer_.has_value(); }
     [[nodiscard]] const std::optional<MatchResult>& answer() const { return answer_; }
+    [[nodiscard]] Id unit_of(std::size_t index) const; // in the answer's groups
     [[nodiscard]] LevelView* level_view() const { return level_; }
     [[nodiscard]] SeveralView* several_view() const { return several_view_; }
+    bool step_back() override; // what is held for an exchange is let go
+    void set_demands(const NamedDemands& demands);
+    [[nodiscard]] const NamedDemands& demands() const { return demands_; }
 
 signals:
     void search_finished();
+
+protected:
+    void keyPressEvent(QKeyEvent* event) override; // Esc lets go of what is held
 
 private:
     struct Found {
@@ -57,10 +73,18 @@ private:
         std::vector<Id> units;
         std::vector<WayRow> rows;
     };
+    // An answer that was kept, or changed by hand; it stands beside what is searched next.
+    struct Kept {
+        WayRow row;
+        std::shared_ptr<const Found> of;
+        bool by_hand = false;
+    };
     void add_search_commands();
     void add_build_commands();
+    void add_hand_commands();
     QWidget* make_one();
     QWidget* make_choices();
+    QHBoxLayout* make_kept_row(QWidget* panel);
     void connect_choices();
     void enable_commands();
     void fill_for();
@@ -79,10 +103,30 @@ private:
     void toggle_lock(Id unit, int group);
     void toggle_exclude(Id unit);
     void reserve();
-    void set_locks(std::map<Id, int> locks, std::set<Id> excluded);
+    void set_locks(Choices choices);
     [[nodiscard]] Id id_of(const QString& code) const;
 
-    friend class LocksCommand;
+    // --- match_by_hand.cpp: what is asked, exchanged, kept ---
+    void fill_demands();
+    void choose_demands();
+    void ask_for_demands();
+    void keep_apart();
+    void hold_unit();
+    void let_go();
+    // What an exchange would make of the answer; `with` may be in the pack or in the stock.
+    [[nodiscard]] std::optional<MatchResult> exchanged(Id unit, Id with) const;
+    void see_exchange(Id unit, Id with);
+    void exchange(Id unit, Id with);
+    void keep_answer();
+    void set_kept(std::vector<Kept> kept, int row);
+    void write_groups();
+    [[nodiscard]] const Found* shown() const; // what the chosen row was found for; null: nothing
+    [[nodiscard]] EvidenceContent exchange_evidence() const;
+    void add_why_here(EvidenceContent& content, Id unit) const;
+    void add_demands(EvidenceContent& content) const;
+
+    friend class ChoicesCommand;
+    friend class KeptCommand;
 
     QStackedWidget* stack_ = nullptr;
     SeveralView* several_view_ = nullptr;
@@ -106,6 +150,7 @@ private:
     Figure* stranded_ = nullptr;
     LevelView* level_ = nullptr;
     WaysView* ways_ = nullptr;
+    QScrollArea* ways_area_ = nullptr;
     QLabel* notes_ = nullptr;
     QAction* search_ = nullptr;
     QAction* stop_ = nullptr;
@@ -120,12 +165,23 @@ private:
     QAction* earlier_ = nullptr;
     QAction* later_ = nullptr;
     QAction* reserve_met_ = nullptr;
-    std::map<Id, int> locks_; // unit to group, 0-based
-    std::set<Id> excluded_;
+    QAction* ask_ = nullptr;
+    QAction* apart_ = nullptr;
+    QAction* exchange_ = nullptr;
+    QAction* keep_ = nullptr;
+    QAction* groups_csv_ = nullptr;
+    Choices choices_;
+    QComboBox* demands_box_ = nullptr;
+    NamedDemands demands_;                                         // without pairs; these are among the choices
+    std::array<std::optional<MatchResult>, demand_count> without_; // the answer without one demand
+    std::vector<Kept> kept_;
+    Id held_ = 0; // to be exchanged
+    Id with_ = 0; // what it is exchanged with, while that is looked at
+    std::optional<MatchResult> preview_;
     std::shared_ptr<Found> found_;
     std::optional<MatchResult> answer_; // of the chosen way
-    int way_ = 3;
-    Job* job_ = nullptr; // goes on after its answer, to see what other steps of the control would buy
+    int way_ = 3;                       // the row: ways first, then what was kept
+    Job* job_ = nullptr;                // goes on after its answer, to see what other steps of the control would buy
     bool filling_ = false;
     bool stale_ = false; // choices changed since the answer
 };

@@ -2,6 +2,7 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/parts/rest_picture.h"
 #include "app/theme/theme.h"
@@ -29,27 +30,58 @@ enum Which { due_now, open, leaking, all };
 RestStation::RestStation(Workshop& workshop, QWidget* parent)
     : StationView(workshop, Station::rest, parent), job_(new Job(this)) {
     job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
+    make_commands();
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    outer->addWidget(make_shelf(), 3);
+    outer->addWidget(make_siblings(), 2);
+    connect(which_, &ChoiceRow::changed, this, [this] { table_->filter()->choose_again(); });
+    connect(table_, &RecordTable::chosen, this, [this] {
+        show_picture();
+        emit evidence_changed();
+        emit hint_changed();
+    });
+    connect(picture_, &RestPicture::unit_chosen, this, &RestStation::choose);
+    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
+        stale_ |= changes.everything || changes.library || changes.rules || !changes.units.empty() ||
+                  !changes.assemblies.empty();
+    });
+    connect(job_, &Job::failed, this,
+            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+}
+
+void RestStation::make_commands() {
     next_ = add_command(tr("&Next that is due"), QKeySequence(tr("Ctrl+PgDown")), tr("The next unit to read today"),
                         [this] { next_due(); });
     keep_ =
         add_command(tr("Keep the &leaks"), QKeySequence(tr("Ctrl+Return")),
                     tr("The self-discharge of every unit that is decided becomes a measurement, for Sort and Match"),
                     [this] { keep(); });
+    add_command(tr("Charged &full…"), {},
+                tr("The selected unit stands at the end of its charge: its weeks on the shelf begin (retention test)"),
+                [this] { charged_full(); });
+    add_command(tr("&Discharged after storing…"), {},
+                tr("What the selected unit gave after its weeks: what is missing is what it lost"),
+                [this] { discharged(); });
     add_command(tr("Next readings as &calendar…"), {}, tr("One event a day with the trays to walk (iCalendar)"),
-                [this] {
-                    const QString path = QFileDialog::getSaveFileName(
-                        this, tr("Next readings"), QStringLiteral("readings.ics"), tr("Calendar (*.ics)"));
-                    if (path.isEmpty())
-                        return;
-                    const std::string stamp =
-                        QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMddTHHmmss'Z'")).toStdString();
-                    if (fine(exchange::write_text(path.toStdString(),
-                                                  reading_calendar(this->workshop(), model_->shelf(), stamp))))
-                        emit told(tr("The next readings were written to %1.").arg(path), false);
-                });
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(0, 0, 0, 0);
-    outer->setSpacing(8);
+                [this] { write_calendar(); });
+    add_command(tr("S&tock and storage"), {}, tr("Every unit with its home, and what storage asks of it"),
+                [this] { emit room_wanted(Room::stock, 0); });
+}
+
+void RestStation::write_calendar() {
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("Next readings"), QStringLiteral("readings.ics"), tr("Calendar (*.ics)"));
+    if (path.isEmpty())
+        return;
+    const std::string stamp =
+        QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMddTHHmmss'Z'")).toStdString();
+    if (fine(exchange::write_text(path.toStdString(), reading_calendar(workshop(), model_->shelf(), stamp))))
+        emit told(tr("The next readings were written to %1.").arg(path), false);
+}
+
+QWidget* RestStation::make_shelf() {
     auto* panel = new Panel(tr("At rest"), this);
     which_ = new ChoiceRow({tr("Due now"), tr("Open"), tr("Leaking"), tr("All")}, panel);
     which_->setObjectName(QStringLiteral("rest_which"));
@@ -61,7 +93,7 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
     table_ = new RecordTable(QStringLiteral("resting_units"), panel);
     table_->setAccessibleName(tr("Units at rest"));
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
-    model_ = new RestModel(workshop, table_);
+    model_ = new RestModel(workshop(), table_);
     table_->set_records(model_, {QStringLiteral("code"), QStringLiteral("readings"), QStringLiteral("last_read"),
                                  QStringLiteral("drift"), QStringLiteral("verdict"), QStringLiteral("next"),
                                  QStringLiteral("home")});
@@ -73,7 +105,7 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
         case due_now:
             return model_->due(*line);
         case open:
-            return line->told_by_voltage && line->leak.verdict == LeakVerdict::undecided;
+            return (line->told_by_voltage || line->retention) && line->leak.verdict == LeakVerdict::undecided;
         case leaking:
             return line->leak.verdict == LeakVerdict::leaking;
         default:
@@ -81,33 +113,37 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
         }
     });
     panel->body()->addWidget(table_, 1);
-    outer->addWidget(panel, 3);
+    shared_ = sentence({}, panel);
+    shared_->setObjectName(QStringLiteral("rest_shared"));
+    panel->body()->addWidget(shared_);
+    return panel;
+}
+
+QWidget* RestStation::make_siblings() {
     auto* below = new Panel(tr("Beside its siblings"), this);
-    instrument_ = new QLineEdit(below);
-    instrument_->setObjectName(QStringLiteral("rest_meter"));
-    instrument_->setAccessibleName(tr("Meter"));
-    instrument_->setPlaceholderText(tr("meter"));
+    round_words_ = caption({}, below);
+    round_words_->setObjectName(QStringLiteral("rest_round"));
+    below->head()->addWidget(round_words_);
+    const auto add = [&](const QString& name, QLineEdit*& field, const char* id, int width) {
+        field = new QLineEdit(below);
+        field->setObjectName(QString::fromLatin1(id));
+        field->setAccessibleName(name);
+        field->setPlaceholderText(name);
+        field->setMaximumWidth(scaled(width));
+        below->head()->addWidget(field);
+    };
     below->head()->addWidget(caption(tr("read with"), below));
-    below->head()->addWidget(instrument_);
+    add(tr("Meter"), instrument_, "rest_meter", 120);
+    below->head()->addWidget(caption(tr("room"), below));
+    add(tr("degC"), room_, "rest_room", 64);
+    room_->setAccessibleName(tr("Temperature of the room, degC"));
     below->head()->addWidget(new PressButton(keep_, below));
     words_ = sentence({}, below);
     words_->setObjectName(QStringLiteral("rest_words"));
     below->body()->addWidget(words_);
     picture_ = new RestPicture(below);
     below->body()->addWidget(picture_, 1);
-    outer->addWidget(below, 2);
-    connect(which_, &ChoiceRow::changed, this, [this] { table_->filter()->choose_again(); });
-    connect(table_, &RecordTable::chosen, this, [this] {
-        show_picture();
-        emit evidence_changed();
-        emit hint_changed();
-    });
-    connect(picture_, &RestPicture::unit_chosen, this, &RestStation::choose);
-    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
-        stale_ |= changes.everything || changes.library || changes.rules || !changes.units.empty();
-    });
-    connect(job_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    return below;
 }
 
 bool RestStation::judging() const {
@@ -142,7 +178,11 @@ void RestStation::shown(const RestShelf& shelf) {
     table_->filter()->choose_again();
     table_->select(before);
     refresh();
+    const QString shared = wording::shared_by_leakers(shelf);
+    shared_->setText(shared);
+    shared_->setVisible(!shared.isEmpty());
     show_picture();
+    show_round();
     emit evidence_changed();
 }
 
@@ -163,24 +203,23 @@ void RestStation::show_picture() {
     std::vector<QString> codes;
     if (line != nullptr)
         for (const RestingLine& other : model_->shelf().lines)
-            if (other.set == line->set && other.told_by_voltage)
-                if (const UnitState* unit = workshop().unit(other.unit)) {
-                    siblings.push_back(other);
-                    codes.push_back(QString::fromStdString(unit->code()));
-                }
+            if (other.set == line->set && other.told_by_voltage) {
+                siblings.push_back(other);
+                codes.push_back(wording::resting_name(workshop(), other));
+            }
     picture_->setVisible(line != nullptr && line->told_by_voltage);
     words_->setText(line == nullptr ? tr("Choose a unit, or scan it.") : wording::leak_reason(*line));
-    picture_->set(std::move(siblings), std::move(codes), line == nullptr ? 0 : line->unit);
+    picture_->set(std::move(siblings), std::move(codes), line == nullptr ? 0 : line->row());
 }
 
 // By the time at which each should decide, the earliest first.
 void RestStation::next_due() {
     const RestingLine* best = nullptr;
     for (const RestingLine& line : model_->shelf().lines)
-        if (model_->due(line) && line.unit != table_->selected() && (best == nullptr || line.due_at < best->due_at))
+        if (model_->due(line) && line.row() != table_->selected() && (best == nullptr || line.due_at < best->due_at))
             best = &line;
     if (best != nullptr)
-        choose(best->unit);
+        choose(best->row());
     else
         emit told(tr("Nothing more is due today."), false);
 }
@@ -209,29 +248,104 @@ bool RestStation::show_unit(Id unit) {
 }
 
 QString RestStation::scan_hint() const {
-    const UnitState* unit = workshop().unit(table_->selected());
-    return unit == nullptr ? tr("a unit's label") : tr("volts of %1").arg(QString::fromStdString(unit->code()));
+    const RestingLine* line = model_->line(table_->selected());
+    return line == nullptr ? tr("a unit's label") : tr("volts of %1").arg(wording::resting_name(workshop(), *line));
+}
+
+bool RestStation::round_stands() {
+    const QString room = room_->text().trimmed();
+    const auto room_c = figures::typed(room);
+    if (!room.isEmpty() && !room_c) {
+        emit told(tr("\"%1\" is no temperature of a room. Give it in degC, or leave it empty.").arg(room), true);
+        return false;
+    }
+    const std::string meter = instrument_->text().trimmed().toStdString();
+    if (workshop().rest().stands(round_, room_c, meter))
+        return true;
+    const auto begun = workshop().rest().begin_round(room_c, meter);
+    if (!fine(begun))
+        return false;
+    round_ = begun.value();
+    round_readings_ = 0;
+    return true;
+}
+
+void RestStation::show_round() {
+    const auto since = QDateTime::fromString(QString::fromStdString(round_.begun_at), Qt::ISODate).toLocalTime();
+    round_words_->setText(
+        round_.id == 0
+            ? QString()
+            : tr("round since %1: %2 read").arg(since.toString(QStringLiteral("HH:mm"))).arg(round_readings_));
+}
+
+bool RestStation::read(const RestingLine& line, double volts, std::optional<double> resolution) {
+    if (!round_stands())
+        return false;
+    Measurement reading = RestService::reading(round_, volts, resolution);
+    if (line.unit != 0) {
+        if (!fine(workshop().test().record_reading(line.unit, reading)))
+            return false;
+        emit acknowledged(QStringLiteral("unit %1 voltage %2").arg(line.unit).arg(volts, 0, 'f', 4));
+    } else {
+        reading.subject = line.place;
+        if (!fine(workshop().triage().record(reading, workshop().now())))
+            return false;
+        emit acknowledged(QStringLiteral("place %1 voltage %2").arg(-line.row()).arg(volts, 0, 'f', 4));
+    }
+    ++round_readings_;
+    show_round();
+    return true;
+}
+
+void RestStation::charged_full() {
+    const Id unit = table_->selected();
+    const UnitState* state = workshop().unit(unit);
+    if (state == nullptr) {
+        emit told(tr("Choose a unit of the stock first, or scan it."), false);
+        return;
+    }
+    constexpr double most_v = 100;
+    const auto volts = ask_figure(this, tr("Charged full"), tr("Volts at the end of its charge"), tr("V"), 0, most_v);
+    if (!volts)
+        return;
+    Measurement reading;
+    reading.quantity = Quantity::voltage;
+    reading.value = *volts;
+    reading.instrument = instrument_->text().trimmed().toStdString();
+    reading.protocol = "typed";
+    reading.conditions.condition = Condition::end_of_charge;
+    if (fine(workshop().test().record_reading(unit, reading)))
+        emit told(
+            tr("%1 is stored full from today; discharge it in four weeks.").arg(QString::fromStdString(state->code())),
+            false);
+}
+
+void RestStation::discharged() {
+    const Id unit = table_->selected();
+    if (workshop().unit(unit) == nullptr) {
+        emit told(tr("Choose a unit of the stock first, or scan it."), false);
+        return;
+    }
+    if (const auto possible = workshop().rest().discharged(unit, 0, {}); !fine(possible))
+        return;
+    constexpr double most_ah = 1000;
+    const auto ah = ask_figure(this, tr("Discharged after storing"), tr("Ah that it gave"), tr("Ah"), 0, most_ah);
+    if (!ah)
+        return;
+    const auto reading = workshop().rest().discharged(unit, *ah, {});
+    if (fine(reading))
+        fine(workshop().test().record_reading(unit, reading.value()));
 }
 
 bool RestStation::take_line(const QString& line) {
-    const Id chosen = table_->selected();
+    const RestingLine* chosen = model_->line(table_->selected());
     const auto volts = figures::typed(line);
     const bool last_figures = line.size() == 4 && line.startsWith(QLatin1Char('0')) &&
                               !line.contains(QLatin1Char('.')) && !line.contains(QLatin1Char(','));
-    if (volts && chosen != 0 && !last_figures) {
-        Measurement reading;
-        reading.quantity = Quantity::voltage;
-        reading.value = *volts;
-        reading.resolution = figures::last_digit(line);
-        reading.instrument = instrument_->text().trimmed().toStdString();
-        reading.protocol = "typed";
-        reading.conditions.condition = Condition::rest;
-        if (!fine(workshop().test().record_reading(chosen, reading)))
-            return true;
-        emit acknowledged(QStringLiteral("unit %1 voltage %2").arg(chosen).arg(*volts, 0, 'f', 4));
+    if (volts && chosen != nullptr && !last_figures) {
         // Downward through what is shown: a round walks the shelf.
-        const int row = table_->filter()->row_of(chosen);
-        if (row >= 0 && row + 1 < table_->filter()->rowCount())
+        const int row = table_->filter()->row_of(chosen->row());
+        if (read(*chosen, *volts, figures::last_digit(line)) && row >= 0 && row + 1 < table_->filter()->rowCount())
             choose(table_->filter()->id_at(row + 1));
         return true;
     }
@@ -246,15 +360,20 @@ void RestStation::pose() {
                std::pair(b.leak.own.size(), b.leak.verdict == LeakVerdict::leaking);
     });
     if (told != lines.end())
-        choose(told->unit);
+        choose(told->row());
 }
 
 EvidenceContent RestStation::evidence() const {
     EvidenceContent content;
-    if (const Id unit = table_->selected(); workshop().unit(unit) != nullptr) {
-        content = unit_evidence(workshop(), unit);
-        if (const RestingLine* line = model_->line(unit))
-            content.notes << wording::leak_reason(*line);
+    if (const RestingLine* line = model_->line(table_->selected())) {
+        if (line->unit != 0) {
+            content = unit_evidence(workshop(), line->unit);
+        } else {
+            content.subject = wording::resting_name(workshop(), *line);
+            content.verdict = wording::leak_verdict(line->leak.verdict);
+            content.line = tr("Its links are cut on one side: what it does now is its own.");
+        }
+        content.notes << wording::leak_reason(*line);
     }
     content.caution = "rest";
     return content;

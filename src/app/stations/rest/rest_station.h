@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/stations/station.h"
+#include "workshop/rest.h"
 
 class QLabel;
 class QLineEdit;
@@ -37,6 +38,15 @@ private:
     void keep();
     void next_due();
     void show_picture();
+    void make_commands();
+    QWidget* make_shelf();
+    QWidget* make_siblings();
+    void write_calendar();
+    void charged_full();
+    void discharged();
+    bool read(const RestingLine& line, double volts, std::optional<double> resolution);
+    [[nodiscard]] bool round_stands(); // begun anew where meter or room changed
+    void show_round();
 
     Job* job_ = nullptr;
     bool stale_ = true; // the shelf has changed since it was judged
@@ -45,8 +55,10 @@ private:
     RestModel* model_ = nullptr;
     RestPicture* picture_ = nullptr;
     ChoiceRow* which_ = nullptr;
-    QLineEdit* instrument_ = nullptr;
-    QLabel *words_ = nullptr, *none_ = nullptr;
+    QLineEdit *instrument_ = nullptr, *room_ = nullptr;
+    QLabel *words_ = nullptr, *none_ = nullptr, *shared_ = nullptr, *round_words_ = nullptr;
+    ShelfRound round_;
+    int round_readings_ = 0;
 };
 
 } // namespace ingot::app

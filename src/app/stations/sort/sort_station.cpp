@@ -3,6 +3,8 @@
 #include "app/parts/duty_scatter.h"
 #include "app/parts/marks.h"
 #include "app/parts/panel.h"
+#include "app/parts/quantity_scatter.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
@@ -100,6 +102,30 @@ void SortStation::add_commands() {
                                 tr("The model's units as a list: sort, filter, copy, write as CSV"),
                                 [this] { show_list(list_command_->isChecked()); });
     list_command_->setCheckable(true);
+    add_command(tr("Limits and &rule sets"), QKeySequence(tr("Ctrl+L")),
+                tr("Every limit by keys, rule sets side by side, unit by unit"),
+                [this] { emit room_wanted(Room::limits, 0); });
+    add_command(tr("&Copy the rule set…"), {}, tr("The rules as they stand, under a name of the shop's own"),
+                [this] { copy_rules(); });
+    add_command(tr("&Populations"), QKeySequence(tr("Ctrl+P")),
+                tr("Sources, lots and models: yields, what a further unit would be, doubtful labels"),
+                [this] { emit room_wanted(Room::populations, 0); });
+    add_command(tr("S&tock"), {}, tr("Where every unit is, what it is reserved for, what storage asks"),
+                [this] { emit room_wanted(Room::stock, 0); });
+}
+
+void SortStation::copy_rules() {
+    const auto name = ask_line(this, tr("Copy the rule set"), tr("The name under which the shop finds it"));
+    if (!name)
+        return;
+    const std::string before = workshop().sort().rules().id;
+    const auto copied = workshop().sort().copy_rules(name->toStdString());
+    if (!fine(copied))
+        return;
+    keep_step(
+        tr("copy a rule set"), [this, id = copied.value()] { return workshop().sort().choose_rules(id); },
+        [this, before] { return workshop().sort().choose_rules(before); });
+    refresh();
 }
 
 void SortStation::make_rules(Workshop& workshop) {
@@ -140,47 +166,7 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
     make_rules(workshop);
     outer->addWidget(rules_panel_);
 
-    scatter_panel_ = new Panel({}, this);
-    models_ = new QComboBox(scatter_panel_);
-    models_->setObjectName(QStringLiteral("sort_model"));
-    models_->setFont(type(16, true));
-    models_->setFocusPolicy(Qt::TabFocus);
-    models_->setAccessibleName(tr("Unit model"));
-    scatter_panel_->head()->insertWidget(0, models_);
-    auto* axes = caption(tr("capacity against DC resistance"), scatter_panel_);
-    connect(list_command_, &QAction::toggled, axes, [axes](bool list) { axes->setVisible(!list); });
-    scatter_panel_->head()->addWidget(axes);
-    auto* list_button = new PressButton(list_command_, scatter_panel_);
-    list_button->setCheckable(true);
-    connect(list_command_, &QAction::toggled, list_button, &QAbstractButton::setChecked);
-    scatter_panel_->head()->addWidget(list_button);
-    stack_ = new QStackedWidget(scatter_panel_);
-    auto* picture = new QWidget(stack_);
-    auto* below = new QVBoxLayout(picture);
-    below->setContentsMargins(0, 0, 0, 0);
-    scatter_ = new DutyScatter(picture);
-    below->addWidget(scatter_, 1);
-    below->addWidget(caption(tr("Drag a limit, or tap it and type. The wheel looks closer."), picture));
-    stack_->addWidget(picture);
-    list_ = new RecordTable(QStringLiteral("sort_units"), stack_);
-    list_->setAccessibleName(tr("Units of the model"));
-    list_->setSelectionMode(QAbstractItemView::SingleSelection);
-    list_->set_records(new UnitsModel(workshop, list_),
-                       {QStringLiteral("code"), QStringLiteral("duty"), QStringLiteral("capacity"),
-                        QStringLiteral("dc_resistance"), QStringLiteral("leak"), QStringLiteral("home")});
-    list_->filter()->set_choice([this](Id id) {
-        const UnitState* unit = this->workshop().unit(id);
-        return unit != nullptr && unit->in_stock() && unit->record.model == model();
-    });
-    stack_->addWidget(list_);
-    scatter_panel_->body()->addWidget(stack_, 1);
-    connect(list_, &RecordTable::chosen, this, [this] {
-        if (list_->selected() == 0 || filling_)
-            return;
-        unit_ = list_->selected();
-        scatter_->set_selected(unit_);
-        emit evidence_changed();
-    });
+    make_picture(workshop);
     outer->addWidget(scatter_panel_, 1);
 
     connect(models_, &QComboBox::currentIndexChanged, this, [this] {
@@ -209,6 +195,80 @@ SortStation::SortStation(Workshop& workshop, QWidget* parent) : StationView(work
         typing_capacity_ = capacity;
         typing_duty_ = duty;
         emit hint_changed();
+    });
+}
+
+void SortStation::make_picture(Workshop& workshop) {
+    scatter_panel_ = new Panel({}, this);
+    models_ = new QComboBox(scatter_panel_);
+    models_->setObjectName(QStringLiteral("sort_model"));
+    models_->setFont(type(16, true));
+    models_->setFocusPolicy(Qt::TabFocus);
+    models_->setAccessibleName(tr("Unit model"));
+    models_->setMinimumContentsLength(9);
+    scatter_panel_->head()->insertWidget(0, models_);
+    auto* against = caption(tr("against"), scatter_panel_);
+    across_ = new QComboBox(scatter_panel_);
+    across_->setObjectName(QStringLiteral("sort_across"));
+    across_->setAccessibleName(tr("Across"));
+    up_ = new QComboBox(scatter_panel_);
+    up_->setObjectName(QStringLiteral("sort_up"));
+    up_->setAccessibleName(tr("Up"));
+    for (QComboBox* combo : {across_, up_}) {
+        combo->setFocusPolicy(Qt::TabFocus);
+        combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        combo->setMinimumContentsLength(6);
+        combo->setMaximumWidth(scaled(116));
+        for (int q = 0; q < unit_quantity_count; ++q)
+            combo->addItem(wording::quantity(static_cast<UnitQuantity>(q)), q);
+        connect(combo, &QComboBox::activated, this, [this] { choose_page(); });
+    }
+    up_->setCurrentIndex(static_cast<int>(UnitQuantity::dc_resistance));
+    connect(list_command_, &QAction::toggled, this, [this, against](bool list) {
+        for (QWidget* part :
+             {static_cast<QWidget*>(across_), static_cast<QWidget*>(against), static_cast<QWidget*>(up_)})
+            part->setVisible(!list);
+    });
+    scatter_panel_->head()->addWidget(across_);
+    scatter_panel_->head()->addWidget(against);
+    scatter_panel_->head()->addWidget(up_);
+    auto* list_button = new PressButton(list_command_, scatter_panel_);
+    list_button->setCheckable(true);
+    connect(list_command_, &QAction::toggled, list_button, &QAbstractButton::setChecked);
+    scatter_panel_->head()->addWidget(list_button);
+    stack_ = new QStackedWidget(scatter_panel_);
+    auto* picture = new QWidget(stack_);
+    auto* below = new QVBoxLayout(picture);
+    below->setContentsMargins(0, 0, 0, 0);
+    scatter_ = new DutyScatter(picture);
+    below->addWidget(scatter_, 1);
+    below->addWidget(caption(tr("Drag a limit, or tap it and type. The wheel looks closer."), picture));
+    stack_->addWidget(picture);
+    list_ = new RecordTable(QStringLiteral("sort_units"), stack_);
+    list_->setAccessibleName(tr("Units of the model"));
+    list_->setSelectionMode(QAbstractItemView::SingleSelection);
+    list_->set_records(new UnitsModel(workshop, list_),
+                       {QStringLiteral("code"), QStringLiteral("duty"), QStringLiteral("capacity"),
+                        QStringLiteral("dc_resistance"), QStringLiteral("leak"), QStringLiteral("home")});
+    list_->filter()->set_choice([this](Id id) {
+        const UnitState* unit = this->workshop().unit(id);
+        return unit != nullptr && unit->in_stock() && unit->record.model == model();
+    });
+    stack_->addWidget(list_);
+    quantities_ = new QuantityScatter(stack_);
+    stack_->addWidget(quantities_);
+    connect(quantities_, &QuantityScatter::chosen, this, [this](Id unit) {
+        unit_ = unit;
+        scatter_->set_selected(unit);
+        emit evidence_changed();
+    });
+    scatter_panel_->body()->addWidget(stack_, 1);
+    connect(list_, &RecordTable::chosen, this, [this] {
+        if (list_->selected() == 0 || filling_)
+            return;
+        unit_ = list_->selected();
+        scatter_->set_selected(unit_);
+        emit evidence_changed();
     });
 }
 
@@ -294,21 +354,69 @@ void SortStation::choose_rules() {
     refresh();
 }
 
+namespace {
+enum SortPage { limits_picture, units_list, quantities_picture };
+} // namespace
+
 void SortStation::show_list(bool list) {
     list_command_->setChecked(list);
-    stack_->setCurrentIndex(list ? 1 : 0);
+    choose_page();
+}
+
+UnitQuantity SortStation::axis(bool across) const {
+    return static_cast<UnitQuantity>((across ? across_ : up_)->currentData().toInt());
+}
+
+void SortStation::show_axes(UnitQuantity x, UnitQuantity y) {
+    across_->setCurrentIndex(static_cast<int>(x));
+    up_->setCurrentIndex(static_cast<int>(y));
+    show_list(false);
+}
+
+// The limits belong to capacity and DC resistance; other quantities have a picture without them.
+void SortStation::choose_page() {
+    const bool limits = axis(true) == UnitQuantity::capacity && axis(false) == UnitQuantity::dc_resistance;
+    stack_->setCurrentIndex(list_command_->isChecked() ? units_list : limits ? limits_picture : quantities_picture);
     refresh();
 }
 
 void SortStation::refresh() {
     fill_models();
     fill_rules();
-    if (stack_->currentIndex() == 1) {
+    if (stack_->currentIndex() == units_list) {
         filling_ = true;
         list_->filter()->choose_again();
         list_->select(unit_);
         filling_ = false;
     }
+    fill_scatter();
+    if (stack_->currentIndex() == quantities_picture)
+        fill_quantities();
+    counts_->update();
+}
+
+void SortStation::fill_quantities() {
+    const UnitQuantity x = axis(true);
+    const UnitQuantity y = axis(false);
+    std::vector<QuantityPoint> points;
+    int unplaced = 0;
+    const std::string chosen = model();
+    for (const UnitState& unit : workshop().units()) {
+        if (!unit.in_stock() || unit.record.model != chosen)
+            continue;
+        const auto at_x = value_of(unit, x);
+        const auto at_y = value_of(unit, y);
+        if (at_x && at_y)
+            points.push_back({unit.record.id, *at_x, *at_y, unit.verdict.duty});
+        else
+            ++unplaced;
+    }
+    quantities_->set(std::move(points), wording::quantity(x), wording::quantity_unit(x), wording::quantity(y),
+                     wording::quantity_unit(y), unplaced);
+    quantities_->set_selected(unit_);
+}
+
+void SortStation::fill_scatter() {
     std::vector<ScatterPoint> points;
     std::array<double, 3> capacity{};
     std::array<double, 3> resistance{};
@@ -343,7 +451,6 @@ void SortStation::refresh() {
     }
     scatter_->set(std::move(points), capacity, resistance);
     scatter_->set_selected(unit_);
-    counts_->update();
 }
 
 bool SortStation::show_unit(Id unit) {
@@ -355,6 +462,7 @@ bool SortStation::show_unit(Id unit) {
     if (index >= 0)
         models_->setCurrentIndex(index);
     scatter_->set_selected(unit);
+    quantities_->set_selected(unit);
     list_->select(unit);
     emit evidence_changed();
     return true;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "app/stations/station.h"
+#include "workshop/unit_quantities.h"
 
 class QComboBox;
 class QLabel;
@@ -11,6 +12,7 @@ namespace ingot::app {
 
 class DutyScatter;
 class Panel;
+class QuantityScatter;
 class RecordTable;
 
 class SortStation : public StationView {
@@ -27,6 +29,9 @@ public:
     [[nodiscard]] RecordTable* list() const { return list_; }
     // The list in the scatter's place; what is selected in one is selected in the other.
     void show_list(bool list);
+    // Any two quantities across and up; capacity against DC resistance shows the limits.
+    void show_axes(UnitQuantity x, UnitQuantity y);
+    [[nodiscard]] QuantityScatter* quantity_scatter() const { return quantities_; }
     // Limits: drive, store, light; capacity in Ah or resistance in ohm. Can be undone.
     void set_limit(bool capacity, int duty, double value);
 
@@ -37,6 +42,12 @@ private:
     void choose_rules();
     void fill_models();
     void fill_rules();
+    void fill_scatter();
+    void fill_quantities();
+    void choose_page();
+    void copy_rules();
+    void make_picture(Workshop& workshop);
+    [[nodiscard]] UnitQuantity axis(bool across) const;
     [[nodiscard]] std::string model() const;
     [[nodiscard]] RuleSet with_limit(bool capacity, int duty, double value) const;
 
@@ -49,6 +60,8 @@ private:
     Panel* scatter_panel_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     RecordTable* list_ = nullptr;
+    QuantityScatter* quantities_ = nullptr;
+    QComboBox *across_ = nullptr, *up_ = nullptr;
     QComboBox* rules_ = nullptr;
     QLabel* changes_ = nullptr;
     QAction* save_ = nullptr;
