@@ -133,7 +133,7 @@ TEST_CASE("Sort: any two quantities as axes; what is selected in one picture is 
 TEST_CASE("Populations: sources side by side, how many packs more for a number that is typed, what stands out") {
     Window w;
     w.go(Station::sort);
-    w.key(Qt::Key_P, Qt::ControlModifier);
+    w.scan(QStringLiteral("populations")); // found by its word
     auto* page = qobject_cast<app::PopulationsPage*>(w.window.current_view());
     REQUIRE(page != nullptr);
     REQUIRE(w.wait_for([&] { return !page->working(); }));

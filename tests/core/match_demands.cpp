@@ -14,7 +14,7 @@ namespace {
 
 using Groups = std::vector<std::vector<std::size_t>>;
 
-Groups groups_of(const MatchResult& result) {
+Groups units_by_group(const MatchResult& result) {
     Groups out;
     for (const GroupSums& group : result.groups)
         out.push_back(group.units);
@@ -68,7 +68,7 @@ void check_against_enumeration(const std::function<void(MatchDemands&, unsigned)
         const double best = best_by_enumeration(p);
         const auto found = match(p);
         REQUIRE(found);
-        const auto breaches = breaches_of(p, groups_of(found.value()));
+        const auto breaches = breaches_of(p, units_by_group(found.value()));
         CAPTURE(seed, best, found.value().usable_ah);
         if (best > 0) {
             ++possible;
@@ -120,7 +120,7 @@ TEST_CASE("Demands together, in shops of usual size, are kept at little cost of 
         const auto kept = match(p);
         REQUIRE(free);
         REQUIRE(kept);
-        CHECK(breaches_of(p, groups_of(kept.value())).empty());
+        CHECK(breaches_of(p, units_by_group(kept.value())).empty());
         CHECK(kept.value().usable_ah <= free.value().best_usable_ah + 1e-9);
         CHECK(kept.value().usable_ah > 0.97 * free.value().best_usable_ah);
         // Chance has little to say in it: the seeds agree on what can be had, and roughly on how level.
@@ -163,7 +163,7 @@ TEST_CASE("The search for what is asked can be stopped and gives the same answer
     const auto again = match(p);
     REQUIRE(once);
     REQUIRE(again);
-    CHECK(groups_of(once.value()) == groups_of(again.value()));
+    CHECK(units_by_group(once.value()) == units_by_group(again.value()));
     const auto stopped = match(p, MatchWay::search, [](const MatchProgress&) { return false; });
     REQUIRE(stopped);
     CHECK(stopped.value().groups.size() == 5);

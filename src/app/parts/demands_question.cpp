@@ -12,15 +12,12 @@ namespace ingot::app {
 
 namespace {
 
-QString tr(const char* text) {
-    return QCoreApplication::translate("DemandsQuestion", text);
-}
-
 QString written(const std::optional<double>& value) {
     return value ? figures::plain(*value, 3) : QString();
 }
 
 QString no_figure(const QString& answer) {
+    const auto tr = [](const char* text) { return QCoreApplication::translate("DemandsQuestion", text); };
     const auto value = figures::typed(answer);
     return answer.trimmed().isEmpty() || (value && *value > 0) ? QString() : tr("A figure above 0, or nothing.");
 }
@@ -28,6 +25,7 @@ QString no_figure(const QString& answer) {
 } // namespace
 
 std::optional<NamedDemands> ask_demands(QWidget* parent, const NamedDemands& first) {
+    const auto tr = [](const char* text) { return QCoreApplication::translate("DemandsQuestion", text); };
     QuestionBox box(parent, tr("What the match is to keep"),
                     tr("Each may cost capacity; what it costs is said beside the answer."));
     auto* model = new QCheckBox(wording::demand(Demand::one_model_per_group), &box);

@@ -57,23 +57,25 @@ struct Extremes {
 // The largest S x P units (locked ones included), leaving out those marked in `avoid` while enough others remain.
 [[nodiscard]] std::vector<int> largest(const Arena& arena, const std::vector<char>& avoid);
 
+using Pulse = std::function<bool()>; // false: stop
+
 // --- exact.cpp: depth-first search with a loss budget; no locks ---
 struct ExactResult {
     Slots slots; // empty if nothing better than asked was found
     long usable_mah = 0;
     double levelness = 0;
-    bool exhausted = true; // false: the node budget ran out
+    bool exhausted = true; // false: the node budget ran out, or it was stopped
     long nodes = 0;
 };
 // Largest smallest group sum; `known_mah` is already reached by somebody.
-[[nodiscard]] ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget);
+[[nodiscard]] ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget,
+                                          const Pulse& pulse = {});
 // Least levelness with every group at or above the floor, better than `known_levelness`. `context` holds other groups
 // that are fixed and count in the spread.
 [[nodiscard]] ExactResult level_exactly(const Arena& arena, long floor_mah, double known_levelness, long node_budget,
-                                        const Extremes& context = {});
+                                        const Extremes& context = {}, const Pulse& pulse = {});
 
 // --- anneal.cpp ---
-using Pulse = std::function<bool()>; // false: stop
 struct AnnealPlan {
     long floor_mah = 0;
     long moves = 0;

@@ -269,11 +269,11 @@ private:
         return out;
     }
     [[nodiscard]] double bound_ah() const {
-        constexpr double mah_per_ah = 1000;
+        constexpr double in_mah = 1000;
         std::vector<int> mah;
         for (const std::size_t u : usable_)
-            mah.push_back(static_cast<int>(std::lround(ah(u) * mah_per_ah)));
-        return static_cast<double>(usable_bound_mah(std::move(mah), problem_.series, problem_.parallel)) / mah_per_ah;
+            mah.push_back(static_cast<int>(std::lround(ah(u) * in_mah)));
+        return static_cast<double>(usable_bound_mah(std::move(mah), problem_.series, problem_.parallel)) / in_mah;
     }
     [[nodiscard]] double levelness(const std::vector<GroupSum>& sums) const {
         GroupSum low = sums.front();

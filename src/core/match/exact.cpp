@@ -18,8 +18,9 @@ public:
     enum class Goal { usable, levelness };
 
     Depth(const Arena& arena, Goal goal, long floor_mah, double known_levelness, long node_budget,
-          const Extremes& context)
-        : arena_(arena), goal_(goal), floor_(floor_mah), best_level_(known_levelness), nodes_left_(node_budget) {
+          const Extremes& context, const Pulse& pulse)
+        : arena_(arena), goal_(goal), floor_(floor_mah), best_level_(known_levelness), nodes_left_(node_budget),
+          pulse_(pulse) {
         left_.resize(static_cast<std::size_t>(arena.size()));
         for (int i = 0; i < arena.size(); ++i)
             left_[static_cast<std::size_t>(i)] = i;
@@ -37,6 +38,14 @@ public:
 private:
     [[nodiscard]] int capacity(int unit) const { return arena_.capacity_mah[static_cast<std::size_t>(unit)]; }
     [[nodiscard]] int left(std::size_t i) const { return left_[i]; }
+
+    // False: the budget is spent, or nobody wants the answer any more.
+    bool next_node() {
+        constexpr long look = 4096;
+        if (--nodes_left_ % look == 0 && pulse_ && !pulse_())
+            nodes_left_ = 0;
+        return nodes_left_ > 0;
+    }
 
     // Sum of the largest `groups` x P units that are left, from position `from` on.
     [[nodiscard]] long best_total(std::size_t from, int groups) const {
@@ -63,7 +72,7 @@ private:
     }
 
     void descend(int groups) {
-        if (--nodes_left_ <= 0)
+        if (!next_node())
             return;
         if (groups == 0) {
             complete();
@@ -130,7 +139,7 @@ private:
                 return;
             if (c + tail > most)
                 continue;
-            if (--nodes_left_ <= 0)
+            if (!next_node())
                 return;
             companions.push_back(i);
             const auto u = static_cast<std::size_t>(left_[i]);
@@ -183,6 +192,7 @@ private:
     long floor_;
     double best_level_;
     long nodes_left_;
+    const Pulse& pulse_;
     std::vector<int> left_; // arena indices, falling capacity
     std::vector<int> picked_;
     std::vector<Extremes> extremes_;
@@ -192,14 +202,14 @@ private:
 
 } // namespace
 
-ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget) {
+ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget, const Pulse& pulse) {
     // From the bound down in growing steps: near the bound the budget is small and failing is cheap.
     ExactResult result;
     result.usable_mah = known_mah;
     long nodes = node_budget;
     for (long step = 0; known_mah < bound_mah; step = 2 * step + 1) {
         const long floor = std::max(known_mah + 1, bound_mah - step);
-        ExactResult tried = Depth(arena, Depth::Goal::usable, floor, 0, nodes, {}).run();
+        ExactResult tried = Depth(arena, Depth::Goal::usable, floor, 0, nodes, {}, pulse).run();
         if (!tried.slots.empty()) {
             result.slots = tried.slots;
             result.usable_mah = tried.usable_mah;
@@ -218,8 +228,8 @@ ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, 
 }
 
 ExactResult level_exactly(const Arena& arena, long floor_mah, double known_levelness, long node_budget,
-                          const Extremes& context) {
-    return Depth(arena, Depth::Goal::levelness, floor_mah, known_levelness, node_budget, context).run();
+                          const Extremes& context, const Pulse& pulse) {
+    return Depth(arena, Depth::Goal::levelness, floor_mah, known_levelness, node_budget, context, pulse).run();
 }
 
 } // namespace ingot::matching

@@ -111,7 +111,7 @@ private:
             return;
         const Arena part = within_budget(strict_level_.usable_mah + 1);
         constexpr long nodes = 4'000'000;
-        const ExactResult exact = maximise_usable(part, bound_, strict_level_.usable_mah, budget_long(nodes));
+        const ExactResult exact = maximise_usable(part, bound_, strict_level_.usable_mah, budget_long(nodes), pulse());
         if (!exact.slots.empty())
             offer_strict(exact.slots, bound_);
         proved_ = exact.exhausted;
@@ -233,7 +233,7 @@ private:
     void level_tiny() {
         const Arena part = within_budget(floor_);
         constexpr long nodes = 3'000'000;
-        const ExactResult exact = level_exactly(part, floor_, best_level_.levelness, budget_long(nodes));
+        const ExactResult exact = level_exactly(part, floor_, best_level_.levelness, budget_long(nodes), {}, pulse());
         if (!exact.slots.empty())
             offer(exact.slots);
     }

@@ -107,7 +107,7 @@ void SortStation::add_commands() {
                 [this] { emit room_wanted(Room::limits, 0); });
     add_command(tr("&Copy the rule set…"), {}, tr("The rules as they stand, under a name of the shop's own"),
                 [this] { copy_rules(); });
-    add_command(tr("&Populations"), QKeySequence(tr("Ctrl+P")),
+    add_command(tr("&Populations"), {},
                 tr("Sources, lots and models: yields, what a further unit would be, doubtful labels"),
                 [this] { emit room_wanted(Room::populations, 0); });
     add_command(tr("S&tock"), {}, tr("Where every unit is, what it is reserved for, what storage asks"),
