@@ -1,10 +1,12 @@
 #include "workshop/rest_calendar.h"
 
 #include "exchange/jobs_csv.h"
+#include "workshop/stock.h"
 #include "workshop/translated.h"
 
 #include <QDateTime>
 
+#include <algorithm>
 #include <map>
 
 namespace ingot {
@@ -19,6 +21,16 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
             continue;
         ++days[due.date()][QString::fromStdString(unit != nullptr ? unit->record.tray : pack->label)];
     }
+    // What storage asks comes on the same walk.
+    const QDate today = QDateTime::fromString(QString::fromStdString(workshop.now()), Qt::ISODate).toLocalTime().date();
+    std::map<QDate, int> cared_for;
+    for (const StockLine& line : stock_of(workshop)) {
+        const QDateTime due = QDateTime::fromString(QString::fromStdString(line.due_at), Qt::ISODate).toLocalTime();
+        if (line.care != Care::none && due.isValid())
+            ++cared_for[std::max(due.date(), today)];
+    }
+    for (const auto& [day, units] : cared_for)
+        days[day]; // a day of its own where nothing else is due
     constexpr int morning = 9;
     constexpr int seconds_a_unit = 30;
     constexpr int least_s = 600;
@@ -32,11 +44,16 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
                                            : wording::tr("tray %1: %2").arg(tray).arg(count)) +
                            QLatin1Char('\n');
         }
+        if (const auto care = cared_for.find(day); care != cared_for.end()) {
+            units += care->second;
+            description += wording::tr("storage asks: %1").arg(care->second) + QLatin1Char('\n');
+        }
         const QDateTime begin(day, QTime(morning, 0));
         const QString form = QStringLiteral("yyyyMMddTHHmmss");
         visits.push_back({begin.toString(form).toStdString(),
                           begin.addSecs(std::max(least_s, units * seconds_a_unit)).toString(form).toStdString(),
-                          wording::tr("Read %1 units at rest").arg(units).toStdString(), description.toStdString()});
+                          wording::tr("Read %1 units on the shelf").arg(units).toStdString(),
+                          description.toStdString()});
     }
     return exchange::write_calendar(visits, stamp_utc);
 }

@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include "app/parts/choice_row.h"
+#include "app/parts/due_board.h"
 #include "app/parts/record_table.h"
 #include "app/parts/rest_picture.h"
 #include "app/stations/rest/rest_station.h"
@@ -128,4 +129,34 @@ TEST_CASE("Rest: a round holds room and meter; a retention test is begun and end
     command("Charged full");
     REQUIRE(w.model().line(module)->retention);
     CHECK_FALSE(w.model().line(module)->due_at.empty());
+}
+
+TEST_CASE("Rest: a shelf that is due is walked from its chip") {
+    RestWindow w;
+    auto* due = w.page().due();
+    REQUIRE(due->isVisible());
+    REQUIRE_FALSE(due->parts().empty());
+    const int all = w.table().model()->rowCount();
+    due->setFocus();
+    QTest::keyClick(due, Qt::Key_Space);
+    w.settle();
+    CHECK(due->chosen() == 0);
+    const int rows = w.table().model()->rowCount();
+    CHECK(rows < all);
+    CHECK(due->parts().front().value.startsWith(QString::number(rows)));
+    const Id first = w.table().selected();
+    CHECK(first == w.table().filter()->id_at(0));
+    const std::string tray = w.shop().unit(first)->record.tray;
+    for (int row = 0; row < rows; ++row)
+        CHECK(w.shop().unit(w.table().filter()->id_at(row))->record.tray == tray);
+    // Volts, and the next one of the tray waits.
+    REQUIRE(w.page().take_line(QStringLiteral("3.640")));
+    CHECK(w.table().selected() != first);
+    w.wait();
+    // By mouse: pressed again, all are shown.
+    const int chosen = due->chosen();
+    if (chosen >= 0)
+        due->choose(chosen);
+    w.settle();
+    CHECK(w.table().model()->rowCount() >= all - 1);
 }

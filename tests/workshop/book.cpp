@@ -82,6 +82,7 @@ TEST_CASE("Next readings as a calendar (RFC 5545): one event a day, and what is 
     const Temporary folder;
     const auto shop = tests::new_shop(folder.file("w.ingot"), "Rest");
     const auto cells = tests::lantern_cells(*shop, {2, 3, 1});
+    shop->set_clock([] { return QDateTime(QDate(2026, 11, 28), QTime(10, 0), Qt::UTC); });
     RestShelf shelf;
     for (std::size_t c = 0; c < cells.size(); ++c) {
         RestingLine line;
@@ -91,9 +92,11 @@ TEST_CASE("Next readings as a calendar (RFC 5545): one event a day, and what is 
     }
     const QString calendar = QString::fromStdString(reading_calendar(*shop, shelf, "20261128T100000Z"));
     CHECK(calendar.startsWith(QStringLiteral("BEGIN:VCALENDAR\r\n")));
-    CHECK(calendar.count(QStringLiteral("BEGIN:VEVENT")) == 2);
+    CHECK(calendar.count(QStringLiteral("BEGIN:VEVENT")) == 3); // and today what storage asks: nobody read them yet
+    CHECK(calendar.contains(QStringLiteral("storage asks: 6")));
+    CHECK(calendar.contains(QStringLiteral("DTSTART:20261128T090000")));
     CHECK(calendar.contains(QStringLiteral("DTSTART:20261203T090000")));
-    CHECK(calendar.contains(QStringLiteral("Read 3 units at rest")));
-    CHECK(calendar.contains(QStringLiteral("Read 2 units at rest")));
+    CHECK(calendar.contains(QStringLiteral("Read 3 units on the shelf")));
+    CHECK(calendar.contains(QStringLiteral("Read 2 units on the shelf")));
     CHECK(calendar.contains(QStringLiteral("tray S1: 3")));
 }

@@ -4,7 +4,7 @@
 
 #include "shop.h"
 #include "temporary.h"
-#include "workshop/rest_calendar.h"
+#include "workshop/rest_due.h"
 
 #include <catch2/catch.hpp>
 
@@ -245,4 +245,30 @@ TEST_CASE("Storage asks for a look, for charge or for less of it, by the chemist
     CHECK(count.units == 4);
     CHECK(count.due == 4);
     CHECK(count.reserved == 0);
+}
+
+TEST_CASE("Shelves come due by tray and day: overdue, today, the next days on which something is due, later") {
+    DatedShop s;
+    const auto cells = tests::lantern_cells(*s.shop, {2, 4, 1});
+    s.now = QDateTime(QDate(2026, 11, 28), QTime(12, 0), Qt::UTC);
+    const std::array<const char*, 8> due_at{
+        "2026-11-27T12:00:00Z", "2026-11-28T13:00:00Z", "2026-12-03T12:00:00Z", "2026-12-03T12:00:00Z",
+        "2026-12-05T12:00:00Z", "2026-12-09T12:00:00Z", "2026-12-11T12:00:00Z", ""};
+    RestShelf shelf;
+    for (std::size_t i = 0; i < due_at.size(); ++i) {
+        RestingLine line;
+        line.unit = cells[i];
+        line.due_at = due_at[i];
+        shelf.lines.push_back(line);
+    }
+    const DueBoard board = due_board(*s.shop, shelf);
+    CHECK(board.days == std::array<std::string, 2>{"2026-12-03", "2026-12-05"});
+    REQUIRE(board.trays.size() == 5); // one tray in each column; the last one is decided
+    const std::array<std::size_t, 5> counts{1, 1, 2, 1, 2};
+    for (std::size_t i = 0; i < counts.size(); ++i) {
+        CHECK(board.trays[i].home == "S1");
+        CHECK(static_cast<std::size_t>(board.trays[i].column) == i);
+        CHECK(board.trays[i].rows.size() == counts[i]);
+    }
+    CHECK(due_board(*s.shop, {}).trays.empty());
 }

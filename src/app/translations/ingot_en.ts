@@ -2,6 +2,16 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en" sourcelanguage="en">
 <context>
+    <name>ingot::app::DueBoardView</name>
+    <message numerus="yes">
+        <source>%n units</source>
+        <translation>
+            <numerusform>%n unit</numerusform>
+            <numerusform>%n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ingot::app::PopulationsPage</name>
     <message numerus="yes">
         <source>%n packs</source>

@@ -1,6 +1,7 @@
 #include "app/stations/rest/rest_station.h"
 
 #include "app/parts/choice_row.h"
+#include "app/parts/due_board.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/parts/record_table.h"
@@ -17,6 +18,7 @@
 #include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
+#include <QLocale>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -37,6 +39,7 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
     outer->addWidget(make_shelf(), 3);
     outer->addWidget(make_siblings(), 2);
     connect(which_, &ChoiceRow::changed, this, [this] { table_->filter()->choose_again(); });
+    connect(due_view_, &DueBoardView::chosen_changed, this, [this] { walk_tray(); });
     connect(table_, &RecordTable::chosen, this, [this] {
         show_picture();
         emit evidence_changed();
@@ -88,6 +91,8 @@ QWidget* RestStation::make_shelf() {
     which_->choose(all);
     panel->head()->addWidget(which_);
     panel->head()->addWidget(new PressButton(next_, panel));
+    due_view_ = new DueBoardView(panel);
+    panel->body()->addWidget(due_view_);
     none_ = sentence({}, panel);
     panel->body()->addWidget(none_);
     table_ = new RecordTable(QStringLiteral("resting_units"), panel);
@@ -99,7 +104,7 @@ QWidget* RestStation::make_shelf() {
                                  QStringLiteral("home")});
     table_->filter()->set_choice([this](Id id) {
         const RestingLine* line = model_->line(id);
-        if (line == nullptr)
+        if (line == nullptr || (!tray_rows_.empty() && !tray_rows_.contains(id)))
             return false;
         switch (which_->chosen()) {
         case due_now:
@@ -172,9 +177,42 @@ void RestStation::judge() {
         [this](const RestShelf& shelf) { shown(shelf); });
 }
 
+void RestStation::show_due() {
+    due_ = due_board(workshop(), model_->shelf());
+    const auto day = [](const std::string& text) {
+        return text.empty() ? QString(QChar(0x2013))
+                            : QLocale().toString(QDate::fromString(QString::fromStdString(text), Qt::ISODate),
+                                                 QLocale::ShortFormat);
+    };
+    std::vector<DueChip> chips;
+    chips.reserve(due_.trays.size());
+    for (const DueTray& tray : due_.trays)
+        chips.push_back({static_cast<int>(tray.column),
+                         tray.home.empty() ? tr("without a tray") : QString::fromStdString(tray.home),
+                         static_cast<int>(tray.rows.size())});
+    due_view_->set({tr("overdue"), tr("today"), day(due_.days[0]), day(due_.days[1]), tr("later")}, std::move(chips));
+    due_view_->setVisible(model_->rowCount() > 0);
+}
+
+// The chosen tray alone, its first unit waiting for its volts; none chosen: all again.
+void RestStation::walk_tray() {
+    const int chip = due_view_->chosen();
+    tray_rows_.clear();
+    if (chip >= 0) {
+        const auto& rows = due_.trays[static_cast<std::size_t>(chip)].rows;
+        tray_rows_.insert(rows.begin(), rows.end());
+        which_->choose(all);
+    }
+    table_->filter()->choose_again();
+    if (chip >= 0 && table_->filter()->rowCount() > 0)
+        choose(table_->filter()->id_at(0));
+    emit hint_changed();
+}
+
 void RestStation::shown(const RestShelf& shelf) {
     const Id before = table_->selected();
     model_->show(shelf);
+    show_due();
     table_->filter()->choose_again();
     table_->select(before);
     refresh();
@@ -188,6 +226,7 @@ void RestStation::shown(const RestShelf& shelf) {
 
 void RestStation::choose(Id unit) {
     if (table_->filter()->row_of(unit) < 0) { // it is at rest, but the choice above hides it
+        tray_rows_.clear();
         which_->choose(all);
         table_->filter()->choose_again();
     }

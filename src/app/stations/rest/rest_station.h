@@ -2,7 +2,9 @@
 #pragma once
 
 #include "app/stations/station.h"
-#include "workshop/rest.h"
+#include "workshop/rest_due.h"
+
+#include <set>
 
 class QLabel;
 class QLineEdit;
@@ -15,6 +17,7 @@ class RestModel;
 namespace ingot::app {
 
 class ChoiceRow;
+class DueBoardView;
 class RecordTable;
 class RestPicture;
 
@@ -30,6 +33,7 @@ public:
     bool show_unit(Id unit) override;
     void pose() override;
     [[nodiscard]] bool judging() const;
+    [[nodiscard]] DueBoardView* due() const { return due_view_; }
 
 private:
     void judge();
@@ -47,6 +51,8 @@ private:
     bool read(const RestingLine& line, double volts, std::optional<double> resolution);
     [[nodiscard]] bool round_stands(); // begun anew where meter or room changed
     void show_round();
+    void show_due();
+    void walk_tray();
 
     Job* job_ = nullptr;
     bool stale_ = true; // the shelf has changed since it was judged
@@ -57,6 +63,9 @@ private:
     ChoiceRow* which_ = nullptr;
     QLineEdit *instrument_ = nullptr, *room_ = nullptr;
     QLabel *words_ = nullptr, *none_ = nullptr, *shared_ = nullptr, *round_words_ = nullptr;
+    DueBoardView* due_view_ = nullptr;
+    DueBoard due_;
+    std::set<Id> tray_rows_; // of the chip that is chosen; empty: all
     ShelfRound round_;
     int round_readings_ = 0;
 };

@@ -1,0 +1,54 @@
+#include "workshop/rest_due.h"
+
+#include <QDateTime>
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+namespace ingot {
+
+namespace {
+
+QDate local_day(const std::string& moment) {
+    return QDateTime::fromString(QString::fromStdString(moment), Qt::ISODate).toLocalTime().date();
+}
+
+} // namespace
+
+DueBoard due_board(const Workshop& workshop, const RestShelf& shelf) {
+    const QDate today = local_day(workshop.now());
+    std::set<QDate> coming;
+    for (const RestingLine& line : shelf.lines)
+        if (const QDate day = local_day(line.due_at); !line.due_at.empty() && day.isValid() && day > today)
+            coming.insert(day);
+    DueBoard out;
+    std::array<QDate, 2> next;
+    for (std::size_t i = 0; i < next.size() && i < coming.size(); ++i) {
+        next[i] = *std::next(coming.begin(), static_cast<std::ptrdiff_t>(i));
+        out.days[i] = next[i].toString(Qt::ISODate).toStdString();
+    }
+    std::map<std::pair<int, std::string>, std::vector<Id>> by;
+    for (const RestingLine& line : shelf.lines) {
+        const QDate day = local_day(line.due_at);
+        if (line.due_at.empty() || !day.isValid())
+            continue;
+        const DueColumn column = day < today      ? DueColumn::overdue
+                                 : day == today   ? DueColumn::today
+                                 : day == next[0] ? DueColumn::next_day
+                                 : day == next[1] ? DueColumn::day_after
+                                                  : DueColumn::later;
+        const UnitState* unit = workshop.unit(line.unit);
+        const Assembly* pack = workshop.pack(line.place.assembly);
+        const std::string home = unit != nullptr ? unit->record.tray : pack != nullptr ? pack->label : std::string();
+        by[{static_cast<int>(column), home}].push_back(line.row());
+    }
+    for (auto& [key, rows] : by)
+        out.trays.push_back({key.second, static_cast<DueColumn>(key.first), std::move(rows)});
+    std::stable_sort(out.trays.begin(), out.trays.end(), [](const DueTray& a, const DueTray& b) {
+        return std::pair(a.column, b.rows.size()) < std::pair(b.column, a.rows.size());
+    });
+    return out;
+}
+
+} // namespace ingot

@@ -1,0 +1,29 @@
+// Which shelves are to be read when: trays (and packs with cut links) by the day on which their readings should decide.
+#pragma once
+
+#include "workshop/workshop.h"
+
+#include <array>
+#include <string>
+#include <vector>
+
+namespace ingot {
+
+enum class DueColumn { overdue, today, next_day, day_after, later };
+inline constexpr int due_column_count = 5;
+
+struct DueTray {
+    std::string home; // a tray, or a pack's label; empty: without a tray
+    DueColumn column{};
+    std::vector<Id> rows; // of RestingLine, in the order of the shelf
+};
+struct DueBoard {
+    std::array<std::string, 2> days; // "2026-11-30", local: what next_day and day_after are; empty: nothing due then
+    std::vector<DueTray> trays;      // column after column, the most units first
+};
+
+// Days are the bench's own, not UTC's. The next days are those on which something is due, not tomorrow for its own
+// sake.
+[[nodiscard]] DueBoard due_board(const Workshop& workshop, const RestShelf& shelf);
+
+} // namespace ingot
