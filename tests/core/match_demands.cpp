@@ -1,6 +1,7 @@
 // What a person asks of a match: kept, as well as it can be, and told where it cannot. Small cases against complete
 // enumeration.
 #include "benchmarks/match_pools.h"
+#include "core/match/exchange.h"
 #include "core/match/problem.h"
 
 #include <catch2/catch.hpp>
@@ -167,4 +168,40 @@ TEST_CASE("The search for what is asked can be stopped and gives the same answer
     const auto stopped = match(p, MatchWay::search, [](const MatchProgress&) { return false; });
     REQUIRE(stopped);
     CHECK(stopped.value().groups.size() == 5);
+}
+
+TEST_CASE(
+    "An exchange is what the figures of the exchanged groups say; the nearest in place is the best of those near") {
+    MatchProblem p = asked_pool(60, 4, 3, 9);
+    const MatchResult found = match(p).value();
+    const std::size_t a = found.groups[0].units[0];
+    const std::size_t b = found.groups[2].units[1];
+    auto groups = units_by_group(found);
+    std::swap(groups[0][0], groups[2][1]);
+    const auto swapped = exchanged(p, found, a, b);
+    REQUIRE(swapped);
+    CHECK(swapped->levelness == Approx(figures_of(p, groups).levelness));
+    CHECK(swapped->usable_ah == Approx(figures_of(p, groups).usable_ah));
+    CHECK(exchanged(p, *swapped, b, a)->levelness == Approx(found.levelness)); // and back
+    CHECK_FALSE(exchanged(p, found, a, a));
+    CHECK_FALSE(exchanged(p, found, a, 60));
+    p.give_up = 0.2; // so much that nearly every unit of the stock may stand in
+    const auto place = nearest_in_place(p, found, a);
+    REQUIRE(place);
+    double best = 1e9;
+    for (std::size_t u = 0; u < p.pool.size(); ++u) // all of the stock: fewer than are looked at
+        if (const auto other = exchanged(p, found, a, u)) {
+            const auto used = units_by_group(found);
+            const bool in_pack = std::any_of(used.begin(), used.end(), [&](const auto& group) {
+                return std::find(group.begin(), group.end(), u) != group.end();
+            });
+            if (!in_pack && other->usable_ah >= found.usable_ah * (1 - p.give_up))
+                best = std::min(best, other->levelness);
+        }
+    CHECK(place->result.levelness <= best * 1.2); // the few beyond the forty nearest may do a little better
+    CHECK(place->result.usable_ah >= found.usable_ah * (1 - p.give_up));
+    // Nobody is left: nothing.
+    for (std::size_t u = 0; u < p.pool.size(); ++u)
+        p.excluded.push_back(u);
+    CHECK_FALSE(nearest_in_place(p, found, a));
 }

@@ -7,6 +7,7 @@
 #include "app/stations/match/choices_command.h"
 #include "app/stations/match/match_choices.h"
 #include "app/stations/match/match_station.h"
+#include "core/match/exchange.h"
 #include "exchange/pool_csv.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
@@ -195,24 +196,15 @@ void MatchStation::let_go() {
 }
 
 std::optional<MatchResult> MatchStation::exchanged(Id unit, Id with) const {
-    const Found* found = shown();
-    if (found == nullptr || !answer_ || unit == with)
-        return std::nullopt;
-    const auto at = [&](Id id) {
-        return static_cast<std::size_t>(std::find(found->units.begin(), found->units.end(), id) - found->units.begin());
-    };
-    const std::size_t a = at(unit);
-    const std::size_t b = at(with);
-    if (a >= found->units.size() || b >= found->units.size() || !found->problem.pool[a].capacity_ah ||
-        !found->problem.pool[b].capacity_ah)
-        return std::nullopt;
-    auto groups = units_of(*answer_);
-    for (auto& group : groups)
-        for (std::size_t& u : group)
-            u = u == a ? b : u == b ? a : u;
-    MatchResult out = figures_of(found->problem, groups);
-    out.best_usable_ah = std::max(answer_->best_usable_ah, out.usable_ah);
-    return out;
+    return shown() == nullptr || !answer_
+               ? std::nullopt
+               : ingot::exchanged(shown()->problem, *answer_, index_of(unit), index_of(with));
+}
+
+// Beyond the pool where the answer does not know the unit.
+std::size_t MatchStation::index_of(Id unit) const {
+    const auto& units = shown()->units;
+    return static_cast<std::size_t>(std::find(units.begin(), units.end(), unit) - units.begin());
 }
 
 void MatchStation::see_exchange(Id unit, Id with) {
@@ -343,60 +335,31 @@ EvidenceContent MatchStation::exchange_evidence() const {
 
 // Whether another unit of the stock would do better in its place.
 void MatchStation::add_why_here(EvidenceContent& content, Id unit) const {
-    const Found* found = shown();
-    if (found == nullptr || !answer_)
+    if (shown() == nullptr || !answer_)
         return;
-    std::vector<char> used(found->units.size(), 0);
-    std::size_t own = found->units.size();
+    const std::size_t own = index_of(unit);
     int group = 0;
-    for (std::size_t g = 0; g < answer_->groups.size(); ++g)
-        for (const std::size_t u : answer_->groups[g].units) {
-            used[u] = 1;
-            if (found->units[u] == unit) {
-                own = u;
-                group = static_cast<int>(g) + 1;
-            }
-        }
-    if (own == found->units.size() || !found->problem.pool[own].capacity_ah)
-        return;
-    for (const std::size_t u : found->problem.excluded)
-        used[u] = 1;
-    std::vector<std::size_t> stock;
-    for (std::size_t u = 0; u < used.size(); ++u)
-        if (used[u] == 0 && found->problem.pool[u].capacity_ah)
-            stock.push_back(u);
-    const double ah = *found->problem.pool[own].capacity_ah;
-    const auto away = [&](std::size_t u) { return std::fabs(*found->problem.pool[u].capacity_ah - ah); };
-    constexpr std::size_t nearest = 40;
-    const std::size_t looked_at = std::min(nearest, stock.size());
-    std::partial_sort(stock.begin(), stock.begin() + static_cast<std::ptrdiff_t>(looked_at), stock.end(),
-                      [&](std::size_t a, std::size_t b) { return away(a) < away(b); });
-    stock.resize(looked_at);
-    const std::size_t broken = breaches_of(found->problem, units_of(*answer_)).size();
-    std::optional<MatchResult> best;
-    Id best_unit = 0;
-    for (const std::size_t u : stock) {
-        auto other = exchanged(unit, found->units[u]);
-        if (!other || other->usable_ah < answer_->usable_ah * (1 - found->problem.give_up) ||
-            breaches_of(found->problem, units_of(*other)).size() > broken)
-            continue;
-        if (!best || other->levelness < best->levelness) {
-            best = std::move(other);
-            best_unit = found->units[u];
-        }
+    for (std::size_t g = 0; g < answer_->groups.size(); ++g) {
+        const auto& units = answer_->groups[g].units;
+        if (std::find(units.begin(), units.end(), own) != units.end())
+            group = static_cast<int>(g) + 1;
     }
+    if (group == 0)
+        return;
     content.notes << tr("Why here: in group %1.").arg(group);
-    if (!best)
+    const auto best = nearest_in_place(shown()->problem, *answer_, own);
+    if (!best) {
         content.notes << tr("No unit of the stock could take its place within what may be traded.");
-    else if (best->levelness >= answer_->levelness)
-        content.notes << tr("Nearest in its place: %1, less level (%2 against %3).")
-                             .arg(QString::fromStdString(workshop().unit(best_unit)->code()),
-                                  figures::plain(best->levelness, 4), figures::plain(answer_->levelness, 4));
-    else
-        content.notes << tr("%1 in its place would level better (%2 against %3): another search may find it, or "
-                            "exchange them.")
-                             .arg(QString::fromStdString(workshop().unit(best_unit)->code()),
-                                  figures::plain(best->levelness, 4), figures::plain(answer_->levelness, 4));
+        return;
+    }
+    const QString code = QString::fromStdString(shown()->problem.pool[best->unit].id);
+    const QString then = figures::plain(best->result.levelness, 4);
+    const QString now = figures::plain(answer_->levelness, 4);
+    content.notes << (best->result.levelness >= answer_->levelness
+                          ? tr("Nearest in its place: %1, less level (%2 against %3).").arg(code, then, now)
+                          : tr("%1 in its place would level better (%2 against %3): another search may find it, or "
+                               "exchange them.")
+                                .arg(code, then, now));
 }
 
 // What is asked, whether it is kept, and what each costs.

@@ -115,6 +115,7 @@ private:
     void let_go();
     // What an exchange would make of the answer; `with` may be in the pack or in the stock.
     [[nodiscard]] std::optional<MatchResult> exchanged(Id unit, Id with) const;
+    [[nodiscard]] std::size_t index_of(Id unit) const;
     void see_exchange(Id unit, Id with);
     void exchange(Id unit, Id with);
     void keep_answer();
