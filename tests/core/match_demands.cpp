@@ -112,7 +112,7 @@ TEST_CASE("Units of one origin go together or not at all: the best of all choice
 }
 
 TEST_CASE("Demands together, in shops of usual size, are kept at little cost of capacity") {
-    for (unsigned seed = 21; seed <= 23; ++seed) {
+    for (const unsigned seed : {21U, 22U}) {
         MatchProblem p = asked_pool(160, 7, 4, seed);
         const auto free = match(p);
         p.demands.one_model_per_group = true;
@@ -127,7 +127,7 @@ TEST_CASE("Demands together, in shops of usual size, are kept at little cost of 
         // Chance has little to say in it: the seeds agree on what can be had, and roughly on how level.
         double best_ah = kept.value().best_usable_ah;
         double best = kept.value().levelness;
-        for (std::uint64_t other = 2; other <= 4; ++other) {
+        for (const std::uint64_t other : {2U, 3U}) {
             p.seed = other;
             const auto again = match(p);
             best_ah = std::max(best_ah, again.value().best_usable_ah);

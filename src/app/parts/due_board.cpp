@@ -12,7 +12,6 @@
 namespace ingot::app {
 
 namespace {
-constexpr int chips_in_column = 3;
 double due_head() {
     return scaled(20);
 }
@@ -28,7 +27,7 @@ DueBoardView::DueBoardView(QWidget* parent) : Painted(parent) {
 }
 
 QSize DueBoardView::sizeHint() const {
-    return {scaled(420), static_cast<int>(due_head() + chip_pitch() * (chips_in_column + 1)) - scaled(4)};
+    return {scaled(420), static_cast<int>(due_head() + chip_pitch() * most_in_column)};
 }
 
 void DueBoardView::set(std::vector<QString> columns, std::vector<DueChip> chips) {
@@ -68,8 +67,6 @@ int DueBoardView::place_in_column(int index) const {
 
 QRectF DueBoardView::chip_at(int index) const {
     const int place = place_in_column(index);
-    if (place >= chips_in_column)
-        return {};
     const QRectF at = column(chips_[static_cast<std::size_t>(index)].column);
     return {at.left() + 2, due_head() + place * chip_pitch(), at.width() - 8, chip_pitch() - 3};
 }
@@ -98,12 +95,6 @@ void DueBoardView::paintEvent(QPaintEvent* /*event*/) {
         painter.drawText(QRectF(at.left() + 2, 0, at.width() - 6, due_head()), Qt::AlignLeft | Qt::AlignVCenter,
                          QFontMetricsF(painter.font())
                              .elidedText(columns_[static_cast<std::size_t>(i)], Qt::ElideRight, at.width() - 6));
-        painter.setFont(type(12));
-        painter.setPen(c.muted);
-        if (trays > chips_in_column)
-            painter.drawText(
-                QRectF(at.left() + 4, due_head() + chips_in_column * chip_pitch(), at.width() - 8, chip_pitch() - 4),
-                Qt::AlignLeft | Qt::AlignVCenter, tr("%1 more").arg(trays - chips_in_column));
         if (i > 0) {
             painter.setPen(QPen(c.hairline, 1));
             painter.drawLine(QPointF(at.left() - 3, 4), QPointF(at.left() - 3, at.bottom() - 4));
@@ -111,8 +102,6 @@ void DueBoardView::paintEvent(QPaintEvent* /*event*/) {
     }
     for (int i = 0; i < static_cast<int>(chips_.size()); ++i) {
         const QRectF at = chip_at(i);
-        if (at.isEmpty())
-            continue;
         const DueChip& chip = chips_[static_cast<std::size_t>(i)];
         const bool chosen = i == chosen_;
         const bool hand = chip.column == 0;

@@ -19,7 +19,8 @@ class DueBoardView : public Painted {
 public:
     explicit DueBoardView(QWidget* parent = nullptr);
     [[nodiscard]] std::vector<PaintedPart> parts() const override;
-    // The heads of the columns; the first asks for the hand. `chips` column after column.
+    static constexpr int most_in_column = 4;
+    // The heads of the columns; the first asks for the hand. `chips` column after column, at most so many in each.
     void set(std::vector<QString> columns, std::vector<DueChip> chips);
     [[nodiscard]] int chosen() const { return chosen_; } // -1: none
     void choose(int chip);                               // the chosen one again: none
@@ -36,7 +37,7 @@ protected:
 
 private:
     [[nodiscard]] QRectF column(int index) const;
-    [[nodiscard]] QRectF chip_at(int index) const; // empty: beyond what a column has room for
+    [[nodiscard]] QRectF chip_at(int index) const;
     [[nodiscard]] int place_in_column(int index) const;
 
     std::vector<QString> columns_;

@@ -12,6 +12,7 @@
 #include "workshop/job.h"
 #include "workshop/models/rest_model.h"
 #include "workshop/rest_calendar.h"
+#include "workshop/rest_due.h"
 #include "workshop/rest_wording.h"
 
 #include <QDateTime>
@@ -22,6 +23,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <map>
 
 namespace ingot::app {
 
@@ -178,19 +180,38 @@ void RestStation::judge() {
 }
 
 void RestStation::show_due() {
-    due_ = due_board(workshop(), model_->shelf());
+    const DueBoard board = due_board(workshop(), model_->shelf());
     const auto day = [](const std::string& text) {
         return text.empty() ? QString(QChar(0x2013))
                             : QLocale().toString(QDate::fromString(QString::fromStdString(text), Qt::ISODate),
                                                  QLocale::ShortFormat);
     };
+    // Where a column has too many trays, its last chip holds the rest of them.
     std::vector<DueChip> chips;
-    chips.reserve(due_.trays.size());
-    for (const DueTray& tray : due_.trays)
-        chips.push_back({static_cast<int>(tray.column),
-                         tray.home.empty() ? tr("without a tray") : QString::fromStdString(tray.home),
-                         static_cast<int>(tray.rows.size())});
-    due_view_->set({tr("overdue"), tr("today"), day(due_.days[0]), day(due_.days[1]), tr("later")}, std::move(chips));
+    chip_rows_.clear();
+    std::map<int, std::size_t> trays_in;
+    for (const DueTray& tray : board.trays)
+        ++trays_in[static_cast<int>(tray.column)];
+    std::map<int, std::size_t> shown_in;
+    for (const DueTray& tray : board.trays) {
+        const int column = static_cast<int>(tray.column);
+        const std::size_t most = DueBoardView::most_in_column;
+        const bool crowded = trays_in[column] > most;
+        const std::size_t place = shown_in[column]++;
+        if (crowded && place >= most) {
+            chip_rows_.back().insert(chip_rows_.back().end(), tray.rows.begin(), tray.rows.end());
+        } else {
+            chip_rows_.push_back(tray.rows);
+            const bool rest = crowded && place + 1 == most;
+            chips.push_back({column,
+                             rest                ? tr("%1 more trays").arg(trays_in[column] - place)
+                             : tray.home.empty() ? tr("without a tray")
+                                                 : QString::fromStdString(tray.home),
+                             0});
+        }
+        chips.back().units = static_cast<int>(chip_rows_.back().size());
+    }
+    due_view_->set({tr("overdue"), tr("today"), day(board.days[0]), day(board.days[1]), tr("later")}, std::move(chips));
     due_view_->setVisible(model_->rowCount() > 0);
 }
 
@@ -199,7 +220,7 @@ void RestStation::walk_tray() {
     const int chip = due_view_->chosen();
     tray_rows_.clear();
     if (chip >= 0) {
-        const auto& rows = due_.trays[static_cast<std::size_t>(chip)].rows;
+        const auto& rows = chip_rows_[static_cast<std::size_t>(chip)];
         tray_rows_.insert(rows.begin(), rows.end());
         which_->choose(all);
     }

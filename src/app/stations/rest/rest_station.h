@@ -2,7 +2,7 @@
 #pragma once
 
 #include "app/stations/station.h"
-#include "workshop/rest_due.h"
+#include "workshop/rest.h"
 
 #include <set>
 
@@ -64,8 +64,8 @@ private:
     QLineEdit *instrument_ = nullptr, *room_ = nullptr;
     QLabel *words_ = nullptr, *none_ = nullptr, *shared_ = nullptr, *round_words_ = nullptr;
     DueBoardView* due_view_ = nullptr;
-    DueBoard due_;
-    std::set<Id> tray_rows_; // of the chip that is chosen; empty: all
+    std::vector<std::vector<Id>> chip_rows_; // of each chip of the due board
+    std::set<Id> tray_rows_;                 // of the chip that is chosen; empty: all
     ShelfRound round_;
     int round_readings_ = 0;
 };
