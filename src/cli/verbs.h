@@ -45,7 +45,7 @@ struct MatchArguments {
     int parallel = 0;
     std::string way = "search";
     double give_up_percent = 0.5;
-        std::uint64_t seed = 1;
+    std::uint64_t seed = 1;
     std::optional<double> time_limit_s;
     std::string out;
     bool one_model = false;

@@ -1,5 +1,6 @@
 #include "exchange/match_demands_json.h"
 
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace ingot::exchange {
@@ -36,7 +37,7 @@ std::string take(MatchDemands& demands, const std::string& key, const Json& valu
         return number(demands.join_window_v);
     if (key == "load_a")
         return number(demands.load_a);
-    return "\"" + key + "\" is no demand; one_model_per_group, whole_origins, join_window_v and load_a are";
+    return fmt::format("\"{}\" is no demand; one_model_per_group, whole_origins, join_window_v and load_a are", key);
 }
 
 } // namespace
@@ -50,11 +51,11 @@ Result<std::map<std::string, MatchDemands>> read_match_demands(std::string_view 
         return Problem{file, 0, "This is no JSON object of demands by name."};
     for (const auto& [name, entries] : json.items()) {
         if (!entries.is_object())
-            return Problem{file, 0, "\"" + name + "\" holds no demands: an object is expected."};
+            return Problem{file, 0, fmt::format("\"{}\" holds no demands: an object is expected.", name)};
         MatchDemands demands;
         for (const auto& [key, value] : entries.items())
             if (const std::string wrong = take(demands, key, value); !wrong.empty())
-                return Problem{file, 0, "\"" + name + "\": " + wrong + "."};
+                return Problem{file, 0, fmt::format("\"{}\": {}.", name, wrong)};
         out[name] = demands;
     }
     return out;

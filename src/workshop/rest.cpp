@@ -143,6 +143,7 @@ void RestService::add_places(RestQuestion& out) const {
             believable_unit_ah(pack.claim, pack.layout, *chemistry,
                                pack.format.empty() ? nullptr : inventory_.library().format(pack.format));
         std::vector<double> volts;
+        volts.reserve(places.size());
         for (const auto& [place, history] : places)
             volts.push_back(history.back().value);
         RestingSet& set = out.sets.emplace_back(set_at(*chemistry, cells, median(volts), store_share(*chemistry)));

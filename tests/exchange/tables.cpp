@@ -6,6 +6,7 @@
 #include "exchange/jobs_csv.h"
 #include "exchange/library_toml.h"
 #include "exchange/log_csv.h"
+#include "exchange/match_demands_json.h"
 #include "exchange/strip_drawing_json.h"
 #include "exchange/worth_json.h"
 
@@ -232,4 +233,34 @@ TEST_CASE("A log in the open battery data columns is read again as the same log"
     const auto plain = read_log(write_log(log), "l.csv");
     REQUIRE(plain);
     CHECK(plain.value().samples.voltage_v == got.voltage_v);
+}
+
+TEST_CASE("What matches are to keep is written and read again; what is no demand is named with its place") {
+    MatchDemands asked;
+    asked.one_model_per_group = true;
+    asked.join_window_v = 0.05;
+    MatchDemands load;
+    load.load_a = 20;
+    const std::string text = exchange::write_match_demands({{"mower", asked}, {"lamp \"one\"", load}});
+    const auto read = exchange::read_match_demands(text, "setting");
+    REQUIRE(read);
+    REQUIRE(read.value().size() == 2);
+    CHECK(read.value().at("mower").one_model_per_group);
+    CHECK(read.value().at("mower").join_window_v == 0.05);
+    CHECK_FALSE(read.value().at("mower").load_a);
+    CHECK(read.value().at("lamp \"one\"").load_a == 20.0);
+    CHECK(exchange::read_match_demands("", "setting").value().empty());
+    const auto refused = [](const char* wrong, const char* what) {
+        const auto bad = exchange::read_match_demands(wrong, "setting");
+        REQUIRE_FALSE(bad);
+        INFO(bad.problem().text());
+        CHECK(bad.problem().text().find(what) != std::string::npos);
+    };
+    refused("[1, 2]", "object");
+    refused("{\"a\": 1}", "\"a\"");
+    refused("{\"a\": {\"load_a\": -3}}", "load_a");
+    refused("{\"a\": {\"load_a\": \"20\"}}", "load_a");
+    refused("{\"a\": {\"whole_origins\": 1}}", "whole_origins");
+    refused("{\"a\": {\"twins\": true}}", "twins");
+    refused("{\"a\": {", "object");
 }

@@ -330,8 +330,9 @@ private:
             double sum = 0;
             for (std::size_t i = 0; i < units.size(); ++i) {
                 sum += ah(units[i]);
+                const std::size_t groups = (i + 1) / parallel;
                 if ((i + 1) % parallel == 0)
-                    steps.emplace_back(sum / static_cast<double>((i + 1) / parallel), model, (i + 1) / parallel);
+                    steps.emplace_back(sum / static_cast<double>(groups), model, groups);
             }
         }
         std::sort(steps.begin(), steps.end(), std::greater<>());

@@ -62,7 +62,7 @@ struct LabelledUnit {
 // One thing that units can share: "source: hill repeaters", "tray: T3".
 struct Trait {
     std::string kind, value;
-    friend auto operator<=>(const Trait&, const Trait&) = default;
+    friend auto operator<=>(const Trait&, const Trait&) = default; // NOLINT(modernize-use-nullptr): its own 0
 };
 // A trait that the odd ones share more often than chance would have it.
 struct SharedTrait {
