@@ -42,7 +42,7 @@ RestingSet set_at(const Chemistry& chemistry, int cells, double volts, double sh
     set.told_by_voltage = chemistry.voltage_tells_charge && slope_v >= least_slope_v && share > 0;
     set.rules.limit_v_per_day = std::max(share / days_in_month * slope_v * cells, 1e-6);
     set.rules.resolution_v = 0;
-    set.full_v = chemistry.charging_v() * cells;
+    set.full_v = (chemistry.charging_v() + chemistry.charge_tolerance_v) * cells; // no charger ends higher
     return set;
 }
 

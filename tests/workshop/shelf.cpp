@@ -142,7 +142,8 @@ TEST_CASE("Full for months and still within hundredths: sound without a first re
     RestingLine line = s.line_of(cells[0]);
     CHECK(line.leak.verdict == LeakVerdict::fit);
     REQUIRE(line.stored_full_days);
-    CHECK(*line.leak.high_v_per_day == Approx((4.20 - 4.17 + 0.001) / 180).epsilon(0.05));
+    CHECK(*line.leak.high_v_per_day ==
+          Approx((4.20 + 0.05 - 4.17 + 0.001) / 180).epsilon(0.05)); // and a charger may end 0.05 V above
     CHECK(wording::leak_reason(line).contains(QStringLiteral("without a first reading")));
     CHECK(line.due_at.empty());
     CHECK(s.line_of(cells[1]).leak.verdict == LeakVerdict::undecided);

@@ -22,7 +22,7 @@ StockPage::StockPage(Workshop& workshop, QWidget* parent) : Page(workshop, paren
     setObjectName(QStringLiteral("stock_page"));
     QAction* next = add_command(tr("&Next that is due"), QKeySequence(tr("Ctrl+PgDown")),
                                 tr("The next unit that storage asks something of"), [this] { next_due(); });
-    add_command(tr("&Open it in the Ledger"), {}, tr("Everything that is on record of the selected unit"), [this] {
+    add_command(tr("&Go to it"), {}, tr("The station where the selected unit is worked on"), [this] {
         if (table_->selected() != 0)
             emit unit_wanted(table_->selected());
     });
@@ -133,12 +133,7 @@ bool StockPage::take_line(const QString& line) {
     const auto volts = figures::typed(line);
     const Id chosen = table_->selected();
     if (volts && chosen != 0 && (line.contains(QLatin1Char('.')) || line.contains(QLatin1Char(',')))) {
-        Measurement reading;
-        reading.quantity = Quantity::voltage;
-        reading.value = *volts;
-        reading.resolution = figures::last_digit(line);
-        reading.protocol = "typed";
-        reading.conditions.condition = Condition::rest;
+        const Measurement reading = RestService::reading({}, *volts, figures::last_digit(line));
         if (fine(workshop().test().record_reading(chosen, reading)))
             emit acknowledged(QStringLiteral("unit %1 voltage %2").arg(chosen).arg(*volts, 0, 'f', 4));
         return true;

@@ -548,6 +548,18 @@ Groups groups_in(const MatchResult& result) {
     return out;
 }
 
+int count_breaches(const MatchProblem& problem, const Groups& groups) {
+    int count = 0;
+    for (const Breach& breach : breaches_of(problem, groups))
+        count += breach.count;
+    return count;
+}
+
+void note_breaches(const MatchProblem& problem, MatchResult& result) {
+    if (const int broken = count_breaches(problem, groups_in(result)); broken > 0)
+        result.notes.emplace_back(MatchNote::demands_not_met, broken);
+}
+
 std::vector<std::size_t> without_asked_figure(const MatchProblem& problem) {
     std::vector<std::size_t> out;
     std::set<std::size_t> locked;
@@ -568,11 +580,7 @@ MatchResult meet_demands(const MatchProblem& problem, const MatchResult& start, 
     MatchResult out = figures_of(problem, groups);
     out.best_usable_ah = std::max(out.usable_ah, search.best_usable_ah());
     out.notes = start.notes;
-    int broken = 0;
-    for (const Breach& breach : breaches_of(problem, groups))
-        broken += breach.count;
-    if (broken > 0)
-        out.notes.emplace_back(MatchNote::demands_not_met, broken);
+    note_breaches(problem, out);
     if (search.stopped())
         out.notes.emplace_back(MatchNote::stopped, 1);
     return out;

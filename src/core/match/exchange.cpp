@@ -23,6 +23,7 @@ std::optional<MatchResult> exchanged(const MatchProblem& problem, const MatchRes
         return std::nullopt;
     MatchResult out = figures_of(problem, groups);
     out.best_usable_ah = std::max(answer.best_usable_ah, out.usable_ah);
+    matching::note_breaches(problem, out);
     return out;
 }
 
@@ -46,17 +47,12 @@ std::optional<InPlace> nearest_in_place(const MatchProblem& problem, const Match
     std::partial_sort(stock.begin(), stock.begin() + static_cast<std::ptrdiff_t>(nearest), stock.end(),
                       [&](std::size_t a, std::size_t b) { return away(a) < away(b); });
     stock.resize(nearest);
-    const auto breaches = [&](const MatchResult& result) {
-        int count = 0;
-        for (const Breach& breach : breaches_of(problem, matching::groups_in(result)))
-            count += breach.count;
-        return count;
-    };
-    const int broken = breaches(answer);
+    const int broken = matching::count_breaches(problem, matching::groups_in(answer));
     std::optional<InPlace> best;
     for (const std::size_t u : stock) {
         auto other = exchanged(problem, answer, unit, u);
-        if (!other || other->usable_ah < answer.usable_ah * (1 - problem.give_up) || breaches(*other) > broken)
+        if (!other || other->usable_ah < answer.usable_ah * (1 - problem.give_up) ||
+            matching::count_breaches(problem, matching::groups_in(*other)) > broken)
             continue;
         if (!best || other->levelness < best->result.levelness)
             best = InPlace{u, std::move(*other)};

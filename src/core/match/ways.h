@@ -22,6 +22,10 @@ struct FilledPool {
 
 using Groups = std::vector<std::vector<std::size_t>>;
 [[nodiscard]] Groups groups_in(const MatchResult& result);
+// How often the demands are broken, all together; and said of a result in a note, where they are.
+[[nodiscard]] int count_breaches(const MatchProblem& problem, const Groups& groups);
+void note_breaches(const MatchProblem& problem, MatchResult& result);
+
 
 // --- demands.cpp ---
 // Units that may be used as far as the pool goes, but of which a demand asks a figure that is not known; locked ones

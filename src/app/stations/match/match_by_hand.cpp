@@ -233,16 +233,10 @@ void MatchStation::exchange(Id unit, Id with) {
     Kept hand;
     const int index = way_ - static_cast<int>(ways.size());
     const bool again = index >= 0 && kept_[static_cast<std::size_t>(index)].by_hand;
-    hand.of = again || index >= 0 ? kept_[static_cast<std::size_t>(index)].of : found_;
+    hand.of = index >= 0 ? kept_[static_cast<std::size_t>(index)].of : found_;
     hand.by_hand = true;
     hand.row.way = index >= 0 ? kept_[static_cast<std::size_t>(index)].row.way : ways[static_cast<std::size_t>(way_)];
     hand.row.name = tr("By hand");
-    if (const auto breaches = breaches_of(hand.of->problem, units_of(*done)); !breaches.empty()) {
-        int count = 0;
-        for (const Breach& breach : breaches)
-            count += breach.count;
-        done->notes.emplace_back(MatchNote::demands_not_met, count);
-    }
     hand.row.result = std::move(done);
     auto kept = kept_;
     int row = static_cast<int>(ways.size());

@@ -64,7 +64,8 @@ void MatchStation::start_search() {
     progress_->show();
     search_->setEnabled(false);
     stop_->setEnabled(true);
-    reserve_->setEnabled(false);
+    for (QAction* action : {reserve_, apart_, exchange_, keep_, groups_csv_})
+        action->setEnabled(false); // what is in sight changes under the hand
     job_->begin<bool>(
         [this, found](const Job::Token& token) {
             search_all_ways(*found, token);

@@ -33,6 +33,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         progress_->hide();
         stop_->setEnabled(false);
         show_pool_size();
+        enable_commands();
         emit told(QString::fromStdString(problem.text()), true);
     });
     add_search_commands();
@@ -194,7 +195,7 @@ void MatchStation::enable_commands() {
     for (QAction* action : {lock_, exclude_, forget_, ask_})
         action->setEnabled(!several_);
     for (QAction* action : {apart_, exchange_, keep_, groups_csv_})
-        action->setEnabled(!several_ && answer_.has_value());
+        action->setEnabled(!several_ && answer_.has_value() && !searching());
     const bool chosen = several_ && may && several_view_->chosen_build() != 0;
     add_build_->setEnabled(may);
     for (QAction* action : {earlier_, later_, drop_build_})
