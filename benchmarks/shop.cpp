@@ -4,8 +4,12 @@
 //   benchmark_shop [UNITS [ROUNDS]]
 #include "large_shop.h"
 
+#include "workshop/book.h"
 #include "workshop/models/ledger_models.h"
 #include "workshop/models/shop_models.h"
+#include "workshop/populations.h"
+#include "workshop/rest_due.h"
+#include "workshop/stock.h"
 
 #include <QCoreApplication>
 #include <QElapsedTimer>
@@ -130,6 +134,21 @@ int main(int argc, char** argv) {
     });
     timed("a voltage, with the lists open",
           [&] { return shop->test().record_reading(unit, reading(Quantity::voltage, 3.61)).ok(); });
+    // What the window gathers before a job works on it, and what it works out by itself.
+    RuleSet stricter = shop->sort().rules();
+    stricter.by_chemistry["default"][0].least_capacity += 0.01;
+    timed("what a moved limit changes", [&] { return !shop->sort().moved_by(stricter).empty(); });
+    timed("populations gathered", [&] { return !population_question(*shop).units.empty(); });
+    timed("the shelf gathered", [&] { return !shop->rest().question().sets.empty(); });
+    timed("stock and its care", [&] { return !stock_of(*shop).empty(); });
+    timed("the shop's book", [&] { return shop_book(*shop).lots.size() < 1000; });
+    timed("who gets what, gathered", [&] { return shop->match().allot_question(0.005).builds.empty(); });
+    timed("packs in service", [&] { return shop->prove().field_visits().empty(); });
+    const RestQuestion question = shop->rest().question();
+    clock.start();
+    const RestShelf shelf = RestService::judge(question);
+    std::printf("%-34s %8.2f ms (a job)\n", "the shelf judged", static_cast<double>(clock.nsecsElapsed()) / 1e6);
+    timed("the shelves by day", [&] { return due_board(*shop, shelf).days.size() == 2; });
     std::filesystem::remove_all(folder);
     return held ? 0 : 1;
 }

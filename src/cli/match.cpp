@@ -79,6 +79,7 @@ Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange:
     problem.parallel = arguments.parallel;
     problem.give_up = arguments.give_up_percent / 100;
     problem.seed = arguments.seed;
+    problem.effort = patient_effort;
     problem.demands.one_model_per_group = arguments.one_model;
     problem.demands.join_window_v = arguments.join_window_v;
     std::map<std::string, std::size_t> index;

@@ -1,6 +1,7 @@
 // The matcher's parts on their own: what each must never do, whatever pool it is given.
 #include "benchmarks/match_pools.h"
 #include "core/match/arena.h"
+#include "core/match/thrift.h"
 
 #include <catch2/catch.hpp>
 
@@ -311,5 +312,37 @@ TEST_CASE("The refined bound holds for every choice on small pools") {
             const Slots slots(order.begin(), order.begin() + 10);
             CHECK(level_of_slots(arena, slots).usable_mah <= bound);
         }
+    }
+}
+
+TEST_CASE(
+    "Thrift: what a build can do without stays in stock, strongest first, and the rest still gives what is wanted") {
+    for (unsigned seed = 1; seed <= 12; ++seed) {
+        MatchProblem problem = pools::random_pool(61, 7, 4, 400 + seed);
+        problem.give_up = 0.005;
+        const double best = match(problem).value().usable_ah;
+        const double wanted = 0.85 * best;
+        const auto spared = spare_strongest(problem, wanted);
+        REQUIRE_FALSE(spared.empty());
+        double weakest_spared = 1e9;
+        for (const std::size_t u : spared)
+            weakest_spared = std::min(weakest_spared, problem.pool[u].capacity_ah->value);
+        problem.excluded = spared;
+        const MatchResult thrifty = match(problem).value();
+        CHECK(thrifty.usable_ah >= wanted);
+        CHECK(thrifty.usable_ah < best);
+        for (const GroupSums& group : thrifty.groups)
+            for (const std::size_t u : group.units)
+                CHECK(*problem.pool[u].capacity_ah <= weakest_spared);
+        // One more spared and the bound itself falls short of it.
+        CHECK(thrifty.bound_ah * (1 - problem.give_up) < wanted * 1.02);
+        // More than the pool gives: nothing is spared. A locked unit stays, however strong.
+        problem.excluded.clear();
+        CHECK(spare_strongest(problem, 1.01 * best).empty());
+        problem.locks = {{spared.front(), 0}};
+        const auto without_lock = spare_strongest(problem, wanted);
+        CHECK(std::find(without_lock.begin(), without_lock.end(), spared.front()) == without_lock.end());
+        problem.demands.one_model_per_group = true;
+        CHECK(spare_strongest(problem, wanted).empty());
     }
 }

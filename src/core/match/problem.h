@@ -69,6 +69,9 @@ struct MatchProblem {
     double leak_weight = 0.1;
     double effort = 1.0; // scales every iteration budget
 };
+// For somebody who waits for one answer, and may stop it: without it the tail over pools is long
+// (docs/methods/match.md).
+inline constexpr double patient_effort = 3;
 
 struct GroupSums {
     double capacity_ah = 0;

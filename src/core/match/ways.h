@@ -26,7 +26,7 @@ using Groups = std::vector<std::vector<std::size_t>>;
 [[nodiscard]] int count_breaches(const MatchProblem& problem, const Groups& groups);
 void note_breaches(const MatchProblem& problem, MatchResult& result);
 
-// --- demands.cpp ---
+// --- demands.cpp, demand_search.cpp ---
 // Units that may be used as far as the pool goes, but of which a demand asks a figure that is not known; locked ones
 // stay.
 [[nodiscard]] std::vector<std::size_t> without_asked_figure(const MatchProblem& problem);
