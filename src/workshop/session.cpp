@@ -25,8 +25,8 @@ Session::Session(std::unique_ptr<store::WorkshopFile> file)
 std::string Session::now() const {
     QDateTime moment = clock_().toUTC();
     // Two steps never share a moment, so that what came first stays first. A batch is one step.
-    if (batch_ == 0 && last_.isValid() && moment <= last_ && moment.msecsTo(last_) < most_ahead_ms)
-        moment = last_.addMSecs(1);
+    if (last_.isValid() && moment <= last_ && moment.msecsTo(last_) < most_ahead_ms)
+        moment = batch_ == 0 ? last_.addMSecs(1) : last_;
     last_ = moment;
     return moment.toString(Qt::ISODateWithMs).toStdString();
 }
@@ -81,6 +81,8 @@ Result<bool> Session::step(const std::function<void()>& work, const ChangeSet& c
 Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
     if (auto problem = objection())
         return *problem;
+    if (batch_ == 0)
+        (void)now(); // a moment of its own, which its steps share
     ++batch_;
     Result<bool> out = true;
     try {
