@@ -128,6 +128,12 @@ UnitModel parse_model(const TableReader& t) {
     m.new_ac_resistance_ohm = t.number_if("new_ac_resistance_ohm");
     m.continuous_a = t.number_if("continuous_a").value_or(0);
     m.mass_kg = t.number_if("mass_kg").value_or(0);
+    if (const auto low = t.raw()["low_self_discharge"]) {
+        const auto said = low.value_exact<bool>();
+        if (!said)
+            t.fail("low_self_discharge is true or false.", t.raw().get("low_self_discharge"));
+        m.low_self_discharge = *said;
+    }
     m.version = t.whole("version", 1);
     m.source = t.text("source");
     if (m.rated_ah <= 0)
@@ -169,9 +175,10 @@ RuleSet parse_rules(const TableReader& t) {
         std::array<DutyLimits, 3> limits;
         for (std::size_t i = 0; i < working_duties.size(); ++i) {
             const TableReader duty = chemistry.table(working_duties[i]);
-            limits[i] = {duty.number("least_capacity"), duty.number("largest_resistance"),
+            limits[i] = {duty.number("least_capacity"),         duty.number("largest_resistance"),
                          duty.number("largest_self_discharge"), duty.number_if("least_current_it"),
-                         duty.number_if("largest_age_years")};
+                         duty.number_if("largest_age_years"),   duty.number_if("largest_self_discharge_low"),
+                         duty.number_if("largest_rise_k")};
             if (i > 0 && !loosens(limits[i - 1], limits[i]))
                 duty.fail("limits must loosen from drive to store to light.");
         }
@@ -494,6 +501,8 @@ std::string write_model(const UnitModel& model) {
     figure("new_ac_resistance_ohm", model.new_ac_resistance_ohm);
     figure("continuous_a", model.continuous_a);
     figure("mass_kg", model.mass_kg);
+    if (model.low_self_discharge)
+        out << "low_self_discharge = true\n";
     out << fmt::format("version = {}\n", model.version);
     text("source", model.source);
     return out.str();
@@ -537,6 +546,10 @@ std::string write_rule_set(const RuleSet& rules) {
                 duty.insert("least_current_it", *limits[i].least_current_it);
             if (limits[i].largest_age_years)
                 duty.insert("largest_age_years", *limits[i].largest_age_years);
+            if (limits[i].largest_self_discharge_low)
+                duty.insert("largest_self_discharge_low", *limits[i].largest_self_discharge_low);
+            if (limits[i].largest_rise_k)
+                duty.insert("largest_rise_k", *limits[i].largest_rise_k);
             duties.insert(working_duties[i], std::move(duty));
         }
         root["chemistry"].as_table()->insert(chemistry, std::move(duties));

@@ -29,6 +29,31 @@ ResistanceResult resistance_of(const std::vector<RunStep>& steps, LogSamples& lo
     return measure_resistance(log);
 }
 
+// The discharge that ended as meant before any charge of the run; null: there is none.
+const RunStep* discharged_first(const std::vector<RunStep>& steps) {
+    for (const RunStep& step : steps) {
+        if (step.kind == RunStepKind::charge || step.kind == RunStepKind::pulse)
+            return nullptr;
+        if (step.kind == RunStepKind::discharge)
+            return step.as_meant && step.charge_ah ? &step : nullptr;
+    }
+    return nullptr;
+}
+
+// degC where the discharge of the capacity began, and its warmest; nothing where the bay has no sensor.
+std::optional<std::pair<double, double>> warmed_by(const std::vector<RunStep>& steps, const LogSamples& log,
+                                                   const std::optional<RunCapacity>& capacity) {
+    if (!capacity)
+        return std::nullopt;
+    for (const RunStep& step : steps) {
+        const auto first = static_cast<std::size_t>(std::max<std::int64_t>(0, step.first_sample));
+        if (step.number == capacity->step && step.hottest_c && first < log.temperature_c.size() &&
+            std::isfinite(log.temperature_c[first]))
+            return std::pair(log.temperature_c[first], *step.hottest_c);
+    }
+    return std::nullopt;
+}
+
 } // namespace
 
 // What the steps say; a run that an older Ingot began has none, then its log is split by the sign of the current.
@@ -76,7 +101,19 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
     common.instrument = tester_.identity().model;
     common.protocol = bay.protocol.stamp();
     const auto capacity = capacity_of(bay, steps, log, chemistry);
-    if (capacity && bay.protocol.purpose != "resistance") {
+    // What the shelf left in it is no capacity of the unit.
+    const RunStep* left = discharged_first(steps);
+    const auto stored_days = left != nullptr ? workshop_.rest().days_stored(bay.unit, bay.run) : std::nullopt;
+    if (stored_days) {
+        Measurement& m = measured.emplace_back(common);
+        m.quantity = Quantity::capacity;
+        m.value = *left->charge_ah;
+        m.conditions.condition = Condition::stored;
+        m.conditions.days_since_charge = stored_days;
+        m.conditions.discharge_current_a = left->mean_a;
+        m.conditions.cutoff_v = left->end_v;
+    }
+    if (capacity && !(stored_days && capacity->step == left->number) && bay.protocol.purpose != "resistance") {
         Measurement& m = measured.emplace_back(common);
         m.quantity = Quantity::capacity;
         m.value = capacity->capacity_ah;
@@ -88,6 +125,14 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
         bay.capacity_ah = capacity->capacity_ah;
         bay.energy_wh = capacity->energy_wh;
         bay.efficiency = capacity->coulombic_efficiency;
+    }
+    if (const auto warmed = warmed_by(steps, log, capacity); warmed && bay.protocol.purpose != "resistance") {
+        Measurement& m = measured.emplace_back(common);
+        m.quantity = Quantity::temperature;
+        m.value = warmed->second;
+        m.conditions.condition = Condition::load;
+        m.conditions.temperature_c = warmed->first;
+        m.conditions.discharge_current_a = capacity->mean_a;
     }
     const ResistanceResult resistance = resistance_of(steps, log);
     if (resistance.dc_resistance_ohm && *resistance.dc_resistance_ohm > 0) {

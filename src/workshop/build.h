@@ -61,6 +61,16 @@ public:
     // `places` earlier (negative) or later among those that want units.
     Result<bool> serve(Id build, int places);
 
+    // --- New groups for an old pack (refill.cpp) ---
+    // Of every pack under repair with empty places that nothing is begun for yet.
+    [[nodiscard]] std::vector<Refill> refills() const;
+    [[nodiscard]] std::optional<Refill> refill(Id build) const; // that a build is for; its groups
+    // A build of those groups, served last: it wants the weakest survivor's capacity, its model first.
+    Result<Id> begin_refill(Id pack);
+    // Its joined groups go into the pack's places; the pack stays under repair. And out again.
+    Result<bool> put_in(Id build);
+    Result<bool> take_out(Id build);
+
     // --- The design ---
     [[nodiscard]] const BuildDesign& design(Id build) const { return inventory_.design(build); }
     // Empty: no longer known.
@@ -98,6 +108,8 @@ public:
 private:
     [[nodiscard]] const Placement* placement_of(Id build, Id unit) const;
     [[nodiscard]] std::vector<bool> gate_passed(Id build) const;
+    [[nodiscard]] Refill refill_for(const Assembly& pack, std::vector<int> groups) const;
+    [[nodiscard]] std::optional<double> group_capacity(const Assembly& pack, int group) const;
 };
 
 } // namespace ingot

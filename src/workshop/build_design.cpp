@@ -16,8 +16,8 @@ Problem no_such_build() {
 }
 
 // The last item of the last step that a build of that layout has.
-bool all_done(const BuildTicks& ticks, const PackLayout& layout) {
-    for (int t = 0; t < build_task_count; ++t) {
+bool all_done(const BuildTicks& ticks, const PackLayout& layout, BuildTask last) {
+    for (int t = 0; t <= static_cast<int>(last); ++t) {
         const auto task = static_cast<BuildTask>(t);
         const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
         for (int i = 1; i <= items; ++i)
@@ -79,6 +79,9 @@ BuildQuestion BuildService::question(Id build) const {
             out.without_capacity.push_back(line.code);
         out.units.push_back(
             {fresh ? line.voltage_v->value : full_v, line.resistance_ohm.value_or(Fact(any_ohm)).value});
+        if (!line.leak_ah_per_day)
+            out.without_leak.push_back(line.code);
+        out.leak_ah_per_day.push_back(line.leak_ah_per_day ? line.leak_ah_per_day->value : 0);
         out.capacity_ah.push_back(line.capacity_ah ? line.capacity_ah->value : 0);
         out.capacity_uncertainty_ah.push_back(line.capacity_ah ? line.capacity_ah->uncertainty.value_or(0) : 0);
         const UnitModel* model = library.model(line.model);
@@ -232,7 +235,8 @@ std::optional<std::pair<BuildTask, int>> BuildService::next_item(Id build) const
         return std::nullopt;
     const auto passed = gate_passed(build);
     const PackLayout& layout = record->layout;
-    for (int t = 0; t < build_task_count; ++t) {
+    const BuildTask last = last_task(design(build).refills());
+    for (int t = 0; t <= static_cast<int>(last); ++t) {
         const auto task = static_cast<BuildTask>(t);
         if (task == BuildTask::gate)
             continue;
@@ -253,6 +257,11 @@ Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
     const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
     if (task == BuildTask::gate)
         return Problem{"", 0, "The gate is not ticked: it opens with the voltages of the units."};
+    const BuildTask last = last_task(design(build).refills());
+    if (task > last)
+        return Problem{"", 0,
+                       "Its groups go into an old pack: that one's links, leads and cover follow when they stand "
+                       "in it."};
     if (item < 1 || item > items)
         return Problem{"", 0, fmt::format("This step has {} items.", items)};
     if (record->state == AssemblyState::planned)
@@ -266,7 +275,7 @@ Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
         return Problem{"", 0, wording::comes_first(missing->first, missing->second, layout).toStdString()};
     BuildTicks after = ticks(build);
     after[{task, item}] = session_.now();
-    const bool joined = all_done(after, layout);
+    const bool joined = all_done(after, layout, last);
     const std::string label = record->label;
     ChangeSet changes = ChangeSet::assembly(build);
     if (joined)

@@ -106,10 +106,11 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
         plan.objection = (square ? staggered : square).problem().sentence;
         return plan;
     }
+    const BuildTask last = last_task(question.design.refills());
     const std::string asked = question.design.word(DesignFigure::arrangement);
     std::vector<Layout> layouts = few(staggered.value(), square.value(), asked);
     if (!question.diameter_m) {
-        plan.steps = build_steps(layouts.front(), question.units, false);
+        plan.steps = build_steps(layouts.front(), question.units, false, last);
         plan.objection = "not of round cells";
         return plan;
     }
@@ -126,7 +127,7 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
         proposal.layout = std::move(layout);
     }
     const LayoutProposal& now = *plan.now();
-    plan.steps = build_steps(now.layout, question.units); // with the pieces of the chosen one
+    plan.steps = build_steps(now.layout, question.units, true, last); // with the pieces of the chosen one
     plan.joins_as_designed = joins_as_designed(now.layout, static_cast<std::size_t>(question.series));
     if (question.stock)
         plan.clearance_m = nearest_foreign_strip_m(now.layout, question.stock->width_m);
@@ -204,6 +205,72 @@ std::optional<double> share_of_uncertainty(const BuildQuestion& question, std::s
     return std::sqrt(square) / sum;
 }
 
+// Group by group as the units stand now.
+void charge_build(const BuildQuestion& question, BuildRun& out) {
+    // The charger of the design is the device's old one; this one ends where the cells must not go further.
+    const auto amperes = question.design.number(DesignFigure::charger_a);
+    if (!question.chemistry.charge_limit_v) {
+        out.charge_objection = "no limit";
+        return;
+    }
+    if (!amperes) {
+        out.charge_objection = "no charger";
+        return;
+    }
+    if (!question.unread.empty()) {
+        out.charge_objection = "not read";
+        return;
+    }
+    ChargeDesign design;
+    design.charger_v = *question.chemistry.charge_limit_v * question.cells_per_unit * question.series;
+    design.charger_a = *amperes;
+    design.joint_ohm = out.joints_ohm;
+    design.balance_a = question.design.number(DesignFigure::balance_a);
+    const auto across = static_cast<std::size_t>(question.parallel);
+    for (std::size_t g = 0; g < question.groups.size(); ++g) {
+        ChargeGroup& group = design.groups.emplace_back();
+        group.cells = question.cells_per_unit;
+        double conductance = 0;
+        double charge = 0;
+        for (std::size_t u = g * across; u < (g + 1) * across; ++u) {
+            group.capacity_ah += question.capacity_ah[u];
+            conductance += 1 / question.units[u].resistance_ohm;
+            charge += question.capacity_ah[u] *
+                      question.chemistry.ocv.soc_at(question.units[u].voltage_v / question.cells_per_unit);
+        }
+        group.resistance_ohm = 1 / conductance;
+        group.soc = charge / group.capacity_ah;
+    }
+    const auto run = charge_pack(design, question.chemistry);
+    if (run)
+        out.charge = run.value();
+    else
+        out.charge_objection = run.problem().sentence;
+}
+
+void shelve_build(const BuildQuestion& question, BuildRun& out) {
+    if (!question.without_leak.empty()) {
+        out.shelf_objection = "leaks not known";
+        return;
+    }
+    const StorageCare& storage = question.chemistry.storage;
+    constexpr double half = 0.5;
+    out.shelf_soc = storage.high_soc > 0 ? (storage.low_soc + storage.high_soc) / 2 : half;
+    std::vector<ShelfGroup> groups(question.groups.size());
+    const auto across = static_cast<std::size_t>(question.parallel);
+    for (std::size_t u = 0; u < question.capacity_ah.size(); ++u) {
+        ShelfGroup& group = groups[std::min(u / across, groups.size() - 1)];
+        group.capacity_ah += question.capacity_ah[u];
+        group.leak_ah_per_day += std::max(0.0, question.leak_ah_per_day[u]);
+    }
+    const auto stay = leave_on_shelf(groups, question.chemistry, out.shelf_soc,
+                                     question.design.number(DesignFigure::standby_a).value_or(0));
+    if (stay)
+        out.shelf = stay.value();
+    else
+        out.shelf_objection = stay.problem().sentence;
+}
+
 } // namespace
 
 BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
@@ -272,6 +339,8 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     }
     constexpr double tenth_more = 1.1;
     (void)run(RunVariant::heavier, as_built, out.load * tenth_more);
+    charge_build(question, out);
+    shelve_build(question, out);
     return out;
 }
 

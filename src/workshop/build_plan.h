@@ -4,6 +4,7 @@
 
 #include "core/build/build_steps.h"
 #include "core/build/design.h"
+#include "core/build/pack_charge.h"
 #include "core/build/pack_in_use.h"
 #include "core/build/pack_joints.h"
 #include "core/cells/chemistry.h"
@@ -25,7 +26,8 @@ struct BuildQuestion {
     std::vector<double> capacity_ah;              // 0: not measured
     std::vector<double> capacity_uncertainty_ah;  // k = 2; 0: not known
     std::vector<std::string> unread;              // without a fresh voltage
-    std::vector<std::string> without_resistance, without_capacity;
+    std::vector<double> leak_ah_per_day;          // 0: not known
+    std::vector<std::string> without_resistance, without_capacity, without_leak;
     std::optional<double> diameter_m; // nothing: no round cells, or of an unknown format
     double unit_mass_kg = 0;          // 0: not known
     double continuous_rating_a = 0;   // of one unit; 0: not known
@@ -82,6 +84,13 @@ struct BuildRun {
     bool joints_known = false;
     std::optional<double> uncertain_share; // of the run time, k = 2, from the capacities of the group that ends it
     std::vector<VariantRun> variants;      // as built first
+    // From where the units stand now, on the charger of its design; nothing: why.
+    std::optional<ChargeRun> charge;
+    std::string charge_objection;
+    // From storage charge, by the leaks of its units; nothing: why.
+    std::optional<ShelfStay> shelf;
+    std::string shelf_objection;
+    double shelf_soc = 0;
     std::string objection;
 };
 [[nodiscard]] BuildRun run_build(

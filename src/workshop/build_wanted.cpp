@@ -49,6 +49,10 @@ Result<bool> BuildService::set_form(Id id, const std::string& chemistry, const P
     if (layout.series < 1 || layout.series > 200 || layout.parallel < 1 || layout.parallel > 500 ||
         layout.cells_per_unit < 1)
         return Problem{"", 0, "1 to 200 groups in series, 1 to 500 units in parallel."};
+    if (design(id).refills() && (chemistry != record->chemistry || layout != record->layout))
+        return Problem{"", 0,
+                       record->label + " goes into " + design(id).word(DesignFigure::refill_pack) +
+                           ": that pack decides its chemistry and groups."};
     Assembly build = *record;
     build.chemistry = chemistry;
     build.layout = layout;

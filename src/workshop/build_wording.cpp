@@ -239,6 +239,16 @@ QString design_figure(DesignFigure figure) {
         return tr("moves over");
     case DesignFigure::purpose:
         return tr("for");
+    case DesignFigure::refill_pack:
+        return tr("goes into pack");
+    case DesignFigure::refill_groups:
+        return tr("in its places");
+    case DesignFigure::charger_a:
+        return tr("charges with");
+    case DesignFigure::balance_a:
+        return tr("levels with");
+    case DesignFigure::standby_a:
+        return tr("draws at rest");
     case DesignFigure::wanted_ah:
         return tr("must give");
     case DesignFigure::least_duty:
@@ -260,7 +270,11 @@ QString design_unit(DesignFigure figure) {
         return tr("V");
     case DesignFigure::continuous_a:
     case DesignFigure::peak_a:
+    case DesignFigure::charger_a:
         return tr("A");
+    case DesignFigure::balance_a:
+    case DesignFigure::standby_a:
+        return tr("mA");
     case DesignFigure::load_w:
         return tr("W");
     case DesignFigure::run_s:
@@ -284,6 +298,8 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::board:
     case DesignFigure::moves_over:
     case DesignFigure::purpose:
+    case DesignFigure::refill_pack:
+    case DesignFigure::refill_groups:
     case DesignFigure::least_duty:
     case DesignFigure::wanted_model:
     case DesignFigure::priority:
@@ -294,15 +310,47 @@ QString design_unit(DesignFigure figure) {
 
 double design_factor(DesignFigure figure) {
     constexpr double seconds_per_minute = 60;
-    constexpr double metres_per_millimetre = 0.001;
     if (figure == DesignFigure::run_s)
         return seconds_per_minute;
-    return design_unit(figure) == tr("mm") ? metres_per_millimetre : 1;
+    constexpr double milli = 0.001; // mm, mA
+    return design_unit(figure) == tr("mm") || design_unit(figure) == tr("mA") ? milli : 1;
 }
 
 QString arrangement(const Layout& layout) {
     const QString grid = layout.staggered ? tr("Staggered") : tr("Square");
     return layout.upright ? tr("%1, %2 up").arg(grid).arg(layout.lane) : tr("%1, %2 along").arg(grid).arg(layout.lane);
+}
+
+QString places(const std::vector<int>& places) {
+    QStringList numbers;
+    for (const int place : places)
+        numbers << QString::number(place);
+    if (numbers.size() == 1)
+        return tr("place %1").arg(numbers.front());
+    const QString last = numbers.isEmpty() ? QString() : numbers.takeLast();
+    return tr("places %1 and %2").arg(numbers.join(QStringLiteral(", ")), last);
+}
+
+QStringList refill(const Refill& refill, const BuildDesign& design) {
+    QStringList out;
+    out << tr("For %1, %2; %3 groups stay in it.")
+               .arg(QString::fromStdString(design.word(DesignFigure::refill_pack)), places(refill.groups))
+               .arg(refill.survivors);
+    if (refill.weakest_ah)
+        out << tr("The weakest that stays gives %1 (%2 of %3 known): more than that gains nothing.")
+                   .arg(figures::pack_capacity(*refill.weakest_ah))
+                   .arg(refill.known)
+                   .arg(refill.survivors);
+    else
+        out << tr("The capacity of none that stays is known: discharge one alone, or say what the new ones must give.");
+    if (!refill.model.empty())
+        out << tr("Units of %1 first, as came out of it.").arg(QString::fromStdString(refill.model));
+    if (refill.stand_at_v)
+        out << tr("Those that stay stand at %1 at rest. Bring each new group to that before it goes in.")
+                   .arg(figures::volts(*refill.stand_at_v));
+    else
+        out << tr("Read the groups that stay at rest before the new ones go in: all are to stand alike.");
+    return out;
 }
 
 QString remedy(const Remedy& remedy) {

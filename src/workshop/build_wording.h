@@ -6,8 +6,10 @@
 #include "core/build/design.h"
 #include "core/cells/claim.h"
 #include "workshop/build_plan.h"
+#include "workshop/wanted_builds.h"
 
 #include <QString>
+#include <QStringList>
 
 #include <optional>
 #include <string>
@@ -36,9 +38,15 @@ namespace ingot::wording {
 [[nodiscard]] QString arrangement(const Layout& layout);
 [[nodiscard]] QString remedy(const Remedy& remedy);
 [[nodiscard]] QString run_variant(RunVariant variant);
+// Its first charge, and its months on the shelf; why nothing is said of them.
+[[nodiscard]] QStringList first_charge(const BuildRun& run, const BuildQuestion& question);
+[[nodiscard]] QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question);
 [[nodiscard]] QString run_objection(const BuildRun& run, const BuildQuestion& question);
 [[nodiscard]] QString conversion_verdict(ConversionVerdict verdict);
 [[nodiscard]] QString charger_kind(ChargerKind kind);
+[[nodiscard]] QString places(const std::vector<int>& places); // "place 3", "places 3 and 7"
+// What the groups of a refill are for, how good they need be, what to bring them to before they go in.
+[[nodiscard]] QStringList refill(const Refill& refill, const BuildDesign& design);
 [[nodiscard]] QString clock_time(const std::string& moment); // of the wall, hours and minutes
 
 } // namespace ingot::wording

@@ -70,7 +70,9 @@ public:
     [[nodiscard]] const BuildDesign& design(Id build) const;
     // Planned, and no unit is reserved for it yet.
     [[nodiscard]] bool wants_units(const Assembly& build) const;
-    // Those builds, in the order in which they are to be served.
+    // A pack that is proved here or was: joined or further on. Groups that go into an old pack are proved with it.
+    [[nodiscard]] bool at_prove(const Assembly& build) const;
+    // Builds that want units, in the order in which they are to be served.
     [[nodiscard]] std::vector<const Assembly*> wanting() const;
     [[nodiscard]] std::string next_build_label() const; // "B-021"
     [[nodiscard]] const BuildTicks& ticks(Id build) const;

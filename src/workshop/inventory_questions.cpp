@@ -124,7 +124,7 @@ std::array<int, station_count> Inventory::waiting() const {
     }
     for (const Assembly& b : builds_) {
         at(Station::build) += b.state == AssemblyState::planned || b.state == AssemblyState::taken ? 1 : 0;
-        at(Station::prove) += b.state == AssemblyState::joined ? 1 : 0;
+        at(Station::prove) += b.state == AssemblyState::joined && at_prove(b) ? 1 : 0;
     }
     return counts;
 }
@@ -133,6 +133,12 @@ bool Inventory::wants_units(const Assembly& build) const {
     const auto in_it = placements(build.id);
     return !build.came_in() && build.state == AssemblyState::planned &&
            std::none_of(in_it.begin(), in_it.end(), [](const Placement& p) { return p.stands(); });
+}
+
+bool Inventory::at_prove(const Assembly& build) const {
+    const bool joined = build.state == AssemblyState::joined || build.state == AssemblyState::proved ||
+                        build.state == AssemblyState::in_service || build.state == AssemblyState::returned;
+    return joined && !build.came_in() && !design(build.id).refills();
 }
 
 std::vector<const Assembly*> Inventory::wanting() const {

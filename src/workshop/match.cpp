@@ -133,6 +133,33 @@ Result<Id> MatchService::reserve_for(Id id, int parallel, const std::vector<std:
     return keep(std::move(build), std::move(taken).value());
 }
 
+Result<int> MatchService::reserve_met(const AllotAnswer& answer) {
+    int reserved = 0;
+    const auto done = session_.batch([&]() -> Result<bool> {
+        for (std::size_t b = 0; b < answer.question.builds.size(); ++b) {
+            if (!answer.met(b))
+                continue;
+            std::vector<std::vector<Id>> groups;
+            for (const GroupSums& group : answer.result.builds[b].match.groups) {
+                std::vector<Id>& ids = groups.emplace_back();
+                ids.reserve(group.units.size());
+                for (const std::size_t u : group.units)
+                    ids.push_back(answer.question.units[u]);
+            }
+            const AllotBuild& asked = answer.question.problem.builds[b];
+            if (const auto kept =
+                    reserve_for(answer.question.builds[b], asked.parallel, groups, MatchWay::search, asked.give_up);
+                !kept)
+                return kept.problem();
+            ++reserved;
+        }
+        return true;
+    });
+    if (!done)
+        return done.problem();
+    return reserved;
+}
+
 // In one step: a new build (without an id), or one that had no units.
 Result<Id> MatchService::keep(Assembly build, Chosen chosen) {
     build.chemistry = chosen.chemistry;
@@ -205,6 +232,9 @@ PoolFilter MatchService::filter_for(Id id) const {
     const Duty least = duty_from(design.word(DesignFigure::least_duty)).value_or(Duty::light);
     for (int d = 0; d <= static_cast<int>(least); ++d)
         out.duties.push_back(static_cast<Duty>(d));
+    // Beside survivors their model is liked, not demanded.
+    if (design.refills() && static_cast<int>(pool(out).size()) < record->layout.units())
+        out.model.clear();
     return out;
 }
 
@@ -231,6 +261,7 @@ AllotQuestion MatchService::allot_question(double give_up) const {
         build.priority = ++priority;
         build.chemistry = chemistries.contains(record->chemistry) ? record->chemistry : std::string();
         build.model = design.word(DesignFigure::wanted_model);
+        build.model_first = design.refills(); // beside survivors another model will do where there are too few
         build.wanted_ah = design.number(DesignFigure::wanted_ah);
         build.give_up = give_up;
         const Duty least = duty_from(design.word(DesignFigure::least_duty)).value_or(Duty::light);

@@ -36,6 +36,9 @@ public:
     Result<Id> reserve_for(Id build, int parallel, const std::vector<std::vector<Id>>& groups,
                            std::optional<MatchWay> way, double give_up);
 
+    // Every build that is met takes its units, all or none; how many builds.
+    Result<int> reserve_met(const AllotAnswer& answer);
+
     // Demands that the shop gave a name, in the order of names. A name again: in its place.
     [[nodiscard]] std::vector<NamedDemands> named_demands() const;
     Result<bool> name_demands(const NamedDemands& named);

@@ -53,6 +53,11 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
         return Problem{"", 0, "Nothing that could be taken out stands in " + p.label + "."};
     constexpr int most_numbers = 9999;
     const int first = next_number(roll);
+    // Groups that were built here hold units with codes: these go back to stock under them.
+    std::vector<Placement> coded;
+    const auto built_here = [&](const Placement& c) { return inventory_.build(c.content_assembly) != nullptr; };
+    std::copy_if(opened.begin(), opened.end(), std::back_inserter(coded), built_here);
+    std::erase_if(opened, built_here);
     const int count = static_cast<int>(opened.size()) * p.layout.parallel;
     if (first + count - 1 > most_numbers)
         return Problem{
@@ -94,6 +99,23 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
                     session_.assemblies.add(origin);
                     made.push_back(unit_id);
                     changes.units.insert(unit_id);
+                }
+            }
+            for (const Placement& content : coded) {
+                session_.assemblies.end(content.id, at, "opened");
+                changes.assemblies.insert(content.content_assembly);
+                for (const Placement& unit : inventory_.placements(content.content_assembly)) {
+                    if (!unit.stands() || unit.unit == 0 || unit.group != content.content_group)
+                        continue;
+                    session_.assemblies.end(unit.id, at, "opened");
+                    if (!tray.empty()) {
+                        do {
+                            ++well;
+                        } while (wells_taken.contains(well));
+                        session_.units.set_home(unit.unit, tray, well);
+                    }
+                    made.push_back(unit.unit);
+                    changes.units.insert(unit.unit);
                 }
             }
             session_.assemblies.set_state(id, rest ? AssemblyState::under_repair : AssemblyState::opened);

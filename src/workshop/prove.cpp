@@ -52,11 +52,6 @@ Problem no_such_joined_pack() {
     return {"", 0, "There is no such joined pack."};
 }
 
-bool stands_joined(const Assembly& build) {
-    return build.state == AssemblyState::joined || build.state == AssemblyState::proved ||
-           build.state == AssemblyState::in_service || build.state == AssemblyState::returned;
-}
-
 } // namespace
 
 PackProof ProveService::proof(Id id) const {
@@ -95,10 +90,16 @@ PackProof ProveService::proof(Id id) const {
     out.read_at.resize(proof_round_count);
     out.last.assign(proof_round_count, 0);
     const std::string since = joined_at(inventory_.ticks(id));
+    if (build->state != AssemblyState::joined && inventory_.at_prove(*build))
+        for (const Event& event : session_.remarks.events_of(build->label))
+            if (event.what == signed_event) {
+                out.signed_by = event.detail;
+                out.signed_at = event.at;
+            }
     for (const Measurement& m : inventory_.measurements(id)) { // oldest first: the newest stands
         const auto round = round_of(m.conditions.condition);
         if (!round || m.quantity != Quantity::voltage || m.subject.place != 0 || m.subject.group > pack.series ||
-            m.taken_at < since)
+            m.taken_at < since || (!out.signed_at.empty() && m.taken_at > out.signed_at)) // the field's
             continue;
         const auto r = static_cast<std::size_t>(*round);
         ProofReading& reading = pack.rounds[r];
@@ -117,19 +118,13 @@ PackProof ProveService::proof(Id id) const {
         out.last[r] = m.id;
     }
     out.proof = judge_proof(pack, inventory_.library().practice.proof);
-    if (build->state != AssemblyState::joined && stands_joined(*build))
-        for (const Event& event : session_.remarks.events_of(build->label))
-            if (event.what == signed_event) {
-                out.signed_by = event.detail;
-                out.signed_at = event.at;
-            }
     return out;
 }
 
 Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts, std::optional<double> resolution,
                                 std::optional<double> load_a) {
     const Assembly* build = inventory_.build(id);
-    if (build == nullptr || !stands_joined(*build))
+    if (build == nullptr || !inventory_.at_prove(*build))
         return no_such_joined_pack();
     if (group < 0 || group > build->layout.series)
         return Problem{"", 0, fmt::format("This pack has {} groups.", build->layout.series)};
@@ -158,7 +153,8 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
 
 Result<bool> ProveService::strike(Id measurement, const std::string& reason) {
     const auto found = session_.measurements.find(measurement);
-    if (!found || inventory_.build(found->subject.assembly) == nullptr)
+    const Assembly* pack = found ? inventory_.assembly(found->subject.assembly) : nullptr;
+    if (pack == nullptr || (pack->came_in() && !in_field(*pack)))
         return Problem{"", 0, "There is no such reading of a built pack."};
     return session_.step([&] { session_.measurements.strike(measurement, reason, session_.now()); },
                          ChangeSet::assembly(found->subject.assembly));
@@ -187,7 +183,7 @@ Result<bool> ProveService::sign(Id id, const std::string& by) {
 
 Result<bool> ProveService::move_on(Id id, AssemblyState to) {
     const Assembly* build = inventory_.build(id);
-    if (build == nullptr || !stands_joined(*build))
+    if (build == nullptr || !inventory_.at_prove(*build))
         return no_such_joined_pack();
     if (!may_follow(build->state, to) || to == AssemblyState::joined || to == AssemblyState::proved)
         return Problem{"", 0, build->label + " is " + code(build->state) + "; that does not follow."};

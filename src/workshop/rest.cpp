@@ -75,8 +75,8 @@ Id RestingLine::row() const {
     return unit != 0 ? unit : -((place.assembly * groups + place.group) * places + place.place);
 }
 
-double RestService::store_share(const Chemistry& chemistry) const {
-    return inventory_.rules().limits_for(chemistry.id)[store_limits].largest_self_discharge;
+double RestService::store_share(const Chemistry& chemistry, bool low_self_discharge) const {
+    return inventory_.rules().limits_for(chemistry.id)[store_limits].self_discharge_for(low_self_discharge);
 }
 
 RestQuestion RestService::question() const {
@@ -166,7 +166,8 @@ void RestService::add_retentions(RestQuestion& out) const {
         if (out.retentions.empty() || out.retentions.back().unit != m.subject.unit) {
             RetentionStand& stand = out.retentions.emplace_back();
             stand.unit = m.subject.unit;
-            stand.limit_ah_per_day = store_share(*chemistry) * unit->reference.rated_ah / days_in_month;
+            stand.limit_ah_per_day =
+                store_share(*chemistry, unit->reference.low_self_discharge) * unit->reference.rated_ah / days_in_month;
         }
         RetentionStand& stand = out.retentions.back();
         const MeasuredCharge charge{m.value, m.uncertainty.value_or(m.resolution.value_or(0) / 2)};
@@ -412,6 +413,22 @@ Measurement RestService::reading(const ShelfRound& round, double volts, std::opt
     out.conditions.condition = Condition::rest;
     out.conditions.temperature_c = round.room_c;
     return out;
+}
+
+std::optional<double> RestService::days_stored(Id unit, Id run) const {
+    std::string charged_at, began_at;
+    for (const Measurement& m : session_.measurements.of_unit(unit))
+        if (m.quantity == Quantity::voltage && m.conditions.condition == Condition::end_of_charge)
+            charged_at = std::max(charged_at, m.taken_at);
+    const auto runs = session_.runs.of_unit(unit);
+    for (const Run& other : runs)
+        if (other.id == run)
+            began_at = other.began_at.empty() ? other.recorded_at : other.began_at;
+    for (const Run& other : runs)
+        if (other.id != run && std::max(other.began_at, other.ended_at) > charged_at)
+            return std::nullopt;
+    const auto days = charged_at.empty() || began_at <= charged_at ? std::nullopt : days_between(charged_at, began_at);
+    return days && *days >= 1 ? days : std::nullopt;
 }
 
 Result<Measurement> RestService::discharged(Id unit, double ah, std::optional<double> resolution) const {

@@ -93,11 +93,14 @@ public:
     [[nodiscard]] static Measurement reading(const ShelfRound& round, double volts, std::optional<double> resolution);
     // What a discharge gave after the unit was charged and stored. Objects where no full charge was noted before.
     Result<Measurement> discharged(Id unit, double ah, std::optional<double> resolution) const;
+    // Days for which it stood as it was noted charged full when a run began. Nothing: nobody noted it, charge was moved
+    // since, or it was less than a day, in which only the first hours' loss would be seen.
+    [[nodiscard]] std::optional<double> days_stored(Id unit, Id run) const;
 
 private:
     void add_places(RestQuestion& question) const;
     void add_retentions(RestQuestion& question) const;
-    [[nodiscard]] double store_share(const Chemistry& chemistry) const;
+    [[nodiscard]] double store_share(const Chemistry& chemistry, bool low_self_discharge = false) const;
 };
 
 } // namespace ingot

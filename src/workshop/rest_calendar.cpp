@@ -1,6 +1,7 @@
 #include "workshop/rest_calendar.h"
 
 #include "exchange/jobs_csv.h"
+#include "workshop/rest_due.h"
 #include "workshop/stock.h"
 #include "workshop/translated.h"
 
@@ -13,14 +14,8 @@ namespace ingot {
 
 std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, const std::string& stamp_utc) {
     std::map<QDate, std::map<QString, int>> days; // trays with how many of each
-    for (const RestingLine& line : shelf.lines) {
-        const UnitState* unit = workshop.unit(line.unit);
-        const Assembly* pack = workshop.pack(line.place.assembly);
-        const QDateTime due = QDateTime::fromString(QString::fromStdString(line.due_at), Qt::ISODate).toLocalTime();
-        if ((unit == nullptr && pack == nullptr) || line.due_at.empty() || !due.isValid())
-            continue;
-        ++days[due.date()][QString::fromStdString(unit != nullptr ? unit->record.tray : pack->label)];
-    }
+    for (const DueVisit& visit : due_visits(workshop, shelf))
+        days[visit.at.date()][visit.home] = visit.units;
     // What storage asks comes on the same walk.
     const QDate today = QDateTime::fromString(QString::fromStdString(workshop.now()), Qt::ISODate).toLocalTime().date();
     std::map<QDate, int> cared_for;
@@ -28,6 +23,13 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
         const QDateTime due = QDateTime::fromString(QString::fromStdString(line.due_at), Qt::ISODate).toLocalTime();
         if (line.care != Care::none && due.isValid())
             ++cared_for[std::max(due.date(), today)];
+    }
+    // And packs in service that are to be read again.
+    std::map<QDate, QStringList> packs;
+    for (const ProveService::Visit& visit : workshop.prove().field_visits()) {
+        const QDate due = QDateTime::fromString(QString::fromStdString(visit.at), Qt::ISODate).toLocalTime().date();
+        packs[std::max(due, today)] << QString::fromStdString(visit.label);
+        days[std::max(due, today)];
     }
     for (const auto& [day, units] : cared_for)
         days[day]; // a day of its own where nothing else is due
@@ -48,12 +50,17 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
             units += care->second;
             description += wording::tr("storage asks: %1").arg(care->second) + QLatin1Char('\n');
         }
+        if (const auto read = packs.find(day); read != packs.end())
+            description +=
+                wording::tr("packs in service: %1").arg(read->second.join(QStringLiteral(", "))) + QLatin1Char('\n');
         const QDateTime begin(day, QTime(morning, 0));
         const QString form = QStringLiteral("yyyyMMddTHHmmss");
-        visits.push_back({begin.toString(form).toStdString(),
-                          begin.addSecs(std::max(least_s, units * seconds_a_unit)).toString(form).toStdString(),
-                          wording::tr("Read %1 units on the shelf").arg(units).toStdString(),
-                          description.toStdString()});
+        visits.push_back(
+            {begin.toString(form).toStdString(),
+             begin.addSecs(std::max(least_s, units * seconds_a_unit)).toString(form).toStdString(),
+             (units > 0 ? wording::tr("Read %1 units on the shelf").arg(units) : wording::tr("Read packs in service"))
+                 .toStdString(),
+             description.toStdString()});
     }
     return exchange::write_calendar(visits, stamp_utc);
 }

@@ -1,7 +1,5 @@
 #include "workshop/rest_due.h"
 
-#include <QDateTime>
-
 #include <algorithm>
 #include <map>
 #include <set>
@@ -10,11 +8,39 @@ namespace ingot {
 
 namespace {
 
+QDateTime local(const std::string& moment) {
+    return QDateTime::fromString(QString::fromStdString(moment), Qt::ISODate).toLocalTime();
+}
 QDate local_day(const std::string& moment) {
-    return QDateTime::fromString(QString::fromStdString(moment), Qt::ISODate).toLocalTime().date();
+    return local(moment).date();
+}
+
+std::string home_of(const Workshop& workshop, const RestingLine& line) {
+    const UnitState* unit = workshop.unit(line.unit);
+    const Assembly* pack = workshop.pack(line.place.assembly);
+    return unit != nullptr ? unit->record.tray : pack != nullptr ? pack->label : std::string();
 }
 
 } // namespace
+
+std::vector<DueVisit> due_visits(const Workshop& workshop, const RestShelf& shelf) {
+    std::map<std::pair<QDate, QString>, DueVisit> by;
+    for (const RestingLine& line : shelf.lines) {
+        const QDateTime due = local(line.due_at);
+        if (line.due_at.empty() || !due.isValid())
+            continue;
+        const QString home = QString::fromStdString(home_of(workshop, line));
+        DueVisit& visit = by[{due.date(), home}];
+        visit.at = visit.units == 0 ? due : std::min(visit.at, due);
+        visit.home = home;
+        ++visit.units;
+    }
+    std::vector<DueVisit> out;
+    out.reserve(by.size());
+    for (auto& [key, visit] : by)
+        out.push_back(std::move(visit));
+    return out;
+}
 
 DueBoard due_board(const Workshop& workshop, const RestShelf& shelf) {
     const QDate today = local_day(workshop.now());
@@ -38,10 +64,7 @@ DueBoard due_board(const Workshop& workshop, const RestShelf& shelf) {
                                  : day == next[0] ? DueColumn::next_day
                                  : day == next[1] ? DueColumn::day_after
                                                   : DueColumn::later;
-        const UnitState* unit = workshop.unit(line.unit);
-        const Assembly* pack = workshop.pack(line.place.assembly);
-        const std::string home = unit != nullptr ? unit->record.tray : pack != nullptr ? pack->label : std::string();
-        by[{static_cast<int>(column), home}].push_back(line.row());
+        by[{static_cast<int>(column), home_of(workshop, line)}].push_back(line.row());
     }
     for (auto& [key, rows] : by)
         out.trays.push_back({key.second, static_cast<DueColumn>(key.first), std::move(rows)});

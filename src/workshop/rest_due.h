@@ -3,6 +3,9 @@
 
 #include "workshop/workshop.h"
 
+#include <QDateTime>
+#include <QString>
+
 #include <array>
 #include <string>
 #include <vector>
@@ -21,6 +24,15 @@ struct DueBoard {
     std::array<std::string, 2> days; // "2026-11-30", local: what next_day and day_after are; empty: nothing due then
     std::vector<DueTray> trays;      // column after column, the most units first
 };
+
+// One shelf on one day.
+struct DueVisit {
+    QDateTime at; // when the first of its readings is expected to decide; local. It may have passed.
+    QString home; // a tray, or a pack's label; empty: without a tray
+    int units = 0;
+};
+// By day, then by home.
+[[nodiscard]] std::vector<DueVisit> due_visits(const Workshop& workshop, const RestShelf& shelf);
 
 // Days are the bench's own, not UTC's. The next days are those on which something is due, not tomorrow for its own
 // sake.

@@ -41,6 +41,8 @@ std::optional<double> value_of(const UnitState& unit, UnitQuantity quantity) {
         return multiple_of_new(unit);
     case UnitQuantity::age:
         return unit.facts.age_years;
+    case UnitQuantity::temperature_rise:
+        return times(unit.facts.rise_k, 1);
     }
     return std::nullopt;
 }
@@ -65,6 +67,8 @@ QString quantity(UnitQuantity quantity) {
         return tr("times the new resistance");
     case UnitQuantity::age:
         return tr("age");
+    case UnitQuantity::temperature_rise:
+        return tr("temperature rise");
     }
     return {};
 }
@@ -86,6 +90,8 @@ QString quantity_unit(UnitQuantity quantity) {
         return QStringLiteral("\u00D7");
     case UnitQuantity::age:
         return tr("years");
+    case UnitQuantity::temperature_rise:
+        return tr("K");
     }
     return {};
 }

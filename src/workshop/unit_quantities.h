@@ -17,11 +17,12 @@ enum class UnitQuantity {
     rest_voltage,
     capacity_share,
     resistance_multiple,
-    age
+    age,
+    temperature_rise
 };
-inline constexpr int unit_quantity_count = 8;
+inline constexpr int unit_quantity_count = 9;
 
-// In the unit in which it is shown: Ah, milliohm, mAh a day, V, % of rated, times new, years. Nothing where the unit
+// In the unit in which it is shown: Ah, milliohm, mAh a day, V, % of rated, times new, years, K. Nothing where the unit
 // does not know it.
 [[nodiscard]] std::optional<double> value_of(const UnitState& unit, UnitQuantity quantity);
 

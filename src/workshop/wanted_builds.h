@@ -26,6 +26,17 @@ struct WantedBuild {
 // groups that are missing or out of range, and to a capacity that is none.
 [[nodiscard]] Result<WantedBuild> wanted_build_from(const std::string& line);
 
+// A pack that was opened in part wants as many groups as it lost, like those that stayed.
+struct Refill {
+    Id pack = 0;
+    std::vector<int> groups;          // its places that are to be filled, rising
+    int survivors = 0;                // groups that stay in it
+    int known = 0;                    // of them, whose capacity is known
+    std::optional<double> weakest_ah; // of those: more than that gains nothing
+    std::optional<double> stand_at_v; // of a surviving group at rest, the median
+    std::string model;                // of most units that came out of it; empty: nobody knows
+};
+
 // What is asked: the stock, and the builds that want units, first come first.
 struct AllotQuestion {
     AllotProblem problem;

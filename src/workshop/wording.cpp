@@ -22,6 +22,8 @@ QString figure_of(const Evidence& evidence, double value) {
         return tr("%1 A").arg(figures::plain(value, 1));
     case EvidenceKind::age:
         return tr("%1 years").arg(figures::plain(value, 1));
+    case EvidenceKind::temperature_rise:
+        return tr("%1 K").arg(figures::plain(value, 1));
     default:
         return figures::plain(value, 3);
     }
@@ -52,7 +54,8 @@ QString between(const Evidence& e) {
         break;
     case EvidenceKind::current:
     case EvidenceKind::age:
-        break; // written down, not measured
+    case EvidenceKind::temperature_rise:
+        break; // written down, or without an interval
     default:
         what = tr("a longer rest");
         break;
@@ -230,6 +233,8 @@ QString evidence_name(const Evidence& evidence) {
         return tr("Continuous current");
     case EvidenceKind::age:
         return tr("Age");
+    case EvidenceKind::temperature_rise:
+        return tr("Temperature rise");
     case EvidenceKind::finding:
     case EvidenceKind::care_finding:
         return tr("Inspection finding");
@@ -273,6 +278,8 @@ QString evidence(const Evidence& e) {
                          .arg(figure_of(e, *e.measured), limit_sentence(e));
     case EvidenceKind::age:
         return tr("%1 old; %2.").arg(figure_of(e, *e.measured), limit_sentence(e));
+    case EvidenceKind::temperature_rise:
+        return tr("Warmed by %1 over its discharge; %2.").arg(figure_of(e, *e.measured), limit_sentence(e));
     case EvidenceKind::overruled:
         return tr("Overruled by hand: %1").arg(QString::fromStdString(e.note));
     case EvidenceKind::voltage:

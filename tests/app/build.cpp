@@ -219,6 +219,19 @@ TEST_CASE("Simulate says how long it runs and what would change it, and follows 
     w.ready();
     CHECK(w.figure(DesignFigure::load_w) == "120");
     CHECK(w.station().evidence().verdict == QStringLiteral("Too short"));
+    // Its charger and its board: the first charge begins where the units stand, the shelf where they are kept.
+    const auto type = [&](DesignFigure figure, const char* value) {
+        REQUIRE(w.shop().build().set_figure(w.station().build(), figure, value));
+        w.ready();
+    };
+    type(DesignFigure::charger_a, "");
+    CHECK(w.station().evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("type what its charger gives")));
+    type(DesignFigure::charger_a, "2");
+    type(DesignFigure::balance_a, "0.06");
+    const QString charge = w.station().evidence().notes.join(QLatin1Char(' '));
+    CHECK((charge.contains(QStringLiteral("the charger ends it")) ||
+           charge.contains(QStringLiteral("the board stops")) || charge.contains(QStringLiteral("not read since"))));
+    CHECK(w.station().evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("On the shelf")));
     // Nobody knows the load: it says so and shows no old figure.
     boxes.set_active(0);
     w.scan(QStringLiteral("?"));

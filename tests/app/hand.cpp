@@ -22,16 +22,6 @@ struct HandWindow : Window {
         REQUIRE(page != nullptr);
         return *page;
     }
-    void command(const QString& words) {
-        for (QAction* action : window.current_view()->commands())
-            if (action->text().remove(QLatin1Char('&')).startsWith(words)) {
-                REQUIRE(action->isEnabled());
-                action->trigger();
-                settle();
-                return;
-            }
-        FAIL("no command " << words.toStdString());
-    }
     [[nodiscard]] bool may(const QString& words) const {
         for (QAction* action : window.current_view()->commands())
             if (action->text().remove(QLatin1Char('&')).startsWith(words))

@@ -3,6 +3,7 @@
 
 #include "app/parts/build_lanes.h"
 #include "app/parts/level_view.h"
+#include "app/parts/questions.h"
 #include "app/parts/ways_view.h"
 #include "app/parts/window_bars.h"
 #include "app/stations/build/build_station.h"
@@ -294,4 +295,65 @@ TEST_CASE("Match: a pair that is kept apart shares no group in the next answer")
             met += match->unit_of(u) == a || match->unit_of(u) == b ? 1 : 0;
         CHECK(met < 2);
     }
+}
+
+TEST_CASE("Match: a pack that was opened in part is refilled by keys, as one of the builds, and put in at Build") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.key(Qt::Key_B, Qt::AltModifier);
+    w.settle();
+    // Nothing was opened in part yet: that is said, with what to do.
+    for (const Refill& refill : w.shop().build().refills())
+        REQUIRE(w.shop().build().begin_refill(refill.pack));
+    w.press(QStringLiteral("Refill a pack…"));
+    CHECK(w.window.told().contains(QStringLiteral("Open one in part first")));
+    Id pack = 0;
+    for (const Assembly& p : w.shop().packs())
+        if (p.state == AssemblyState::in_triage && p.chemistry == "nmc" && p.layout.series > 2 &&
+            !w.shop().receive().held(p))
+            pack = p.id;
+    REQUIRE(pack != 0);
+    REQUIRE(w.shop().open().open_pack(pack, "R7", "H26", "", {2}));
+    const Assembly before = *w.shop().pack(pack);
+    Window::answer([](QWidget* dialog) {
+        auto* choices = dialog->findChild<QComboBox*>();
+        REQUIRE(choices != nullptr);
+        CHECK(choices->currentText().contains(QStringLiteral("place 2")));
+        qobject_cast<app::QuestionBox*>(dialog)->accept();
+    });
+    w.press(QStringLiteral("Refill a pack…"));
+    w.window.activateWindow();
+    w.settle();
+    const Id build = match->several_view()->chosen_build();
+    REQUIRE(build != 0);
+    CHECK(w.shop().build_of(build)->layout == PackLayout{1, before.layout.parallel, before.layout.cells_per_unit});
+    CHECK(match->evidence().notes.join(QLatin1Char(' ')).contains(QString::fromStdString(before.label)));
+    auto* lanes = match->several_view()->lanes();
+    lanes->setFocus();
+    QTest::keyClick(lanes, Qt::Key_Return);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    CHECK(w.window.route()->current() == Station::build);
+    for (const BuildLine& line : w.shop().build().sheet(build).lines)
+        w.scan(QString::fromStdString(line.code));
+    CHECK(w.shop().build_of(build)->state == AssemblyState::taken);
+    Measurement level;
+    level.value = 3.64;
+    for (const BuildLine& line : w.shop().build().sheet(build).lines)
+        REQUIRE(w.shop().test().record_reading(line.unit, level));
+    Measurement ohm;
+    ohm.quantity = Quantity::dc_resistance;
+    ohm.value = 0.05;
+    for (const BuildLine& line : w.shop().build().sheet(build).lines)
+        if (!line.resistance_ohm)
+            REQUIRE(w.shop().test().record_reading(line.unit, ohm));
+    while (const auto next = w.shop().build().next_item(build))
+        REQUIRE(w.shop().build().tick(build, next->first, next->second));
+    w.settle();
+    REQUIRE(w.shop().build_of(build)->state == AssemblyState::joined);
+    w.command(QStringLiteral("Put into its pack"));
+    CHECK(w.shop().triage().groups_taken_out(pack).empty());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().triage().groups_taken_out(pack) == std::vector<int>{2});
 }

@@ -1,7 +1,9 @@
 // Prove in the real window: four rounds by keys, a group out of line, the way back, the passport.
 #include "window.h"
 
+#include "app/parts/bench_clock.h"
 #include "app/parts/choice_row.h"
+#include "app/parts/field_picture.h"
 #include "app/parts/reading_boxes.h"
 #include "app/stations/prove/prove_station.h"
 
@@ -137,4 +139,65 @@ TEST_CASE("Prove without a pack says what brings one") {
         if (action->isEnabled() && !action->text().contains(QStringLiteral("…")))
             action->trigger();
     CHECK(station->evidence().subject.isEmpty());
+}
+
+TEST_CASE("N47: a pack in service is read again by its label, week after week, and comes back by keys") {
+    ProveWindow w;
+    w.type({"3.640", "3,641", "3.640", "3.642", "14.56"});
+    w.station().show_round(ProofRound::end_of_charge);
+    w.type({"4.181", "4.183", "4.182", "4.184", "16.73"});
+    w.later(4);
+    w.station().show_round(ProofRound::after_rest);
+    w.type({"4.161", "4.163", "4.162", "4.164", "16.65"});
+    w.station().show_round(ProofRound::under_load);
+    w.type({"12", "3.981", "3.983", "3.982", "3.984", "15.9"});
+    REQUIRE(w.shop().prove().sign(w.build, "T2"));
+    w.settle();
+    CHECK_FALSE(w.station().in_field());
+    w.command(QStringLiteral("Into service"));
+    CHECK(w.station().in_field());
+    CHECK(w.station().scan_hint() == QStringLiteral("volts of group 1"));
+    CHECK(w.station().evidence().verdict == QStringLiteral("Not read yet"));
+    // The label leads here from any station; the figures follow, a wrong one is taken back.
+    const QString label = QString::fromStdString(w.shop().build_of(w.build)->label);
+    w.later(11);
+    w.go(Station::sort);
+    w.scan(label);
+    REQUIRE(w.window.current_view() == &w.station());
+    w.type({"3.700", "3.70"});
+    QTest::keyClick(w.window.scan_field(), Qt::Key_Backspace);
+    w.settle();
+    CHECK(w.station().scan_hint() == QStringLiteral("volts of group 2"));
+    w.type({"3,700", "3.697", "3.701"});
+    w.later(25);
+    w.type({"3.750", "3.751", "3.741", "3.750"});
+    w.later(53);
+    w.type({"3.720", "3.721", "3.699", "3.720"});
+    const PackInField known = w.shop().prove().field(w.build);
+    REQUIRE(known.rounds.size() == 3);
+    CHECK(w.station().evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Group 3 goes down")));
+    auto* picture = w.station().findChild<app::FieldPicture*>();
+    REQUIRE(picture != nullptr);
+    REQUIRE(picture->parts().size() == 4);
+    for (const app::PaintedPart& part : picture->parts())
+        CHECK(QRectF(picture->rect()).contains(part.at.center()));
+    QTest::mouseClick(picture, Qt::LeftButton, {}, picture->parts()[2].at.center().toPoint());
+    CHECK(w.station().scan_hint() == QStringLiteral("volts of group 3"));
+    // The proof is a key away, and is as it was signed.
+    w.key(Qt::Key_R, Qt::AltModifier);
+    CHECK_FALSE(w.station().in_field());
+    CHECK(w.station().evidence().verdict == QStringLiteral("Proved"));
+    w.key(Qt::Key_L, Qt::AltModifier);
+    CHECK(w.station().in_field());
+    // What is due shows at the foot; a press there leads here.
+    app::BenchClock* clock = w.window.bench_clock();
+    REQUIRE(w.wait_for([&] {
+        return std::any_of(clock->shelf().begin(), clock->shelf().end(),
+                           [](const app::ClockEvent& event) { return event.field; });
+    }));
+    w.command(QStringLiteral("It was balanced"));
+    CHECK(w.station().evidence().verdict == QStringLiteral("Not read yet"));
+    w.command(QStringLiteral("It came back"));
+    CHECK(w.shop().build_of(w.build)->state == AssemblyState::returned);
+    CHECK(w.station().in_field());
 }

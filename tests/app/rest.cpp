@@ -1,12 +1,14 @@
 // Units at rest in the real window: a reading round by scanner and keys, verdicts, what is kept.
 #include "window.h"
 
+#include "app/parts/bench_clock.h"
 #include "app/parts/choice_row.h"
 #include "app/parts/due_board.h"
 #include "app/parts/record_table.h"
 #include "app/parts/rest_picture.h"
 #include "app/stations/rest/rest_station.h"
 #include "workshop/models/rest_model.h"
+#include "workshop/rest_due.h"
 
 #include <QLabel>
 
@@ -159,4 +161,41 @@ TEST_CASE("Rest: a shelf that is due is walked from its chip") {
         due->choose(chosen);
     w.settle();
     CHECK(w.table().model()->rowCount() >= all - 1);
+}
+
+TEST_CASE("The bench clock says when the shelf is to be read, hours or days ahead, by mouse and keys") {
+    Window w;
+    w.go(Station::rest);
+    app::BenchClock* clock = w.window.bench_clock();
+    REQUIRE(w.wait_for([&] { return !clock->shelf().empty(); }));
+    CHECK(clock->isVisible()); // without a tester on the bench, too
+    const auto shelf = w.shop().rest().question();
+    const auto due = due_visits(w.shop(), RestService::judge(shelf));
+    CHECK(clock->shelf().size() <= due.size()); // what is overdue of one tray is one walk
+    int units = 0;
+    for (const DueVisit& visit : due)
+        units += visit.units;
+    CHECK(units > 0);
+    CHECK(clock->headline().contains(QStringLiteral("helf")));
+    // At its full height beside the bench: fourteen days, each shelf a part that can be read aloud.
+    w.go(Station::test);
+    clock->setFocus();
+    CHECK_FALSE(clock->days());
+    QTest::keyClick(clock, Qt::Key_Space);
+    CHECK(clock->days());
+    const auto parts = clock->parts();
+    REQUIRE_FALSE(parts.empty());
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        CHECK(QRectF(clock->rect()).contains(parts[i].at));
+        for (std::size_t j = 0; j < i; ++j)
+            CHECK_FALSE(parts[i].at.intersects(parts[j].at)); // no label over another
+    }
+    QTest::mouseClick(clock, Qt::LeftButton, {}, parts.back().at.center().toPoint());
+    CHECK(w.window.route()->current() == Station::rest);
+    w.go(Station::test);
+    QTest::mouseClick(clock, Qt::LeftButton, {}, QPoint(40, 30));
+    CHECK_FALSE(clock->days());
+    clock->setFocus();
+    QTest::keyClick(clock, Qt::Key_Return);
+    CHECK(w.window.route()->current() == Station::rest);
 }

@@ -99,6 +99,17 @@ public:
             }
         FAIL("no button " << text.toStdString());
     }
+    // A command of the page in sight, by the begin of its words.
+    void command(const QString& words) {
+        for (QAction* action : window.current_view()->commands())
+            if (action->text().remove(QLatin1Char('&')).startsWith(words)) {
+                REQUIRE(action->isEnabled());
+                action->trigger();
+                settle();
+                return;
+            }
+        FAIL("no command " << words.toStdString());
+    }
     // Answers the next dialog when it opens.
     static void answer(const std::function<void(QWidget*)>& how) {
         auto* timer = new QTimer;

@@ -50,6 +50,9 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     REQUIRE(facts.dc_resistance_ohm);
     CHECK(*facts.dc_resistance_ohm > 0.02);
     CHECK(*facts.dc_resistance_ohm < 0.15);
+    REQUIRE(facts.rise_k); // the bay reads the temperature: its own heat is told from the room's
+    CHECK(*facts.rise_k > 0.1);
+    CHECK(*facts.rise_k < 15);
     const LogSamples log = shop.workshop->test().samples(bay.run);
     CHECK(log.size() > 200);
     CHECK(std::is_sorted(log.time_s.begin(), log.time_s.end()));
@@ -91,6 +94,41 @@ TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to qua
     CHECK(*shop.workshop->unit(shop.cells[3])->facts.capacity_ah < 0.5 * 2.6);
     REQUIRE(bays.lift_out(1));
     CHECK_FALSE(bays.put_in(shop.cells[0], 1, "li-capacity")); // in quarantine now
+}
+
+TEST_CASE("bays: N37: what a module gives after its weeks on the shelf is what the shelf left, not what it holds") {
+    BenchShop shop;
+    QDateTime now = QDateTime::fromString(QStringLiteral("2026-10-01T09:00:00Z"), Qt::ISODate);
+    shop.workshop->set_clock([&] { return now; });
+    const Id module = shop.modules[0];
+    Measurement full;
+    full.value = 8.7;
+    full.conditions.condition = Condition::end_of_charge;
+    REQUIRE(shop.workshop->test().record_reading(module, full));
+    now = now.addDays(28);
+    const SimProcess sim(shop.folder, {QStringLiteral("--rate"), QStringLiteral("4000")});
+    Bays bays(*shop.workshop);
+    bays.set_rate(4000);
+    bays.set_sample_interval(20);
+    bays.tester().set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    bays.set_room(20);
+    REQUIRE(bays.put_in(module, 2, "ni-capacity")); // discharged, charged, discharged again
+    REQUIRE(wait_until([&] { return bays.bays()[1].look == BayLook::lift_out; }));
+    std::vector<Measurement> left, held;
+    for (const Measurement& m : shop.workshop->test().history(module))
+        if (m.quantity == Quantity::capacity)
+            (m.conditions.condition == Condition::stored ? left : held).push_back(m);
+    REQUIRE(left.size() == 1);
+    CHECK(*left[0].conditions.days_since_charge == Approx(28).margin(0.1));
+    REQUIRE(held.size() == 1);
+    CHECK(left[0].value < held[0].value);
+    CHECK(shop.workshop->unit(module)->facts.capacity_ah->value == held[0].value);
+    const auto retentions = shop.workshop->rest().question().retentions;
+    REQUIRE(retentions.size() == 1);
+    CHECK(retentions[0].stored->ah == left[0].value);
+    CHECK(retentions[0].recharged->ah == held[0].value);
 }
 
 TEST_CASE("bays: modules are conditioned; a judged module keeps its bay until somebody lifts it out") {

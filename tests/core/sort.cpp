@@ -184,3 +184,53 @@ TEST_CASE("A school may keep units with a finding to be handled with care from h
     CHECK(sort_unit(u, reference, &c, careful).duty == Duty::light);
     CHECK(sort_unit(good(), reference, &c, careful).duty == Duty::drive);
 }
+
+TEST_CASE("N37: nickel of the low-self-discharge kind has its own shelf limits") {
+    RuleSet r = rules();
+    r.by_chemistry["nimh"] = {{{0.77, 1.6, 0.30, {}, {}, 0.05}, {0.70, 2.2, 0.30, {}, {}, 0.05}, {0.60, 3.0, 0.45}}};
+    Chemistry nimh = sorting_nmc();
+    nimh.id = "nimh";
+    UnitFacts u = good();
+    u.self_discharge_ah_per_day = 0.10 * 2.6 / 30; // 10 % a month: sound for one kind, a leaker for the other
+    UnitReference usual = reference;
+    UnitReference low = reference;
+    low.low_self_discharge = true;
+    CHECK(sort_unit(u, usual, &nimh, r).duty == Duty::drive);
+    CHECK(sort_unit(u, low, &nimh, r).duty == Duty::light); // the lamp's limit is the same for both
+    u.self_discharge_ah_per_day = 0.02 * 2.6 / 30;
+    CHECK(sort_unit(u, low, &nimh, r).duty == Duty::drive);
+    // A rule set of old knows one limit for all.
+    r.by_chemistry["nimh"][0].largest_self_discharge_low.reset();
+    u.self_discharge_ah_per_day = 0.10 * 2.6 / 30;
+    CHECK(sort_unit(u, low, &nimh, r).evidence.back().allows == Duty::drive);
+    // The stricter duty may not be the looser one for either kind.
+    CHECK_FALSE(loosens({0.8, 1.6, 0.3, {}, {}, 0.05}, {0.7, 2.2, 0.3, {}, {}, 0.04}));
+}
+
+TEST_CASE("A duty may ask that a unit stays cool; a rise that nobody read is not held against it") {
+    RuleSet r = rules();
+    r.by_chemistry["default"][0].largest_rise_k = 12;
+    r.by_chemistry["default"][1].largest_rise_k = 20;
+    const Chemistry c = sorting_nmc();
+    UnitFacts u = good();
+    CHECK(sort_unit(u, reference, &c, r).duty == Duty::drive);
+    Measurement warm;
+    warm.quantity = Quantity::temperature;
+    warm.value = 38;
+    warm.taken_at = "2026-11-20T10:00:00Z";
+    warm.conditions.condition = Condition::load;
+    const auto judged = [&] {
+        UnitFacts facts = good();
+        take_history(facts, std::span(&warm, 1));
+        UnitFacts known = good();
+        known.rise_k = facts.rise_k;
+        return sort_unit(known, reference, &c, r).duty;
+    };
+    CHECK(judged() == Duty::drive); // nobody knows where it began
+    warm.conditions.temperature_c = 24;
+    CHECK(judged() == Duty::store); // 14 K
+    warm.value = 46;
+    CHECK(judged() == Duty::light);
+    warm.conditions.condition = Condition::rest; // of a room
+    CHECK(judged() == Duty::drive);
+}

@@ -3,6 +3,8 @@
 
 #include "shop.h"
 #include "temporary.h"
+#include "workshop/prove_wording.h"
+#include "workshop/rest_calendar.h"
 #include "workshop/workshop.h"
 
 #include <catch2/catch.hpp>
@@ -136,4 +138,159 @@ TEST_CASE("A cold joint is found under load, sent back, welded again, and only w
     CHECK_FALSE(s.shop->prove().proof(s.build).readings.rounds[0].begun()); // the old proof counts no more
     s.prove();
     REQUIRE(s.shop->prove().sign(s.build, "T2"));
+}
+
+namespace {
+
+// A lantern pack of four groups that was proved and went into service on a known day.
+struct FieldShop {
+    Temporary folder;
+    QDateTime now = QDateTime::fromString(QStringLiteral("2026-03-01T09:00:00Z"), Qt::ISODate);
+    std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Field");
+    Id pack = 0;
+
+    FieldShop() {
+        shop->set_clock([this] { return now; });
+        const auto cells = tests::lantern_cells(*shop, {4, 1, 1});
+        for (const Id cell : cells) {
+            Measurement m;
+            m.quantity = Quantity::dc_resistance;
+            m.value = 0.05;
+            REQUIRE(shop->test().record_reading(cell, m));
+            m.quantity = Quantity::voltage;
+            m.value = 3.64;
+            REQUIRE(shop->test().record_reading(cell, m));
+        }
+        pack = shop->match().reserve(4, 1, {{cells[0]}, {cells[1]}, {cells[2]}, {cells[3]}}, std::nullopt, 0).value();
+        for (const Id cell : cells)
+            REQUIRE(shop->build().take(pack, cell));
+        while (const auto next = shop->build().next_item(pack))
+            REQUIRE(shop->build().tick(pack, next->first, next->second));
+        prove(ProofRound::at_rest, 3.640);
+        prove(ProofRound::end_of_charge, 4.180);
+        now = now.addDays(3);
+        prove(ProofRound::after_rest, 4.160);
+        prove(ProofRound::under_load, 4.060, 2.0);
+        REQUIRE(shop->prove().sign(pack, "T2"));
+        REQUIRE(shop->prove().move_on(pack, AssemblyState::in_service));
+    }
+    void prove(ProofRound round, double volts, std::optional<double> load_a = {}) {
+        for (int g = 1; g <= 4; ++g)
+            REQUIRE(shop->prove().record(pack, round, g, volts, 0.001, load_a));
+        REQUIRE(shop->prove().record(pack, round, 0, 4 * volts, 0.01, load_a));
+    }
+    void read(std::initializer_list<double> volts) {
+        int group = 0;
+        for (const double v : volts)
+            REQUIRE(shop->prove().record_in_field(pack, ++group, v, 0.001));
+    }
+};
+
+} // namespace
+
+TEST_CASE("N47: a pack in service is read over weeks: who drifts, when a balance is due; its signed proof stays") {
+    FieldShop s;
+    CHECK(s.shop->prove().field(s.pack).trend.state == FieldState::unread);
+    CHECK(s.shop->prove().field(s.pack).next_at == "2026-03-11T09:00:00Z"); // a week
+    s.now = s.now.addDays(7);
+    s.read({3.700, 3.700, 3.698, 3.700});
+    CHECK(s.shop->prove().field(s.pack).trend.state == FieldState::first);
+    CHECK_FALSE(s.shop->prove().field(s.pack).open);
+    CHECK(s.shop->prove().field(s.pack).next_at.starts_with("2026-03-25")); // after twice as long
+    s.now = s.now.addDays(14);
+    s.read({3.800, 3.800, 3.794});
+    CHECK(s.shop->prove().field(s.pack).open); // group 4 is still asked
+    CHECK(s.shop->prove().field(s.pack).rounds.size() == 2);
+    REQUIRE(s.shop->prove().record_in_field(s.pack, 4, 3.800, 0.001));
+    s.now = s.now.addDays(28);
+    s.read({3.750, 3.750, 3.736, 3.750});
+    const PackInField known = s.shop->prove().field(s.pack);
+    REQUIRE(known.rounds.size() == 3);
+    REQUIRE(known.trend.lowest);
+    CHECK(*known.trend.lowest == 2);
+    CHECK(known.trend.state == FieldState::drifting);
+    REQUIRE(known.trend.balance_day);
+    CHECK(*known.trend.balance_day > 49);
+    const QString said = wording::field_reasons(known).join(QLatin1Char('\n'));
+    CHECK(said.contains(QStringLiteral("Group 3 goes down")));
+    CHECK(said.contains(QStringLiteral("A balance is due about")));
+    // The proof is what was signed, whatever is read later.
+    const PackProof proof = s.shop->prove().proof(s.pack);
+    CHECK(proof.proof.passed);
+    CHECK(*proof.readings.rounds[0].group_v[2] == 3.640);
+    CHECK(proof.signed_by == "T2");
+    // Read wrong, struck out; refused where it is no voltage of a cell.
+    CHECK_FALSE(s.shop->prove().record_in_field(s.pack, 1, 37.50, 0.01));
+    CHECK_FALSE(s.shop->prove().record_in_field(s.pack, 5, 3.75, 0.001));
+    const Id slip = s.shop->prove().record_in_field(s.pack, 1, 3.05, 0.001).value();
+    CHECK(s.shop->prove().field(s.pack).rounds.size() == 4);
+    REQUIRE(s.shop->prove().strike(slip, "typed wrong"));
+    CHECK(s.shop->prove().field(s.pack).rounds.size() == 3);
+    // The walk is in the calendar; after a balance the trend begins anew; back on the bench nothing is due.
+    const RestShelf shelf = RestService::judge(s.shop->rest().question());
+    CHECK(reading_calendar(*s.shop, shelf, "20260420T000000Z").find("packs in service: B-001") != std::string::npos);
+    REQUIRE(s.shop->prove().balanced(s.pack));
+    CHECK(s.shop->prove().field(s.pack).trend.state == FieldState::unread);
+    CHECK(s.shop->prove().field(s.pack).balanced);
+    CHECK(s.shop->prove().field_visits().size() == 1);
+    REQUIRE(s.shop->prove().move_on(s.pack, AssemblyState::returned));
+    CHECK(s.shop->prove().field(s.pack).next_at.empty());
+    CHECK(s.shop->prove().field_visits().empty());
+    s.read({3.75, 3.75, 3.75, 3.75}); // read on the bench
+    CHECK(s.shop->prove().field(s.pack).rounds.size() == 1);
+}
+
+TEST_CASE(
+    "N27: a repaired pack that came in goes back into service only whole, and is followed like one that was built") {
+    const Temporary folder;
+    QDateTime now = QDateTime::fromString(QStringLiteral("2026-05-01T09:00:00Z"), Qt::ISODate);
+    auto shop = tests::new_shop(folder.file("w.ingot"), "Repaired");
+    shop->set_clock([&] { return now; });
+    Assembly row;
+    row.lot = shop->receive().add_lot({0, "MOW-03", "", "", "", {}}).value();
+    row.label = "mower";
+    row.chemistry = "nmc";
+    row.format = "18650";
+    row.layout = {5, 2, 1};
+    const Id mower = shop->receive().add_pack(row).value();
+    REQUIRE(shop->receive().set_state(mower, AssemblyState::in_triage));
+    REQUIRE(shop->open().open_pack(mower, "R1", "H26", "T1", {4}));
+    const auto empty = shop->prove().repaired_to(mower, AssemblyState::in_service);
+    REQUIRE_FALSE(empty);
+    CHECK(empty.problem().sentence.find("Place 4") != std::string::npos);
+    const Id refill = shop->build().begin_refill(mower).value();
+    std::vector<Id> units;
+    for (const UnitState& unit : shop->units())
+        units.push_back(unit.record.id);
+    REQUIRE(units.size() == 2);
+    REQUIRE(shop->match().reserve_for(refill, 2, {units}, std::nullopt, 0));
+    for (const Id unit : units) {
+        REQUIRE(shop->build().take(refill, unit));
+        Measurement m;
+        m.value = 3.70;
+        REQUIRE(shop->test().record_reading(unit, m));
+        m.quantity = Quantity::dc_resistance;
+        m.value = 0.05;
+        REQUIRE(shop->test().record_reading(unit, m));
+    }
+    while (const auto next = shop->build().next_item(refill))
+        REQUIRE(shop->build().tick(refill, next->first, next->second));
+    REQUIRE(shop->build().put_in(refill));
+    REQUIRE(shop->prove().repaired_to(mower, AssemblyState::in_service));
+    CHECK_FALSE(shop->prove().in_field(*shop->build_of(refill))); // it is part of the mower now
+    // The new group stood 30 mV high and comes down as the board bleeds it over three rides.
+    for (const double high : {0.030, 0.018, 0.009}) {
+        now = now.addDays(9);
+        for (int g = 1; g <= 5; ++g)
+            REQUIRE(shop->prove().record_in_field(mower, g, 3.700 + (g == 4 ? high : 0.0), 0.001));
+    }
+    const PackInField known = shop->prove().field(mower);
+    REQUIRE(known.rounds.size() == 3);
+    CHECK(known.newer == std::set<int>{4});
+    CHECK(*known.trend.groups[3].per_day < 0);
+    CHECK(known.trend.points.back().spread_share < known.trend.points.front().spread_share);
+    CHECK(wording::field_reasons(known).join(QLatin1Char(' ')).contains(QStringLiteral("What was put in (group 4)")));
+    REQUIRE(shop->prove().repaired_to(mower, AssemblyState::returned));
+    REQUIRE(shop->receive().set_state(mower, AssemblyState::in_triage));
+    CHECK(shop->triage().group_readings(mower, Condition::rest).at(4) == Approx(3.709)); // Triage knows the last ride
 }

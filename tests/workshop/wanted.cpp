@@ -245,3 +245,93 @@ TEST_CASE("Rule sets are schools: the same units under each, and what a moved li
     CHECK(sort.rules().version == 2);
     CHECK(sort.changes().empty());
 }
+
+TEST_CASE("A pack opened in part is refilled: no stronger than its survivors, its model first, and put in its places") {
+    const Temporary folder;
+    auto shop = tests::new_shop(folder.file("w.ingot"), "Refill");
+    const auto read = [&](Id unit, Quantity quantity, double value) {
+        Measurement m;
+        m.quantity = quantity;
+        m.value = value;
+        REQUIRE(shop->test().record_reading(unit, m));
+    };
+    const std::vector<Id> stock = tests::lantern_cells(*shop, {4, 5, 1});
+    for (std::size_t c = 0; c < stock.size(); ++c) {
+        read(stock[c], Quantity::voltage, 3.61);
+        read(stock[c], Quantity::dc_resistance, 0.050);
+        read(stock[c], Quantity::self_discharge, 0.0004);
+        read(stock[c], Quantity::capacity, 2.10 + 0.02 * static_cast<double>(c));
+    }
+    // Its third and fifth group are dead; of two that stay a discharge alone is known.
+    Assembly pack;
+    pack.lot = shop->receive().add_lot({0, "MOW-02", "", "", "", {}}).value();
+    pack.label = "mower";
+    pack.chemistry = "nmc";
+    pack.format = "18650";
+    pack.layout = {5, 3, 1};
+    const Id mower = shop->receive().add_pack(pack).value();
+    REQUIRE(shop->receive().set_state(mower, AssemblyState::in_triage));
+    CHECK_FALSE(shop->build().begin_refill(mower)); // nothing came out yet
+    for (const auto& [group, volts] : {std::pair{1, 3.612}, {2, 3.608}, {3, 0.4}, {4, 3.610}, {5, 1.1}})
+        REQUIRE(shop->triage().record_group_reading(mower, group, volts, Condition::rest, "meter"));
+    REQUIRE(shop->triage().note_group_capacity(mower, 1, 6.6));
+    REQUIRE(shop->triage().note_group_capacity(mower, 4, 6.9));
+    const auto out = shop->open().open_pack(mower, "R1", "H26", "T9", {3, 5});
+    REQUIRE(out);
+    for (const Id dead : out.value())
+        REQUIRE(shop->open().recycle_unit(dead));
+    const auto refills = shop->build().refills();
+    REQUIRE(refills.size() == 1);
+    CHECK(refills[0].groups == std::vector<int>{3, 5});
+    CHECK(refills[0].survivors == 3);
+    CHECK(refills[0].known == 2);
+    CHECK(*refills[0].weakest_ah == Approx(6.6));
+    CHECK(*refills[0].stand_at_v == Approx(3.610));
+    CHECK(refills[0].model == "H26");
+    const auto begun = shop->build().begin_refill(mower);
+    REQUIRE(begun);
+    CHECK(shop->build().refills().empty()); // it is begun once
+    CHECK_FALSE(shop->build().begin_refill(mower));
+    const Id build = begun.value();
+    CHECK(shop->build_of(build)->layout == PackLayout{2, 3, 1});
+    CHECK_FALSE(shop->build().set_form(build, "nmc", {3, 3, 1}, "H26")); // the pack decides its groups
+    // Every group gives what the weakest survivor gives, and not what the stock could.
+    const auto answer = answer_allotment(shop->match().allot_question(0.005), {});
+    REQUIRE(answer);
+    REQUIRE(answer.value().met(0));
+    const MatchResult& got = answer.value().result.builds[0].match;
+    CHECK(got.usable_ah >= 6.6 - 1e-9);
+    CHECK(got.usable_ah < 6.9); // the six best would give 7.2 Ah and more
+    CHECK(shop->match().reserve_met(answer.value()).value() == 1);
+    CHECK_FALSE(shop->build().put_in(build)); // not joined
+    for (const BuildLine& line : shop->build().sheet(build).lines)
+        REQUIRE(shop->build().take(build, line.unit));
+    while (const auto next = shop->build().next_item(build)) {
+        CHECK(next->first <= BuildTask::parallel_back);
+        REQUIRE(shop->build().tick(build, next->first, next->second));
+    }
+    CHECK(shop->build_of(build)->state == AssemblyState::joined);
+    CHECK_FALSE(shop->build().tick(build, BuildTask::links_front, 1)); // the old pack's own
+    CHECK_FALSE(shop->inventory().at_prove(*shop->build_of(build)));   // it is no pack
+    REQUIRE(shop->build().put_in(build));
+    CHECK(shop->triage().groups_taken_out(mower).empty());
+    CHECK_FALSE(shop->build().put_in(build));
+    // What was read of the dead groups does not speak of the new ones.
+    CHECK_FALSE(shop->triage().group_readings(mower, Condition::rest).contains(3));
+    REQUIRE(shop->triage().record_group_reading(mower, 3, 3.611, Condition::rest, "meter"));
+    CHECK(shop->triage().group_readings(mower, Condition::rest).at(3) == 3.611);
+    // Out again and in again; then the pack is opened, and the units are who they were.
+    REQUIRE(shop->build().take_out(build));
+    CHECK(shop->triage().groups_taken_out(mower) == std::vector<int>{3, 5});
+    REQUIRE(shop->build().put_in(build));
+    const auto again = shop->open().open_pack(mower, "R2", "H26", "T8", {3});
+    REQUIRE(again);
+    REQUIRE(again.value().size() == 3);
+    for (const Id unit : again.value()) {
+        CHECK(std::find(stock.begin(), stock.end(), unit) != stock.end());
+        CHECK(shop->unit(unit)->in_stock());
+        CHECK(shop->unit(unit)->record.tray == "T8");
+    }
+    CHECK(shop->triage().groups_taken_out(mower) == std::vector<int>{3});
+    CHECK_FALSE(shop->build().take_out(build)); // half of it is gone
+}

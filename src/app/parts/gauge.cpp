@@ -27,6 +27,7 @@ Shown shown(const Evidence& evidence) {
         return {1000, 2};
     case EvidenceKind::current:
     case EvidenceKind::age:
+    case EvidenceKind::temperature_rise:
         return {1, 1};
     default:
         return {1, 2};
@@ -48,6 +49,8 @@ QString value_text(const Evidence& e) {
         return Gauge::tr("%1 A").arg(figures::plain(*e.measured, 1));
     case EvidenceKind::age:
         return Gauge::tr("%1 years").arg(figures::plain(*e.measured, 1));
+    case EvidenceKind::temperature_rise:
+        return Gauge::tr("%1 K").arg(figures::plain(*e.measured, 1));
     default:
         return figures::volts(*e.measured);
     }

@@ -3,6 +3,7 @@
 #include "app/parts/questions.h"
 #include "workshop/figures.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QCoreApplication>
 #include <QLineEdit>
@@ -82,6 +83,10 @@ std::optional<UnitModel> ask_model(QWidget* parent, const exchange::Library& lib
     QLineEdit* amperes = box.add_optional_line(form_tr("Continuous discharge current, A"),
                                                shown(first.continuous_a, 1, 2), figure_over_zero(true));
     QLineEdit* mass = box.add_optional_line(form_tr("Mass, g"), shown(first.mass_kg, gram, 1), figure_over_zero(true));
+    auto* low = new QCheckBox(form_tr("keeps most of its charge over a year"), &box);
+    low->setChecked(first.low_self_discharge);
+    low->setObjectName(QStringLiteral("model_low_self_discharge"));
+    box.add_row(form_tr("Low self-discharge (nickel)"), low);
     QLineEdit* source =
         box.add_optional_line(form_tr("Where the figures are from"), QString::fromStdString(first.source));
     if (!box.ask())
@@ -97,6 +102,7 @@ std::optional<UnitModel> ask_model(QWidget* parent, const exchange::Library& lib
     model.new_ac_resistance_ohm = read(ac, milli);
     model.continuous_a = read(amperes, 1).value_or(0);
     model.mass_kg = read(mass, gram).value_or(0);
+    model.low_self_discharge = low->isChecked();
     model.source = source->text().trimmed().toStdString();
     return model;
 }

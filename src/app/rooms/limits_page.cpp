@@ -33,7 +33,7 @@ struct LimitRow {
     std::optional<double> (*get)(const DutyLimits&);
     void (*set)(DutyLimits&, std::optional<double>);
 };
-constexpr std::array<LimitRow, 5> limit_table{
+constexpr std::array<LimitRow, 7> limit_table{
     {{QT_TRANSLATE_NOOP("LimitsPage", "least capacity, % of rated"), percent_of, false,
       [](const DutyLimits& l) -> std::optional<double> { return l.least_capacity; },
       [](DutyLimits& l, std::optional<double> v) { l.least_capacity = *v; }},
@@ -48,7 +48,13 @@ constexpr std::array<LimitRow, 5> limit_table{
       [](DutyLimits& l, std::optional<double> v) { l.least_current_it = v; }},
      {QT_TRANSLATE_NOOP("LimitsPage", "largest age, years"), 1, true,
       [](const DutyLimits& l) { return l.largest_age_years; },
-      [](DutyLimits& l, std::optional<double> v) { l.largest_age_years = v; }}}};
+      [](DutyLimits& l, std::optional<double> v) { l.largest_age_years = v; }},
+     {QT_TRANSLATE_NOOP("LimitsPage", "the same of low-self-discharge models"), percent_of, true,
+      [](const DutyLimits& l) { return l.largest_self_discharge_low; },
+      [](DutyLimits& l, std::optional<double> v) { l.largest_self_discharge_low = v; }},
+     {QT_TRANSLATE_NOOP("LimitsPage", "largest temperature rise, K"), 1, true,
+      [](const DutyLimits& l) { return l.largest_rise_k; },
+      [](DutyLimits& l, std::optional<double> v) { l.largest_rise_k = v; }}}};
 
 struct DemandRow {
     const char* name;
@@ -233,6 +239,7 @@ void LimitsPage::fill() {
                        ? tr("%1, changed and not saved").arg(QString::fromStdString(rules.name))
                        : QString::fromStdString(rules.name));
     const auto& limits = rules.by_chemistry.at(chemistry());
+    static_assert(limit_table.size() == limit_rows && demand_table.size() == demand_rows);
     for (std::size_t row = 0; row < limit_table.size(); ++row)
         for (std::size_t d = 0; d < limits.size(); ++d) {
             const auto value = limit_table[row].get(limits[d]);

@@ -38,7 +38,7 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
-    static constexpr int limit_rows = 5;
+    static constexpr int limit_rows = 7;
     static constexpr int demand_rows = 5;
     void add_commands();
     void make_grid(Panel* panel);

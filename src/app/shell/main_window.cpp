@@ -14,6 +14,7 @@
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
 #include "app/shell/scan_sense.h"
+#include "app/shell/shelf_watch.h"
 #include "app/shell/sleep_block.h"
 #include "app/shell/start_page.h"
 #include "app/stations/test/bench_view.h"
@@ -95,13 +96,15 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     middle->addWidget(evidence_);
     outer->addLayout(middle, 1);
     clock_ = new BenchClock(central);
-    clock_->hide(); // until a tester is on the bench
+    clock_->hide(); // until a tester is on the bench, or a shelf is to be read
     outer->addWidget(clock_);
     connect(clock_, &BenchClock::pressed, this, [this] {
         go_to(Station::test);
         if (BenchView* b = bench())
             b->show_page(BenchView::Page::plan);
     });
+    connect(clock_, &BenchClock::field_pressed, this, [this] { go_to(Station::prove); });
+    connect(clock_, &BenchClock::shelf_pressed, this, [this] { go_to(Station::rest); });
     setCentralWidget(central);
     build_menus();
 
@@ -277,10 +280,17 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     undo_->clear();
     work_menu_->clear();
     overdue_.reset();
+    shelf_.reset();
+    clock_->set_shelf({});
     workshop_ = std::move(workshop);
     messages_->clear();
     overdue_ = std::make_unique<OverdueWatch>(*workshop_, nullptr);
     connect(overdue_.get(), &OverdueWatch::alarmed, this, &MainWindow::alarm);
+    shelf_ = std::make_unique<ShelfWatch>(*workshop_, nullptr);
+    connect(shelf_.get(), &ShelfWatch::due, this, [this](const std::vector<ClockEvent>& readings) {
+        clock_->set_shelf(readings);
+        show_bench();
+    });
     overdue_->look();
     connect(workshop_.get(), &Workshop::changed, this, &MainWindow::refresh_soon);
     (void)view(Station::test); // runs that were left going are looked for at once
@@ -312,9 +322,12 @@ BenchView* MainWindow::bench() const {
 // The foot of the window and the tag on the route follow the bench.
 void MainWindow::show_bench() {
     BenchView* b = bench();
-    if (b == nullptr)
+    if (b == nullptr) { // not looked at yet
+        clock_->setVisible(!clock_->shelf().empty());
+        clock_->set_slim(true);
         return;
-    clock_->setVisible(!b->bays().bays().empty());
+    }
+    clock_->setVisible(!b->bays().bays().empty() || !clock_->shelf().empty());
     clock_->set_slim(current_page_ !=
                      views_[static_cast<std::size_t>(Station::test)]); // the other stations need the height
     b->fill_clock(*clock_);

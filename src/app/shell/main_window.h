@@ -25,6 +25,7 @@ class PressButton;
 class FileCommands;
 class MessageBar;
 class OverdueWatch;
+class ShelfWatch;
 class ScanField;
 class ScanSense;
 class SleepBlock;
@@ -99,6 +100,7 @@ private:
 
     std::unique_ptr<Workshop> workshop_;
     std::unique_ptr<OverdueWatch> overdue_; // of the chargers run by hand
+    std::unique_ptr<ShelfWatch> shelf_;
     Route* route_ = nullptr;
     ScanField* scan_ = nullptr;
     EvidencePanel* evidence_ = nullptr;

@@ -73,8 +73,11 @@ void MainWindow::show_pack(Id pack) {
         break;
     case AssemblyState::joined:
     case AssemblyState::proved:
-    case AssemblyState::in_service:
         where = assembly->came_in() ? where : std::optional(Station::prove);
+        break;
+    case AssemblyState::in_service:
+    case AssemblyState::returned:
+        where = Station::prove;
         break;
     default:
         break;

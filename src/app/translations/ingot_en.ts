@@ -434,4 +434,34 @@
         </translation>
     </message>
 </context>
+<context>
+    <name>ingot::app::FieldView</name>
+    <message numerus="yes">
+        <source>%n rounds so far, the last on %1.</source>
+        <translation>
+            <numerusform>One round so far, on %1.</numerusform>
+            <numerusform>%n rounds so far, the last on %1.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::ShelfWatch</name>
+    <message numerus="yes">
+        <source>read %n units</source>
+        <translation>
+            <numerusform>read one unit</numerusform>
+            <numerusform>read %n units</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::FieldPicture</name>
+    <message numerus="yes">
+        <source>%n rounds</source>
+        <translation>
+            <numerusform>one round</numerusform>
+            <numerusform>%n rounds</numerusform>
+        </translation>
+    </message>
+</context>
 </TS>

@@ -277,7 +277,7 @@ std::optional<std::pair<BuildTask, int>> missing_before(std::pair<BuildTask, int
     return std::nullopt;
 }
 
-std::vector<BuildStep> build_steps(const Layout& layout, std::span<const JoinedCell> cells, bool cans) {
+std::vector<BuildStep> build_steps(const Layout& layout, std::span<const JoinedCell> cells, bool cans, BuildTask last) {
     std::vector<BuildStep> out;
     if (layout.cells.empty())
         return out;
@@ -286,7 +286,7 @@ std::vector<BuildStep> build_steps(const Layout& layout, std::span<const JoinedC
     const int parallel = static_cast<int>(layout.cells.size()) / series;
     const auto step = [&](BuildTask task, const std::vector<std::vector<std::size_t>>& welded = {}) {
         const auto items = build_items(task, series, parallel);
-        if (items.empty())
+        if (items.empty() || task > last)
             return;
         BuildStep& added = out.emplace_back();
         added.task = task;

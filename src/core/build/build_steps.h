@@ -32,6 +32,12 @@ inline constexpr int build_task_count = 13;
 [[nodiscard]] const char* code(BuildTask task);
 [[nodiscard]] std::optional<BuildTask> build_task_from(const std::string& code);
 
+// The last step of a build: of a whole pack its cover, of groups that go into an old pack their own bars. That pack's
+// links and leads are its own.
+[[nodiscard]] constexpr BuildTask last_task(bool refill) {
+    return refill ? BuildTask::parallel_back : BuildTask::cover;
+}
+
 // What was done, item by item (from 1): when.
 using BuildTicks = std::map<std::pair<BuildTask, int>, std::string>;
 
@@ -68,7 +74,8 @@ struct BuildStep {
 inline constexpr double contact_ohm = 0.5e-3; // of a tool that bridges two conductors; common practice, no source
 
 // Steps that have nothing to do in this layout are left out. `cans`: units are round cells whose can is their minus.
+// What comes after `last` is left out.
 [[nodiscard]] std::vector<BuildStep> build_steps(const Layout& layout, std::span<const JoinedCell> cells,
-                                                 bool cans = true);
+                                                 bool cans = true, BuildTask last = BuildTask::cover);
 
 } // namespace ingot

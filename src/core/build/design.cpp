@@ -1,5 +1,6 @@
 #include "core/build/design.h"
 
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
@@ -41,6 +42,11 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"board"},
     {"moves-over"},
     {"purpose"},
+    {"refill-pack"},
+    {"refill-groups"},
+    {"charger-a", 0.001, 500, "1 mA to 500 A"},
+    {"balance-a", 0.0005, 20, "0.5 mA to 20 A"},
+    {"standby-a", 0.0000001, 10, "0.1 uA to 10 A"},
     {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},
     {"least-duty"},
     {"wanted-model"},
@@ -57,6 +63,21 @@ std::optional<double> number_in(const std::string& text) {
     if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
         return std::nullopt;
     return value;
+}
+
+// "3,7"; empty where anything else is in it.
+std::vector<int> places_in(const std::string& text) {
+    constexpr int most = 500;
+    std::vector<int> out;
+    for (std::size_t at = 0; at <= text.size();) {
+        const std::size_t end = std::min(text.find(',', at), text.size());
+        const auto number = number_in(text.substr(at, end - at));
+        if (!number || *number < 1 || *number > most || *number != std::floor(*number))
+            return {};
+        out.push_back(static_cast<int>(*number));
+        at = end + 1;
+    }
+    return out;
 }
 
 } // namespace
@@ -87,6 +108,8 @@ Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
         return Problem{"", 0, "A charger is cc-cv, minus-dv, trickle or lead, not \"" + value + "\"."};
     if (figure == DesignFigure::least_duty && value != "drive" && value != "store" && value != "light")
         return Problem{"", 0, "The least duty of a build is drive, store or light, not \"" + value + "\"."};
+    if (figure == DesignFigure::refill_groups && places_in(value).empty())
+        return Problem{"", 0, "Places of a pack are numbers from 1 to 500, parted by commas, not \"" + value + "\"."};
     values_[figure] = value;
     return true;
 }
@@ -99,6 +122,10 @@ std::optional<double> BuildDesign::number(DesignFigure figure) const {
 std::string BuildDesign::word(DesignFigure figure) const {
     const auto found = values_.find(figure);
     return found == values_.end() ? std::string() : found->second;
+}
+
+std::vector<int> BuildDesign::refill_groups() const {
+    return knows(DesignFigure::refill_pack) ? places_in(word(DesignFigure::refill_groups)) : std::vector<int>();
 }
 
 std::optional<DeviceWindow> BuildDesign::device() const {

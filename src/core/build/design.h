@@ -8,6 +8,7 @@
 #include <map>
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace ingot {
 
@@ -40,13 +41,20 @@ enum class DesignFigure {
     board,
     moves_over, // sensors, coils, plugs that go from the old pack to the new one
     purpose,    // what it is for: mower pack
+    // Where it is to stand: new groups for a pack that came in.
+    refill_pack,   // its label
+    refill_groups, // its empty places, in the order of the build's groups: "3,7"
+    // Its charger and board, A.
+    charger_a,
+    balance_a, // the board bleeds a group with so much
+    standby_a, // board and device draw so much while it stands on the shelf
     // What it asks of the stock while it has no units.
     wanted_ah,    // usable capacity; more counts nothing
     least_duty,   // units fit for it, or better: drive, store, light
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 28;
+inline constexpr int design_figure_count = 33;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.
@@ -61,6 +69,9 @@ public:
     [[nodiscard]] std::optional<double> number(DesignFigure figure) const;
     [[nodiscard]] std::string word(DesignFigure figure) const; // empty: unknown
     [[nodiscard]] bool knows(DesignFigure figure) const { return values_.contains(figure); }
+    [[nodiscard]] bool refills() const { return !refill_groups().empty(); }
+    // Of a refill: the places of the pack, in the order of the build's groups; empty: it is no refill.
+    [[nodiscard]] std::vector<int> refill_groups() const;
     // Nothing as long as the nominal voltage is unknown.
     [[nodiscard]] std::optional<DeviceWindow> device() const;
 

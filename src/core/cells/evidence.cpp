@@ -8,7 +8,7 @@ namespace ingot {
 namespace {
 constexpr std::array<const char*, duty_count> duty_codes{"drive",     "store", "light",     "rest-again",
                                                          "undecided", "scrap", "quarantine"};
-constexpr std::array<const char*, 15> evidence_codes{"capacity",
+constexpr std::array<const char*, 16> evidence_codes{"capacity",
                                                      "resistance",
                                                      "self-discharge",
                                                      "voltage",
@@ -21,6 +21,7 @@ constexpr std::array<const char*, 15> evidence_codes{"capacity",
                                                      "sibling-leak",
                                                      "current",
                                                      "age",
+                                                     "temperature-rise",
                                                      "care-finding",
                                                      "overruled"};
 } // namespace

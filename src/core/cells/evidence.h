@@ -30,7 +30,8 @@ enum class EvidenceKind {
     sibling_leak, // far from what its siblings leak
     current,      // how much it may give for as long as it lasts
     age,
-    care_finding, // an inspection finding to be handled with care
+    temperature_rise, // over a discharge
+    care_finding,     // an inspection finding to be handled with care
     overruled
 };
 [[nodiscard]] const char* code(EvidenceKind kind);
@@ -46,7 +47,7 @@ struct DutyLimit {
 
 struct Evidence {
     EvidenceKind kind{};
-    std::optional<double> measured;    // Ah, ohm, Ah per day, V, A, years
+    std::optional<double> measured;    // Ah, ohm, Ah per day, V, A, years, K
     std::optional<double> uncertainty; // k = 2
     std::vector<DutyLimit> limits;     // best duty first; same unit as measured
     bool higher_is_better = true;

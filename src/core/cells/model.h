@@ -39,6 +39,7 @@ struct UnitModel {
     std::optional<double> new_ac_resistance_ohm;
     double continuous_a = 0; // largest continuous discharge current of one unit
     double mass_kg = 0;
+    bool low_self_discharge = false; // nickel that keeps most of its charge over a year
     int version = 1;
     std::string source;
 };

@@ -66,6 +66,22 @@ std::optional<Fact> fact_from(const std::vector<const Measurement*>& of_quantity
     return fact;
 }
 
+// Of the newest discharge of which both temperatures were read.
+std::optional<Fact> rise_from(const std::vector<const Measurement*>& ordered) {
+    for (auto m = ordered.rbegin(); m != ordered.rend(); ++m) {
+        const Conditions& conditions = (*m)->conditions;
+        if ((*m)->quantity != Quantity::temperature || conditions.condition != Condition::load ||
+            !conditions.temperature_c)
+            continue;
+        Fact fact((*m)->value - *conditions.temperature_c);
+        fact.conditions = conditions;
+        fact.taken_at = (*m)->taken_at;
+        fact.measurement = (*m)->id;
+        return fact;
+    }
+    return std::nullopt;
+}
+
 } // namespace
 
 void take_history(UnitFacts& facts, std::span<const Measurement> history, const std::string& last_run_at) {
@@ -92,6 +108,7 @@ void take_history(UnitFacts& facts, std::span<const Measurement> history, const 
     facts.ac_resistance_ohm = of(Quantity::ac_resistance);
     facts.self_discharge_ah_per_day = of(Quantity::self_discharge);
     facts.rest_voltage_v = of(Quantity::voltage);
+    facts.rise_k = rise_from(ordered);
     if (facts.rest_voltage_v && !last_run_at.empty() && last_run_at > facts.rest_voltage_v->taken_at)
         facts.rest_voltage_v->lapse = Lapse::run_since;
 }

@@ -44,6 +44,7 @@ struct UnitFacts {
     std::optional<Fact> ac_resistance_ohm;
     std::optional<Fact> self_discharge_ah_per_day;
     std::optional<Fact> rest_voltage_v;
+    std::optional<Fact> rise_k; // warmest of a discharge over where that began; its conditions are the discharge's
     std::vector<std::string> quarantine_findings; // codes of inspection findings that demand quarantine or refusal
     std::vector<std::string> care_findings;       // of those that ask for care
     std::optional<double> age_years;              // since it was made

@@ -121,7 +121,8 @@ Evidence judge_self_discharge(const UnitFacts& unit, const UnitReference& refere
     evidence.reference = reference.from;
     for (std::size_t i = 0; i < limits.size(); ++i)
         evidence.limits.push_back(
-            {limits[i].largest_self_discharge * reference.rated_ah / days_per_month, working_duties[i]});
+            {limits[i].self_discharge_for(reference.low_self_discharge) * reference.rated_ah / days_per_month,
+             working_duties[i]});
     evidence.allows = best_allowed(*evidence.measured, evidence.limits, false);
     mark_interval(evidence);
     return evidence;
@@ -214,6 +215,12 @@ std::optional<Evidence> judge_age(const UnitFacts& unit, const std::array<DutyLi
                             {limits[0].largest_age_years, limits[1].largest_age_years, limits[2].largest_age_years});
 }
 
+std::optional<Evidence> judge_rise(const UnitFacts& unit, const std::array<DutyLimits, 3>& limits) {
+    return judge_if_limited(EvidenceKind::temperature_rise,
+                            unit.rise_k ? std::optional(unit.rise_k->value) : std::nullopt, false,
+                            {limits[0].largest_rise_k, limits[1].largest_rise_k, limits[2].largest_rise_k});
+}
+
 } // namespace
 
 const char* code(Consequence consequence) {
@@ -242,7 +249,9 @@ bool loosens(const DutyLimits& from, const DutyLimits& to) {
     return to.least_capacity <= from.least_capacity && to.largest_resistance >= from.largest_resistance &&
            to.largest_self_discharge >= from.largest_self_discharge &&
            to.least_current_it.value_or(0) <= from.least_current_it.value_or(0) &&
-           to.largest_age_years.value_or(none) >= from.largest_age_years.value_or(none);
+           to.largest_age_years.value_or(none) >= from.largest_age_years.value_or(none) &&
+           to.self_discharge_for(true) >= from.self_discharge_for(true) &&
+           to.largest_rise_k.value_or(none) >= from.largest_rise_k.value_or(none);
 }
 
 const std::array<DutyLimits, 3>& RuleSet::limits_for(const std::string& chemistry_id) const {
@@ -257,6 +266,7 @@ UnitReference reference_of(const UnitModel& model) {
     out.new_ac_resistance_ohm = model.new_ac_resistance_ohm;
     out.cells_in_series = model.cells_in_series;
     out.continuous_a = model.continuous_a;
+    out.low_self_discharge = model.low_self_discharge;
     out.from = ReferenceFrom::model;
     return out;
 }
@@ -350,7 +360,7 @@ Verdict sort_unit(const UnitFacts& unit, const UnitReference& reference, const C
     }
     if (auto leak = judge_against_siblings(unit, reference))
         verdict.evidence.push_back(std::move(*leak));
-    for (auto asked : {judge_current(reference, limits), judge_age(unit, limits)})
+    for (auto asked : {judge_current(reference, limits), judge_age(unit, limits), judge_rise(unit, limits)})
         if (asked) {
             asked->source = rules.source;
             verdict.evidence.push_back(std::move(*asked));

@@ -24,6 +24,15 @@ struct DutyLimits {
     std::optional<double> least_current_it = std::nullopt; // continuous current over rated capacity, 1/h
     std::optional<double> largest_age_years =
         std::nullopt; // since it was made; an age that nobody knows is not held against a unit
+    // In place of largest_self_discharge for models of the low-self-discharge kind (nickel); share per month.
+    std::optional<double> largest_self_discharge_low = std::nullopt;
+    // Warmer at the end of a discharge than when it began, K; a rise that nobody read is not held against a unit.
+    std::optional<double> largest_rise_k = std::nullopt;
+
+    [[nodiscard]] double self_discharge_for(bool low_self_discharge) const {
+        return low_self_discharge ? largest_self_discharge_low.value_or(largest_self_discharge)
+                                  : largest_self_discharge;
+    }
 };
 
 // Whether the second asks no more than the first in anything: as from drive to store, from store to light.
@@ -70,6 +79,7 @@ struct UnitReference {
     // Of the units of the same model that have one, where there are enough of them.
     std::optional<double> siblings_leak_ah_per_day, siblings_leak_scale_ah_per_day;
     double continuous_a = 0; // by its data sheet; 0 = not known
+    bool low_self_discharge = false;
 };
 
 // So many units of a model have to be measured before they say anything about one of them (common practice, no source).

@@ -217,21 +217,29 @@ RecordField PacksModel::field(Id id, int column) const {
     }
 }
 
-BuildsModel::BuildsModel(const Workshop& workshop, QObject* parent)
+std::vector<Id> BuildsModel::meant() const {
+    std::vector<Id> out = ids_of(workshop_.builds());
+    for (const Assembly& pack : workshop_.packs())
+        if (with_repaired_ && workshop_.prove().in_field(pack))
+            out.push_back(pack.id);
+    return out;
+}
+
+BuildsModel::BuildsModel(const Workshop& workshop, QObject* parent, bool with_repaired)
     : RecordModel({{QStringLiteral("label"), tr("build")},
                    {QStringLiteral("chemistry"), tr("chemistry")},
                    {QStringLiteral("layout"), tr("layout")},
                    {QStringLiteral("state"), tr("state")},
                    {QStringLiteral("planned"), tr("planned")}},
                   parent),
-      workshop_(workshop) {
-    show_rows(ids_of(workshop.builds()));
+      workshop_(workshop), with_repaired_(with_repaired) {
+    show_rows(meant());
     connect(&workshop, &Workshop::changed, this, &BuildsModel::follow);
 }
 
 void BuildsModel::follow(const ChangeSet& changes) {
     if (changes.everything || !changes.assemblies.empty())
-        show_rows(ids_of(workshop_.builds()));
+        show_rows(meant());
     if (concerns_all(changes))
         touch_all();
     else
@@ -239,7 +247,7 @@ void BuildsModel::follow(const ChangeSet& changes) {
 }
 
 RecordField BuildsModel::field(Id id, int column) const {
-    const Assembly* build = workshop_.build_of(id);
+    const Assembly* build = workshop_.assembly(id);
     if (build == nullptr)
         return {};
     switch (column) {

@@ -53,14 +53,17 @@ class BuildsModel : public RecordModel {
     Q_OBJECT
 public:
     enum Column { label, chemistry, layout, state, planned };
-    BuildsModel(const Workshop& workshop, QObject* parent);
+    // `with_repaired`: packs that came in and are in service, or back from it, too.
+    BuildsModel(const Workshop& workshop, QObject* parent, bool with_repaired = false);
 
 protected:
     [[nodiscard]] RecordField field(Id id, int column) const override;
 
 private:
     void follow(const ChangeSet& changes);
+    [[nodiscard]] std::vector<Id> meant() const;
     const Workshop& workshop_;
+    bool with_repaired_;
 };
 
 // The open quarantines; rows know the quarantine's id.

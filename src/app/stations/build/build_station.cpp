@@ -143,6 +143,14 @@ void BuildStation::add_commands() {
         else
             emit go_to(Station::match);
     });
+    put_in_ =
+        add_command(tr("Put into its pac&k"), {},
+                    tr("The joined groups go into the empty places of the pack under repair"), [this] {
+                        const Id build = build_;
+                        do_step(
+                            tr("put into its pack"), [this, build] { return this->workshop().build().put_in(build); },
+                            [this, build] { return this->workshop().build().take_out(build); });
+                    });
     give_up_ = add_command(tr("&Give the build up…"), {}, tr("Its units go back to stock"), [this] {
         if (QMessageBox::question(
                 this, tr("Give the build up"),
@@ -186,6 +194,7 @@ void BuildStation::refresh() {
         action->setEnabled(here);
     put_back_->setEnabled(may);
     give_up_->setEnabled(may);
+    put_in_->setEnabled(may && record->state == AssemblyState::joined && workshop().build().design(build_).refills());
     begin_->setEnabled(workshop().writable());
     replace_->setEnabled(may && view_ == View::units && !wants);
     // Each where what it acts on is in sight.

@@ -65,8 +65,9 @@ private:
     UnitsView* units_ = nullptr;
     LayoutView* layout_ = nullptr;
     StepsView* steps_ = nullptr;
-    QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *find_units_ = nullptr,
-            *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr, *take_back_ = nullptr;
+    QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *put_in_ = nullptr,
+            *find_units_ = nullptr, *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr,
+            *take_back_ = nullptr;
     std::array<QAction*, 3> remedies_{};
     Job *planning_ = nullptr, *running_ = nullptr;
     bool plan_stale_ = true, run_stale_ = true;

@@ -48,7 +48,8 @@ RunView::RunView(Workshop& workshop, QWidget* parent) : BuildView(workshop, pare
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     auto* load = new Panel(tr("Load"), this);
-    boxes_ = new DesignBoxes(tr("Load"), {F::load_w, F::continuous_a, F::run_s, F::off_v}, load);
+    boxes_ = new DesignBoxes(
+        tr("Load"), {F::load_w, F::continuous_a, F::run_s, F::off_v, F::charger_a, F::balance_a, F::standby_a}, load);
     boxes_->setObjectName(QStringLiteral("run_boxes"));
     load->body()->addWidget(boxes_);
     outer->addWidget(load);
@@ -192,6 +193,8 @@ EvidenceContent RunView::evidence() const {
     content.notes << (run_.joints_known ? tr("Strips and leads: %1.").arg(figures::milliohms(run_.joints_ohm))
                                         : tr("Strips are not counted: the layout does not know them yet."));
     content.notes << tr("Temperature and ageing are not in it.");
+    content.notes << wording::first_charge(run_, question_).join(QLatin1Char(' '))
+                  << wording::on_the_shelf(run_, question_).join(QLatin1Char(' '));
     if (question_.continuous_rating_a > 0 && most.mean_a > question_.continuous_rating_a) {
         content.hazard_title = tr("More than a unit may give");
         content.hazard_line = tr("More units in each group, or a smaller load.");

@@ -7,6 +7,7 @@
 #include "app/stations/match/match_choices.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/match/several_view.h"
+#include "core/match/thrift.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -53,11 +54,20 @@ void MatchStation::start_search() {
         if (choices_.excluded.contains(found->units[i]))
             found->problem.excluded.push_back(i);
     }
+    found->problem.effort = patient_effort;
     found->problem.demands = demands_.demands;
     for (const auto& [a, b] : choices_.apart) {
         const auto at = [&](Id unit) { return std::find(found->units.begin(), found->units.end(), unit); };
         if (at(a) != found->units.end() && at(b) != found->units.end())
             found->problem.demands.apart.emplace_back(at(a) - found->units.begin(), at(b) - found->units.begin());
+    }
+    // A build that wants so much and no more leaves the strongest to the next.
+    if (const auto wanted = workshop().build().design(for_build_).number(DesignFigure::wanted_ah);
+        for_build_ != 0 && wanted) {
+        const auto spared = spare_strongest(found->problem, *wanted);
+        found->problem.excluded.insert(found->problem.excluded.end(), spared.begin(), spared.end());
+        found->spared = static_cast<int>(spared.size());
+        found->wanted_ah = *wanted;
     }
     let_go();
     progress_->setValue(0);
@@ -209,6 +219,10 @@ void MatchStation::show_found() {
             notes << wording::match_note(note, count);
     if (way_ < way_search && found_->rows[way_search].result && answer_)
         notes << tr("Shown: %1. It takes no account of what the search levels.").arg(wording::way(row.way));
+    if (const Found* of = shown(); of != nullptr && of->spared > 0)
+        notes << tr("Stronger units left in stock: %1; the build wants no more than %2.")
+                     .arg(of->spared)
+                     .arg(figures::pack_capacity(of->wanted_ah));
     notes_->setText(notes.join(QLatin1Char(' ')));
     notes_->setVisible(!notes.isEmpty());
     reserve_->setEnabled(answer_.has_value() && workshop().writable());

@@ -43,7 +43,8 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
     outer->setContentsMargins(0, 0, 0, 0);
     stack_ = new QStackedWidget(this);
     stack_->addWidget(make_one());
-    several_view_ = new SeveralView(workshop, one_mode_, {add_build_, earlier_, later_, reserve_met_}, stack_);
+    several_view_ =
+        new SeveralView(workshop, one_mode_, {add_build_, add_refill_, earlier_, later_, reserve_met_}, stack_);
     stack_->addWidget(several_view_);
     outer->addWidget(stack_);
     connect(several_view_, &SeveralView::told, this, &Page::told);
@@ -90,41 +91,6 @@ void MatchStation::add_search_commands() {
                                   emit undo_pushed(new ChoicesCommand(*this, {}, tr("forget locks")));
                           });
     stop_->setEnabled(false);
-}
-
-void MatchStation::add_build_commands() {
-    const auto mode = [this](const QString& text, const QString& tip, bool several) {
-        QAction* action =
-            add_command(text, QKeySequence::mnemonic(text), tip, [this, several] { show_several(several); });
-        action->setCheckable(true);
-        return action;
-    };
-    one_mode_ = mode(tr("O&ne build"), tr("Units for one build, group by group"), false);
-    several_mode_ = mode(tr("Several &builds"), tr("All builds that want units, over one stock"), true);
-    add_build_ = add_command(tr("&Add a build…"), {}, tr("A build that wants units: what for, its groups, its Ah"),
-                             [this] { add_build(); });
-    earlier_ = add_command(tr("Serve earl&ier"), QKeySequence(tr("Ctrl+Up")), tr("Before the build above it"), [this] {
-        const Id build = several_view_->chosen_build();
-        do_step(
-            tr("serve earlier"), [this, build] { return workshop().build().serve(build, -1); },
-            [this, build] { return workshop().build().serve(build, 1); });
-    });
-    later_ = add_command(tr("Serve la&ter"), QKeySequence(tr("Ctrl+Down")), tr("After the build below it"), [this] {
-        const Id build = several_view_->chosen_build();
-        do_step(
-            tr("serve later"), [this, build] { return workshop().build().serve(build, 1); },
-            [this, build] { return workshop().build().serve(build, -1); });
-    });
-    drop_build_ = add_command(tr("&Drop the build…"), {}, tr("It wants no units any more"), [this] {
-        const Assembly* build = workshop().build_of(several_view_->chosen_build());
-        if (build != nullptr &&
-            QMessageBox::question(this, tr("Drop the build"),
-                                  tr("Drop %1? It holds no units; its design is kept in the Ledger.")
-                                      .arg(QString::fromStdString(build->label))) == QMessageBox::Yes)
-            fine(workshop().build().give_up(build->id));
-    });
-    reserve_met_ = add_command(tr("Reserve all that are &met"), QKeySequence(tr("Ctrl+Shift+Return")),
-                               tr("Every build that gets what it wants takes its units"), [this] { reserve_met(); });
 }
 
 QWidget* MatchStation::make_one() {
@@ -198,6 +164,7 @@ void MatchStation::enable_commands() {
         action->setEnabled(!several_ && answer_.has_value() && !searching());
     const bool chosen = several_ && may && several_view_->chosen_build() != 0;
     add_build_->setEnabled(may);
+    add_refill_->setEnabled(may);
     for (QAction* action : {earlier_, later_, drop_build_})
         action->setEnabled(chosen);
     reserve_met_->setEnabled(several_ && may && several_view_->any_met());
@@ -206,39 +173,6 @@ void MatchStation::enable_commands() {
         reserve_->setEnabled(false);
         stop_->setEnabled(several_view_->searching());
     }
-}
-
-void MatchStation::show_several(bool several) {
-    several_ = several;
-    stack_->setCurrentIndex(several ? 1 : 0);
-    // What is out of sight asks for no room.
-    for (int i = 0; i < stack_->count(); ++i) {
-        const auto policy = i == stack_->currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
-        stack_->widget(i)->setSizePolicy(policy, policy);
-    }
-    stop_->setEnabled(searching());
-    refresh();
-    emit hint_changed();
-    emit evidence_changed();
-}
-
-void MatchStation::add_build() {
-    const auto wanted = ask_wanted_build(this, tr("Add a build"));
-    if (!wanted)
-        return;
-    const auto id = workshop().build().begin(*wanted);
-    if (!fine(id))
-        return;
-    show_several(true);
-    several_view_->choose(id.value());
-}
-
-void MatchStation::reserve_met() {
-    const auto done = several_view_->reserve_met();
-    if (!fine(done))
-        return;
-    emit told(tr("Units of %n builds are reserved; Build leads to their trays.", nullptr, done.value()), false);
-    refresh();
 }
 
 QString MatchStation::scan_hint() const {

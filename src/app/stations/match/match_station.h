@@ -72,6 +72,8 @@ private:
         MatchProblem problem;
         std::vector<Id> units;
         std::vector<WayRow> rows;
+        int spared = 0;       // stronger units that stay in stock,
+        double wanted_ah = 0; // because the build wants no more
     };
     // An answer that was kept, or changed by hand; it stands beside what is searched next.
     struct Kept {
@@ -80,7 +82,6 @@ private:
         bool by_hand = false;
     };
     void add_search_commands();
-    void add_build_commands();
     void add_hand_commands();
     QWidget* make_one();
     QWidget* make_choices();
@@ -88,8 +89,13 @@ private:
     void connect_choices();
     void enable_commands();
     void fill_for();
+
+    // --- match_several.cpp: builds that want units ---
+    void add_build_commands();
     void add_build();
+    void add_refill();
     void reserve_met();
+
     [[nodiscard]] EvidenceContent one_evidence() const;
     [[nodiscard]] PoolFilter filter() const;
     [[nodiscard]] double give_up() const;
@@ -162,6 +168,7 @@ private:
     QAction* one_mode_ = nullptr;
     QAction* several_mode_ = nullptr;
     QAction* add_build_ = nullptr;
+    QAction* add_refill_ = nullptr;
     QAction* drop_build_ = nullptr;
     QAction* earlier_ = nullptr;
     QAction* later_ = nullptr;

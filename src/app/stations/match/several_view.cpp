@@ -3,6 +3,7 @@
 #include "app/parts/build_lanes.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
+#include "workshop/build_wording.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -267,6 +268,8 @@ EvidenceContent SeveralView::evidence() const {
         if (got.match.conductance_spread)
             content.notes << tr("Conductance within %1.").arg(figures::percent(*got.match.conductance_spread, 2));
     }
+    if (const auto refill = workshop_.build().refill(shown_.at(static_cast<std::size_t>(lanes_->chosen()))))
+        content.notes << wording::refill(*refill, workshop_.build().design(chosen_build()));
     bool costs = false;
     for (const AllotCost& cost : standing.above) {
         if (cost.ah < noteworthy_ah)
@@ -300,28 +303,7 @@ EvidenceContent SeveralView::evidence() const {
 Result<int> SeveralView::reserve_met() {
     if (!answer_ || !any_met())
         return Problem{"", 0, "No build is met yet."};
-    // Each reservation changes the stock and calls for a new answer: what was answered is done as it was shown.
-    const AllotAnswer answer = *answer_;
-    int done = 0;
-    for (std::size_t b = 0; b < answer.question.builds.size(); ++b) {
-        if (!answer.met(b))
-            continue;
-        std::vector<std::vector<Id>> groups;
-        for (const GroupSums& group : answer.result.builds[b].match.groups) {
-            std::vector<Id> ids;
-            ids.reserve(group.units.size());
-            for (const std::size_t u : group.units)
-                ids.push_back(answer.question.units[u]);
-            groups.push_back(std::move(ids));
-        }
-        const auto reserved =
-            workshop_.match().reserve_for(answer.question.builds[b], answer.question.problem.builds[b].parallel, groups,
-                                          MatchWay::search, answer.question.problem.builds[b].give_up);
-        if (!reserved)
-            return reserved.problem();
-        ++done;
-    }
-    return done;
+    return workshop_.match().reserve_met(AllotAnswer(*answer_)); // a copy: what is reserved calls for a new answer
 }
 
 } // namespace ingot::app

@@ -6,6 +6,7 @@
 #include "app/parts/reading_boxes.h"
 #include "app/parts/record_combo.h"
 #include "app/print/passport_sheet.h"
+#include "app/stations/prove/field_view.h"
 #include "app/theme/theme.h"
 #include "exchange/passport_json.h"
 #include "exchange/text_file.h"
@@ -17,6 +18,7 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QLabel>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -25,11 +27,6 @@
 namespace ingot::app {
 
 namespace {
-
-bool at_prove(const Assembly& build) {
-    return build.state == AssemblyState::joined || build.state == AssemblyState::proved ||
-           build.state == AssemblyState::in_service || build.state == AssemblyState::returned;
-}
 
 // A group's difference from the others; nothing where there is none to show.
 QString difference(const RoundVerdict& verdict, std::size_t group) {
@@ -41,38 +38,56 @@ QString difference(const RoundVerdict& verdict, std::size_t group) {
 } // namespace
 
 ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::prove, parent) {
-    sign_ = add_command(tr("&Sign the proof…"), QKeySequence(tr("Ctrl+Return")),
-                        tr("Every round passed: it is proved, by whom and when"), [this] { sign(); });
-    passport_ = add_command(tr("P&assport…"), QKeySequence(tr("Ctrl+P")), tr("What goes with the pack, as PDF or JSON"),
-                            [this] { save_passport(); });
-    service_ = add_command(tr("Into s&ervice"), {}, tr("The pack goes to its device"),
-                           [this] { fine(this->workshop().prove().move_on(pack_, AssemblyState::in_service)); });
-    returned_ = add_command(tr("It came &back"), {}, tr("The pack is on the bench again"),
-                            [this] { fine(this->workshop().prove().move_on(pack_, AssemblyState::returned)); });
-    back_ = add_command(tr("Send back to Bu&ild…"), {}, tr("A joint is opened again; the proof begins anew after it"),
-                        [this] { send_back(); });
-    add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next joined pack"),
-                [this] { packs_->choose_next(); });
-
+    add_commands();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     head_ = new Panel({}, this);
     packs_ = new RecordCombo(QStringLiteral("prove_pack"), head_);
     packs_->setAccessibleName(tr("Pack"));
-    packs_->set_records(new BuildsModel(workshop, packs_), [this](Id id) {
-        const Assembly* build = this->workshop().build_of(id);
-        return build != nullptr && at_prove(*build);
+    packs_->set_records(new BuildsModel(workshop, packs_, true), [this](Id id) {
+        const Assembly* pack = this->workshop().assembly(id);
+        return pack != nullptr &&
+               (this->workshop().inventory().at_prove(*pack) || this->workshop().prove().in_field(*pack));
     });
     head_->head()->insertWidget(0, packs_);
     words_ = new QLabel(head_);
     set_muted(words_);
     head_->head()->insertWidget(1, words_);
+    for (QAction* view : {proof_view_, field_view_})
+        head_->head()->addWidget(new PressButton(view, head_));
     head_->head()->addWidget(new PressButton(passport_, head_));
     head_->head()->addWidget(new PressButton(sign_, head_, true));
     outer->addWidget(head_);
 
-    auto* round = new Panel(tr("Round"), this);
+    stack_ = new QStackedWidget(this);
+    stack_->addWidget(make_rounds());
+    field_ = new FieldView(workshop, stack_);
+    stack_->addWidget(field_);
+    outer->addWidget(stack_, 1);
+    connect(field_, &FieldView::group_changed, this, [this] {
+        emit evidence_changed();
+        emit hint_changed();
+    });
+
+    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
+        if (!filling_)
+            choose(packs_->chosen());
+    });
+    connect(rounds_, &ChoiceRow::changed, this, [this](int index) { show_round(static_cast<ProofRound>(index)); });
+    connect(boxes_, &ReadingBoxes::chosen, this, [this](int index) {
+        active_ = index;
+        show_boxes();
+        emit hint_changed();
+    });
+}
+
+QWidget* ProveStation::make_rounds() {
+    auto* page = new QWidget(this);
+    auto* outer = new QVBoxLayout(page);
+    outer->setContentsMargins(0, 0, 0, 0);
+    outer->setSpacing(8);
+    auto* round = new Panel(tr("Round"), page);
     QStringList names;
     for (int r = 0; r < proof_round_count; ++r)
         names << QStringLiteral("&%1 %2").arg(r + 1).arg(wording::proof_round(static_cast<ProofRound>(r)));
@@ -86,7 +101,7 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     round->body()->addWidget(boxes_);
     outer->addWidget(round);
 
-    auto* groups = new Panel(tr("Group by group"), this);
+    auto* groups = new Panel(tr("Group by group"), page);
     table_ = new QTableWidget(0, proof_round_count, groups);
     table_->setObjectName(QStringLiteral("prove_groups"));
     table_->setAccessibleName(tr("Every round, group by group"));
@@ -103,27 +118,64 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     table_->setTabKeyNavigation(false);
     groups->body()->addWidget(table_, 1);
     outer->addWidget(groups, 1);
+    return page;
+}
 
-    connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
-        if (!filling_)
-            choose(packs_->chosen());
+void ProveStation::add_commands() {
+    sign_ = add_command(tr("&Sign the proof…"), QKeySequence(tr("Ctrl+Return")),
+                        tr("Every round passed: it is proved, by whom and when"), [this] { sign(); });
+    passport_ = add_command(tr("P&assport…"), QKeySequence(tr("Ctrl+P")), tr("What goes with the pack, as PDF or JSON"),
+                            [this] { save_passport(); });
+    service_ = add_command(tr("Into s&ervice"), {}, tr("The pack goes to its device"),
+                           [this] { move_to(AssemblyState::in_service); });
+    returned_ = add_command(tr("It came &back"), {}, tr("The pack is on the bench again"),
+                            [this] { move_to(AssemblyState::returned); });
+    back_ = add_command(tr("Send back to Bu&ild…"), {}, tr("A joint is opened again; the proof begins anew after it"),
+                        [this] { send_back(); });
+    add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next joined pack"),
+                [this] { packs_->choose_next(); });
+    const auto view = [this](const QString& text, const QString& tip, bool field) {
+        QAction* action = add_command(text, QKeySequence::mnemonic(text), tip, [this, field] { show_field(field); });
+        action->setCheckable(true);
+        return action;
+    };
+    proof_view_ = view(tr("P&roof"), tr("The rounds that prove the pack"), false);
+    field_view_ = view(tr("In the fie&ld"), tr("What became of it since it went into service"), true);
+    balanced_ =
+        add_command(tr("It was balance&d"), {}, tr("Its groups were brought level; the trend begins anew"), [this] {
+            if (fine(this->workshop().prove().balanced(pack_)))
+                emit told(tr("The trend of %1 begins anew.").arg(packs_->currentText()), false);
+        });
+    triage_ = add_command(tr("To &Triage"), {}, tr("A repaired pack that came back is read through again"), [this] {
+        if (fine(this->workshop().receive().set_state(pack_, AssemblyState::in_triage)))
+            emit go_to(Station::triage);
     });
-    connect(rounds_, &ChoiceRow::changed, this, [this](int index) { show_round(static_cast<ProofRound>(index)); });
-    connect(boxes_, &ReadingBoxes::chosen, this, [this](int index) {
-        active_ = index;
-        show_boxes();
-        emit hint_changed();
-    });
+}
+
+void ProveStation::move_to(AssemblyState state) {
+    auto& prove = workshop().prove();
+    const Assembly* pack = workshop().assembly(pack_);
+    if (pack != nullptr && fine(pack->came_in() ? prove.repaired_to(pack_, state) : prove.move_on(pack_, state)))
+        show_field(true);
+}
+
+void ProveStation::show_field(bool field) {
+    in_field_ = field;
+    refresh();
+    emit evidence_changed();
+    emit hint_changed();
 }
 
 void ProveStation::choose(Id pack) {
     pack_ = pack;
+    const Assembly* chosen = workshop().assembly(pack_);
+    in_field_ = chosen != nullptr && workshop().prove().in_field(*chosen);
     round_ = ProofRound::at_rest;
     load_a_.reset();
     refresh();
     // The first round that is still open.
     for (int r = 0; r < proof_round_count; ++r)
-        if (pack_ != 0 && proof_.proof.rounds[static_cast<std::size_t>(r)].state != ProofState::passed) {
+        if (proof_.pack.id != 0 && proof_.proof.rounds[static_cast<std::size_t>(r)].state != ProofState::passed) {
             round_ = static_cast<ProofRound>(r);
             break;
         }
@@ -138,25 +190,37 @@ void ProveStation::refresh() {
     packs_->choose(pack_);
     packs_->setVisible(pack_ != 0);
     filling_ = false;
+    const Assembly* pack = workshop().assembly(pack_);
+    const bool field = pack != nullptr && workshop().prove().in_field(*pack);
+    const bool repaired = pack != nullptr && pack->came_in();
     if (before != pack_) {
         round_ = ProofRound::at_rest;
         load_a_.reset();
         active_ = -1;
+        in_field_ = field;
     }
+    in_field_ = field && (in_field_ || repaired);
     proof_ = workshop().prove().proof(pack_);
     const bool may = pack_ != 0 && workshop().writable();
-    const AssemblyState state = proof_.pack.state;
+    const AssemblyState state = pack != nullptr ? pack->state : AssemblyState::planned;
+    proof_view_->setEnabled(!repaired);
+    field_view_->setEnabled(field);
+    proof_view_->setChecked(!in_field_);
+    field_view_->setChecked(in_field_);
+    balanced_->setEnabled(may && in_field_);
+    triage_->setEnabled(may && repaired && state == AssemblyState::returned);
+    stack_->setCurrentIndex(in_field_ ? 1 : 0);
+    field_->show_pack(field ? pack_ : 0);
     sign_->setEnabled(may && state == AssemblyState::joined);
     service_->setEnabled(may && state == AssemblyState::proved);
     returned_->setEnabled(may && state == AssemblyState::in_service);
-    back_->setEnabled(may && (state == AssemblyState::joined || state == AssemblyState::returned));
-    passport_->setEnabled(pack_ != 0);
+    back_->setEnabled(may && !repaired && (state == AssemblyState::joined || state == AssemblyState::returned));
+    passport_->setEnabled(pack_ != 0 && !repaired);
     head_->set_title(pack_ != 0 ? QString() : tr("No joined pack yet"));
-    words_->setText(pack_ == 0 ? QString()
-                               : tr("%1S%2P, %3")
-                                     .arg(proof_.pack.layout.series)
-                                     .arg(proof_.pack.layout.parallel)
-                                     .arg(wording::assembly_state(state)));
+    words_->setText(
+        pack_ == 0
+            ? QString()
+            : tr("%1S%2P, %3").arg(pack->layout.series).arg(pack->layout.parallel).arg(wording::assembly_state(state)));
     rounds_->choose(static_cast<int>(round_));
     how_->setText(pack_ == 0 ? tr("A pack comes here when the last step of Build is ticked.")
                              : wording::proof_round_how(round_));
@@ -169,7 +233,7 @@ void ProveStation::refresh() {
 void ProveStation::show_round(ProofRound round) {
     round_ = round;
     active_ = -1;
-    if (pack_ != 0)
+    if (proof_.pack.id != 0)
         if (const auto& read = proof_.readings.rounds[static_cast<std::size_t>(round)].load_a)
             load_a_ = read;
     refresh();
@@ -178,11 +242,11 @@ void ProveStation::show_round(ProofRound round) {
 }
 
 int ProveStation::boxes() const {
-    return pack_ == 0 ? 0 : proof_.pack.layout.series + 1 + (round_ == ProofRound::under_load ? 1 : 0);
+    return proof_.pack.id == 0 ? 0 : proof_.pack.layout.series + 1 + (round_ == ProofRound::under_load ? 1 : 0);
 }
 
 int ProveStation::first_empty() const {
-    if (pack_ == 0)
+    if (proof_.pack.id == 0)
         return -1;
     const ProofReading& reading = proof_.readings.rounds[static_cast<std::size_t>(round_)];
     const int before = round_ == ProofRound::under_load ? 1 : 0;
@@ -196,7 +260,7 @@ int ProveStation::first_empty() const {
 
 void ProveStation::show_boxes(const QString& typed) {
     std::vector<ReadingBox> out;
-    if (pack_ != 0) {
+    if (proof_.pack.id != 0) {
         const auto r = static_cast<std::size_t>(round_);
         const ProofReading& reading = proof_.readings.rounds[r];
         const RoundVerdict& verdict = proof_.proof.rounds[r];
@@ -216,13 +280,13 @@ void ProveStation::show_boxes(const QString& typed) {
                                    [](const auto& f) { return f.group == 0; })});
     }
     boxes_->set(std::move(out));
-    boxes_->set_active(pack_ != 0 ? active_ : -1, typed);
+    boxes_->set_active(proof_.pack.id != 0 ? active_ : -1, typed);
 }
 
 void ProveStation::show_table() {
-    const int rows = pack_ == 0 ? 0 : proof_.pack.layout.series + 2;
+    const int rows = proof_.pack.id == 0 ? 0 : proof_.pack.layout.series + 2;
     table_->setRowCount(rows);
-    if (pack_ == 0)
+    if (rows == 0)
         return;
     QStringList heads;
     for (int g = 1; g <= proof_.pack.layout.series; ++g)
@@ -301,13 +365,23 @@ bool ProveStation::take_figure(double value, const QString& line) {
 }
 
 bool ProveStation::take_line(const QString& line) {
-    for (const Assembly& build : workshop().builds())
-        if (at_prove(build) && QString::fromStdString(build.label).compare(line, Qt::CaseInsensitive) == 0) {
-            choose(build.id);
-            return true;
-        }
+    for (const auto* all : {&workshop().builds(), &workshop().packs()})
+        for (const Assembly& pack : *all)
+            if ((workshop().inventory().at_prove(pack) || workshop().prove().in_field(pack)) &&
+                QString::fromStdString(pack.label).compare(line, Qt::CaseInsensitive) == 0) {
+                choose(pack.id);
+                return true;
+            }
     if (pack_ == 0)
         return false;
+    if (in_field_) {
+        if (line.isEmpty()) {
+            field_->next_group();
+            return true;
+        }
+        const auto volts = figures::typed(line);
+        return volts && take_field_figure(*volts, line);
+    }
     if (line.isEmpty()) {
         active_ = boxes() > 0 ? (active_ + 1) % boxes() : -1;
         show_boxes();
@@ -318,14 +392,32 @@ bool ProveStation::take_line(const QString& line) {
     return value && take_figure(*value, line);
 }
 
+bool ProveStation::take_field_figure(double value, const QString& line) {
+    if (!workshop().writable()) {
+        emit told(tr("This workshop is open for reading only."), true);
+        return true;
+    }
+    const int group = field_->group();
+    if (fine(field_->take(value, line)))
+        emit acknowledged(QStringLiteral("pack %1 group %2 %3").arg(pack_).arg(group).arg(value, 0, 'f', 4));
+    return true;
+}
+
 void ProveStation::echo(const QString& typed) {
-    if (pack_ != 0)
+    if (in_field_)
+        field_->echo(typed);
+    else if (pack_ != 0)
         show_boxes(typed);
 }
 
 bool ProveStation::step_back() {
     if (pack_ == 0 || !workshop().writable())
         return false;
+    if (in_field_) {
+        if (field_->pack().last != 0 && fine(field_->strike_last()))
+            emit told(tr("The last reading was struck out."), false);
+        return true;
+    }
     const Id last = proof_.last[static_cast<std::size_t>(round_)];
     if (last == 0)
         return false;
@@ -342,6 +434,8 @@ bool ProveStation::step_back() {
 QString ProveStation::scan_hint() const {
     if (pack_ == 0)
         return tr("a pack's label");
+    if (in_field_)
+        return tr("volts of group %1").arg(field_->group());
     if (round_ == ProofRound::under_load && active_ == 0)
         return tr("amperes of the load");
     const int at = active_ - (round_ == ProofRound::under_load ? 1 : 0);
@@ -352,6 +446,8 @@ EvidenceContent ProveStation::evidence() const {
     EvidenceContent content;
     if (pack_ == 0)
         return content;
+    if (in_field_)
+        return field_->evidence();
     const RoundVerdict& verdict = proof_.proof.rounds[static_cast<std::size_t>(round_)];
     content.subject = tr("%1, %2").arg(QString::fromStdString(proof_.pack.label), wording::proof_round(round_));
     if (proof_.proof.passed)

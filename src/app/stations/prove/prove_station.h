@@ -5,11 +5,13 @@
 #include "workshop/prove.h"
 
 class QLabel;
+class QStackedWidget;
 class QTableWidget;
 
 namespace ingot::app {
 
 class ChoiceRow;
+class FieldView;
 class Panel;
 class ReadingBoxes;
 class RecordCombo;
@@ -28,9 +30,16 @@ public:
     [[nodiscard]] Id pack() const { return pack_; }
     [[nodiscard]] ProofRound round() const { return round_; }
     void show_round(ProofRound round);
+    // What was proved, or what became of it since; a pack that was not built here has only the latter.
+    void show_field(bool field);
+    [[nodiscard]] bool in_field() const { return in_field_; }
     bool write_passport_to(const QString& path); // PDF, or JSON by its name
 
 private:
+    void add_commands();
+    QWidget* make_rounds();
+    void move_to(AssemblyState state);
+    [[nodiscard]] bool take_field_figure(double value, const QString& line);
     void choose(Id pack);
     void sign();
     void send_back();
@@ -49,6 +58,10 @@ private:
     QLabel *words_ = nullptr, *how_ = nullptr;
     QTableWidget* table_ = nullptr;
     QAction *sign_ = nullptr, *passport_ = nullptr, *service_ = nullptr, *returned_ = nullptr, *back_ = nullptr;
+    QAction *proof_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr, *triage_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
+    FieldView* field_ = nullptr;
+    bool in_field_ = false;
     PackProof proof_;
     Id pack_ = 0;
     ProofRound round_ = ProofRound::at_rest;

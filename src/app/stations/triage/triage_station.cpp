@@ -68,6 +68,10 @@ void TriageStation::add_commands() {
         if (send_pack(pack_, AssemblyState::received, tr("send %1 back to Receive")))
             choose_pack(0);
     });
+    to_service_ = add_command(tr("Into service"), {}, tr("Repaired: it goes back to its device"), [this] {
+        if (fine(this->workshop().prove().repaired_to(pack_, AssemblyState::in_service)))
+            emit told(tr("It is in service; Prove follows it, a reading after a week is due."), false);
+    });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next pack at Triage"),
                 [this] { packs_->choose_next(); });
 }
@@ -137,6 +141,7 @@ void TriageStation::refresh() {
     for (QAction* action :
          QList<QAction*>{round_rest_, round_charge_, round_stored_, to_open_, symptoms_} + about_group_ + about_pack_)
         action->setEnabled(may);
+    to_service_->setEnabled(may && pack->state == AssemblyState::under_repair);
     symptoms_->setText(pack != nullptr && !workshop().triage().symptoms_of_pack(pack_).empty()
                            ? tr("S&ymptoms: %1…").arg(workshop().triage().symptoms_of_pack(pack_).size())
                            : tr("S&ymptoms…"));

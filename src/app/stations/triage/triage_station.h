@@ -79,6 +79,7 @@ private:
     QAction* round_load_ = nullptr;
     QAction* round_stored_ = nullptr;
     QAction* to_open_ = nullptr;
+    QAction* to_service_ = nullptr;
     QAction* symptoms_ = nullptr;
     QMenu* symptom_menu_ = nullptr;
     QList<QAction*> about_group_; // what can be noted of the selected group
