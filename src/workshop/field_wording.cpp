@@ -98,11 +98,13 @@ QString field_what_to_do(const PackInField& pack) {
     case FieldState::steady:
         return tr("Nothing. Read it again when it is due.");
     case FieldState::drifting:
-        return tr("Leave it on its charger overnight now and then where its board balances; else plan a balance.");
+        return tr(
+            "Where its board balances: leave it on its charger beyond full now and then, with somebody near. Else "
+            "plan a balance.");
     case FieldState::balance_now:
         return tr(
-            "Balance it: charged full on its board overnight, or group by group. If it comes back within weeks, a "
-            "group leaks.");
+            "Balance it: full on its charger until the board is done, with somebody near, or group by group. If it "
+            "comes back within weeks, a group leaks.");
     case FieldState::going_apart:
         return tr("A balance hides it for weeks. Take it back, read it at Triage with that group in mind.");
     case FieldState::not_told:

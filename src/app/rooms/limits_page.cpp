@@ -49,7 +49,7 @@ constexpr std::array<LimitRow, 7> limit_table{
      {QT_TRANSLATE_NOOP("LimitsPage", "largest age, years"), 1, true,
       [](const DutyLimits& l) { return l.largest_age_years; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_age_years = v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "the same of low-self-discharge models"), percent_of, true,
+     {QT_TRANSLATE_NOOP("LimitsPage", "self-discharge of the low kind, % a month"), percent_of, true,
       [](const DutyLimits& l) { return l.largest_self_discharge_low; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_self_discharge_low = v; }},
      {QT_TRANSLATE_NOOP("LimitsPage", "largest temperature rise, K"), 1, true,

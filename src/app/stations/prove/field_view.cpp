@@ -75,7 +75,8 @@ void FieldView::show_boxes(const QString& typed) {
             const auto i = static_cast<std::size_t>(g);
             const auto& volts = pack_.rounds.back().group_v[i];
             const auto& away = pack_.trend.points.back().from_middle_v[i];
-            box.value = volts ? figures::plain(*volts, 3) : QString();
+            const bool next = !pack_.open && g == active_; // what is typed begins another round
+            box.value = volts && !next ? figures::plain(*volts, 3) : QString();
             box.below = away ? figures::millivolts_signed(*away) : QString();
             box.warned = pack_.trend.lowest == g;
         }
@@ -138,7 +139,7 @@ EvidenceContent FieldView::evidence() const {
                              ? tr("On the bench")
                              : tr("Read it again on %1").arg(QString::fromStdString(pack_.next_at).left(10));
     content.hand_line = wording::field_what_to_do(pack_);
-    content.caution = "prove";
+    content.caution = "field";
     content.decided_by = tr("3 % of charge between the groups wants a balance");
     return content;
 }

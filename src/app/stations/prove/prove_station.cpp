@@ -54,8 +54,12 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     words_ = new QLabel(head_);
     set_muted(words_);
     head_->head()->insertWidget(1, words_);
-    for (QAction* view : {proof_view_, field_view_})
-        head_->head()->addWidget(new PressButton(view, head_));
+    for (QAction* view : {proof_view_, field_view_}) {
+        auto* button = new PressButton(view, head_);
+        button->setCheckable(true);
+        head_->head()->addWidget(button);
+        view_buttons_.push_back(button);
+    }
     head_->head()->addWidget(new PressButton(passport_, head_));
     head_->head()->addWidget(new PressButton(sign_, head_, true));
     outer->addWidget(head_);
@@ -207,6 +211,8 @@ void ProveStation::refresh() {
     field_view_->setEnabled(field);
     proof_view_->setChecked(!in_field_);
     field_view_->setChecked(in_field_);
+    view_buttons_[0]->setChecked(!in_field_);
+    view_buttons_[1]->setChecked(in_field_);
     balanced_->setEnabled(may && in_field_);
     triage_->setEnabled(may && repaired && state == AssemblyState::returned);
     stack_->setCurrentIndex(in_field_ ? 1 : 0);

@@ -13,6 +13,7 @@ namespace ingot::app {
 class ChoiceRow;
 class FieldView;
 class Panel;
+class PressButton;
 class ReadingBoxes;
 class RecordCombo;
 
@@ -59,6 +60,7 @@ private:
     QTableWidget* table_ = nullptr;
     QAction *sign_ = nullptr, *passport_ = nullptr, *service_ = nullptr, *returned_ = nullptr, *back_ = nullptr;
     QAction *proof_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr, *triage_ = nullptr;
+    std::vector<PressButton*> view_buttons_; // proof, field
     QStackedWidget* stack_ = nullptr;
     FieldView* field_ = nullptr;
     bool in_field_ = false;
