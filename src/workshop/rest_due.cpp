@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 #include <set>
+#include <stdexcept>
 
 namespace ingot {
 
@@ -22,6 +23,13 @@ std::string home_of(const Workshop& workshop, const RestingLine& line) {
 }
 
 } // namespace
+
+RestShelf judge_beside(const std::string& path) {
+    const auto own = Workshop::open(path);
+    if (!own)
+        throw std::runtime_error(own.problem().text());
+    return RestService::judge(own.value()->rest().question());
+}
 
 std::vector<DueVisit> due_visits(const Workshop& workshop, const RestShelf& shelf) {
     std::map<std::pair<QDate, QString>, DueVisit> by;

@@ -25,6 +25,12 @@ struct DueBoard {
     std::vector<DueTray> trays;      // column after column, the most units first
 };
 
+// Units at a bench above which the window's thread does not gather what the shelf's judgement asks.
+inline constexpr std::size_t many_units = 2000;
+// Gathers and judges on the calling thread, over a connection of its own that only reads. Throws std::runtime_error
+// with the reason where the file cannot be opened.
+[[nodiscard]] RestShelf judge_beside(const std::string& path);
+
 // One shelf on one day.
 struct DueVisit {
     QDateTime at; // when the first of its readings is expected to decide; local. It may have passed.

@@ -148,6 +148,16 @@ TEST_CASE("A design keeps what is known; nothing else is filled in, and what mak
     CHECK_FALSE(design.set(DesignFigure::off_v, "nan"));
     REQUIRE(design.set(DesignFigure::charger_v, ""));
     CHECK_FALSE(design.knows(DesignFigure::charger_v));
+    // A refill names its pack and places; places alone are none, and neither are words.
+    REQUIRE(design.set(DesignFigure::refill_groups, "3,7"));
+    CHECK_FALSE(design.refills());
+    REQUIRE(design.set(DesignFigure::refill_pack, "MOW-02 \u00B7 pack 3"));
+    CHECK(design.refill_groups() == std::vector<int>{3, 7});
+    for (const char* wrong : {"3,", ",3", "0", "3;7", "3.5", "three", "1000"})
+        CHECK_FALSE(design.set(DesignFigure::refill_groups, wrong));
+    CHECK(design.refill_groups() == std::vector<int>{3, 7}); // a refusal changes nothing
+    REQUIRE(design.set(DesignFigure::balance_a, "0.06"));
+    CHECK_FALSE(design.set(DesignFigure::charger_a, "0"));
     for (int f = 0; f < design_figure_count; ++f) {
         const auto figure = static_cast<DesignFigure>(f);
         CHECK(design_figure_from(code(figure)) == figure);

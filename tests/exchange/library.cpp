@@ -98,6 +98,24 @@ TEST_CASE("A rule set writes and reads back; limits must loosen") {
     CHECK(*again.value().by_model.at("H26").least_capacity_ah[1] == 1.9);
     CHECK_FALSE(again.value().by_model.at("H26").least_capacity_ah[0].has_value());
     CHECK(again.value().by_chemistry.at("nimh")[0].least_capacity == rules.by_chemistry.at("nimh")[0].least_capacity);
+    // N37: every shipped school holds low-self-discharge nickel to less than the other, and lithium to one limit.
+    for (const auto& [id, school] : read_library(shipped).value().rule_sets) {
+        INFO(id);
+        for (const DutyLimits& limits : school.by_chemistry.at("nimh"))
+            CHECK(limits.self_discharge_for(true) < limits.self_discharge_for(false));
+        for (const DutyLimits& limits : school.by_chemistry.at("default"))
+            CHECK(limits.self_discharge_for(true) == limits.self_discharge_for(false));
+    }
+    rules.by_chemistry["default"][0].largest_rise_k = 12;
+    const auto cool = parse_rule_set(write_rule_set(rules), "r.toml");
+    REQUIRE(cool.ok());
+    CHECK(*cool.value().by_chemistry.at("default")[0].largest_rise_k == 12);
+    CHECK_FALSE(cool.value().by_chemistry.at("default")[1].largest_rise_k);
+    CHECK(*cool.value().by_chemistry.at("nimh")[0].largest_self_discharge_low ==
+          *rules.by_chemistry.at("nimh")[0].largest_self_discharge_low);
+    rules.by_chemistry["default"][1].largest_rise_k = 8; // stricter than Drive
+    CHECK(parse_rule_set(write_rule_set(rules), "r.toml").problem().sentence.find("loosen") != std::string::npos);
+    rules.by_chemistry["default"][1].largest_rise_k.reset();
     std::string text = write_rule_set(rules);
     const auto at = text.find("least_capacity = 0.8");
     REQUIRE(at != std::string::npos);
@@ -154,6 +172,10 @@ TEST_CASE("N49: no unit model is shipped; one that a shop wrote reads back equal
     CHECK(read.mass_kg == made.mass_kg);
     CHECK(read.version == 3);
     CHECK(read.source == made.source);
+    CHECK_FALSE(read.low_self_discharge);
+    made.low_self_discharge = true;
+    CHECK(with("models", "own.toml", write_model(made)).value().models.at(made.id).low_self_discharge);
+    CHECK_FALSE(with("models", "own.toml", write_model(made) + "low_self_discharge = \"yes\"\n").ok());
     const auto none = with("models", "own.toml",
                            "[[model]]\nid = \"A\"\nname = \"A\"\nsource = \"x\"\nchemistry = \"nmc\"\nrated_ah = 2\n"
                            "cells_in_series = 0\n");

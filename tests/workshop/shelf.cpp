@@ -273,3 +273,26 @@ TEST_CASE("Shelves come due by tray and day: overdue, today, the next days on wh
     }
     CHECK(due_board(*s.shop, {}).trays.empty());
 }
+
+TEST_CASE("A shelf is judged beside the window over a connection of its own, and to the same verdicts") {
+    DatedShop s;
+    const auto cells = tests::lantern_cells(*s.shop, {4, 3, 1});
+    for (int round = 0; round < 4; ++round) {
+        for (std::size_t c = 0; c < cells.size(); ++c)
+            s.read(cells[c], Quantity::voltage, 3.700 - (c == 5 ? 0.02 * round : 0.0002 * round));
+        s.days(7);
+    }
+    const RestShelf here = RestService::judge(s.shop->rest().question());
+    const RestShelf beside = judge_beside(s.shop->path());
+    REQUIRE(beside.lines.size() == here.lines.size());
+    REQUIRE(here.lines.size() == cells.size());
+    for (std::size_t i = 0; i < here.lines.size(); ++i) {
+        CHECK(beside.lines[i].unit == here.lines[i].unit);
+        CHECK(beside.lines[i].leak.verdict == here.lines[i].leak.verdict);
+        CHECK(beside.lines[i].due_at == here.lines[i].due_at);
+    }
+    CHECK(here.lines.front().unit == cells[5]);
+    s.read(cells[0], Quantity::voltage, 3.699); // the window's own connection still writes
+    CHECK(s.shop->writable());
+    CHECK_THROWS_WITH(judge_beside(s.shop->path() + ".none"), Catch::Contains(".none"));
+}

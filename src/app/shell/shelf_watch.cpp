@@ -22,9 +22,17 @@ ShelfWatch::ShelfWatch(Workshop& workshop, QObject* parent)
     soon_.start();
 }
 
+// One judgement at a time: a large shelf takes seconds, and is judged again when they are over.
 void ShelfWatch::look() {
+    if (job_->busy()) {
+        soon_.start();
+        return;
+    }
+    const bool many = workshop_.inventory().units().size() > many_units && !workshop_.inventory().rules_changed();
     job_->begin<RestShelf>(
-        [question = workshop_.rest().question()](const Job::Token&) { return RestService::judge(question); },
+        many ? std::function<RestShelf(const Job::Token&)>(
+                   [path = workshop_.path()](const Job::Token&) { return judge_beside(path); })
+             : [question = workshop_.rest().question()](const Job::Token&) { return RestService::judge(question); },
         [this](const RestShelf& shelf) { tell(shelf); });
 }
 

@@ -172,11 +172,21 @@ void RestStation::refresh() {
     next_->setEnabled(any);
 }
 
+// What changes while it is judged is judged afterwards: nobody waits for the judgement of a shelf that was.
 void RestStation::judge() {
+    if (job_->busy())
+        return;
     stale_ = false;
+    const bool many = workshop().inventory().units().size() > many_units && !workshop().inventory().rules_changed();
     job_->begin<RestShelf>(
-        [question = workshop().rest().question()](const Job::Token&) { return RestService::judge(question); },
-        [this](const RestShelf& shelf) { shown(shelf); });
+        many ? std::function<RestShelf(const Job::Token&)>(
+                   [path = workshop().path()](const Job::Token&) { return judge_beside(path); })
+             : [question = workshop().rest().question()](const Job::Token&) { return RestService::judge(question); },
+        [this](const RestShelf& shelf) {
+            shown(shelf);
+            if (stale_)
+                refresh();
+        });
 }
 
 void RestStation::show_due() {
