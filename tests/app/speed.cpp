@@ -5,6 +5,7 @@
 
 #include "app/parts/duty_scatter.h"
 #include "app/stations/sort/sort_station.h"
+#include "sanitized.h"
 
 #include <QComboBox>
 #include <QElapsedTimer>
@@ -25,11 +26,7 @@ std::string large_shop() {
 }
 
 // The sanitized build is several times slower; the limit is about the product.
-#if defined(__SANITIZE_ADDRESS__)
-constexpr double limit_ms = 1500;
-#else
-constexpr double limit_ms = 100;
-#endif
+constexpr double limit_ms = sanitized ? 1500 : 100;
 
 } // namespace
 
