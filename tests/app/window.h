@@ -7,6 +7,7 @@
 #include "app/shell/route.h"
 #include "app/shell/scan_field.h"
 #include "app/shell/scan_sense.h"
+#include "sanitized.h"
 #include "temporary.h"
 #include "workshop/job.h"
 
@@ -48,7 +49,7 @@ public:
     [[nodiscard]] std::string file(const std::string& name) const { return folder_.file(name); }
     // Until what was asked for shows, explanations that are weighed beside the window among it.
     void settle() const {
-        constexpr int longest_ms = 20'000;
+        constexpr int longest_ms = patience_ms;
         QElapsedTimer timer;
         timer.start();
         const auto explaining = [this] {
@@ -60,7 +61,8 @@ public:
                 QApplication::processEvents(QEventLoop::AllEvents, 10);
         } while (explaining() && timer.elapsed() < longest_ms);
     }
-    bool wait_for(const std::function<bool()>& done, int longest_ms = 20'000) const {
+    static constexpr int patience_ms = sanitized ? 120'000 : 20'000;
+    bool wait_for(const std::function<bool()>& done, int longest_ms = patience_ms) const {
         QElapsedTimer timer;
         timer.start();
         while (!done() && timer.elapsed() < longest_ms)

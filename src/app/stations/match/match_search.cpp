@@ -21,6 +21,10 @@
 
 namespace ingot::app {
 
+MatchStation::~MatchStation() {
+    job_->drop();
+}
+
 bool MatchStation::searching() const {
     return several_ ? several_view_->searching() : job_->busy();
 }

@@ -39,6 +39,7 @@ public:
         [[nodiscard]] bool empty() const { return locks.empty() && excluded.empty() && apart.empty(); }
     };
     explicit MatchStation(Workshop& workshop, QWidget* parent = nullptr);
+    ~MatchStation() override; // a search that still runs is waited for while there is something to tell
     void refresh() override;
     bool take_line(const QString& line) override;
     [[nodiscard]] QString scan_hint() const override;
