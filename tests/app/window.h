@@ -49,7 +49,7 @@ public:
     [[nodiscard]] std::string file(const std::string& name) const { return folder_.file(name); }
     // Until what was asked for shows, explanations that are weighed beside the window among it.
     void settle() const {
-        constexpr int longest_ms = patience_ms;
+        constexpr int longest_ms = 20'000;
         QElapsedTimer timer;
         timer.start();
         const auto explaining = [this] {
