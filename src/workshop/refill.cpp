@@ -78,7 +78,8 @@ std::vector<Refill> BuildService::refills() const {
             continue;
         std::set<int> begun;
         for (const Assembly& build : inventory_.builds())
-            if (build.state != AssemblyState::given_up &&
+            if ((build.state == AssemblyState::planned || build.state == AssemblyState::taken ||
+                 build.state == AssemblyState::joined) && // what was put in and came out again asks for nothing
                 design(build.id).word(DesignFigure::refill_pack) == pack.label)
                 for (const int place : design(build.id).refill_groups())
                     begun.insert(place);

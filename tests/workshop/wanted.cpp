@@ -333,5 +333,8 @@ TEST_CASE("A pack opened in part is refilled: no stronger than its survivors, it
         CHECK(shop->unit(unit)->record.tray == "T8");
     }
     CHECK(shop->triage().groups_taken_out(mower) == std::vector<int>{3});
-    CHECK_FALSE(shop->build().take_out(build)); // half of it is gone
+    CHECK_FALSE(shop->build().take_out(build));   // half of it is gone
+    REQUIRE(shop->build().refills().size() == 1); // the place is empty once more, and may be asked for once more
+    CHECK(shop->build().refills()[0].groups == std::vector<int>{3});
+    CHECK(shop->build().begin_refill(mower));
 }

@@ -102,10 +102,8 @@ Result<Id> FieldView::take(double volts, const QString& line) {
     auto kept = workshop_.prove().record_in_field(pack_.pack.id, active_ + 1, volts, figures::last_digit(line));
     if (!kept)
         return kept;
-    pack_ = workshop_.prove().field(pack_.pack.id);
-    active_ = first_empty();
     refresh();
-    emit group_changed();
+    choose_group(first_empty() + 1);
     return kept;
 }
 
