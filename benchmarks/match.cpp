@@ -2,7 +2,8 @@
 // the same run. Quality as medians; time as a ratio to a fixed workload measured in this run (see `unit_of_work`).
 //
 //   match [SEEDS] [--pool ROW]
-//   match --tail [POOLS]     J of the search beside J of thirty times its rounds, on fresh pools: median and worst
+//   match --tail [POOLS]     J of the patient search beside J of five times its rounds, on fresh pools: median and
+//   worst match --tail [POOLS] --pool ROW   of one size (0: 61, 1: 120, 2: 300)
 #include "core/match/problem.h"
 #include "match_pools.h"
 
@@ -121,35 +122,41 @@ void print(const char* name, const Sample& s, double unit_s, double deal_s) {
         s.proved, s.runs, s.at_bound, middle(s.seconds) / unit_s, middle(s.seconds) / deal_s);
 }
 
-// How much a search of thirty times the rounds would still better, over fresh pools of three sizes.
-void tail(int pools) {
+// How much a search of five times the patient one's rounds would still better, over fresh pools of three sizes.
+void tail(int pools, int only) {
     struct Size {
         int units, series, parallel;
     };
     constexpr int fresh_from = 1001; // no seed that a test or a benchmark used before
-    constexpr double thirty = 30;
-    for (const Size& size : {Size{61, 7, 4}, Size{120, 10, 4}, Size{300, 13, 8}}) {
-        std::vector<double> ratios, slower;
+    constexpr double longer_effort = 5 * patient_effort;
+    constexpr std::array<Size, 3> sizes{{{61, 7, 4}, {120, 10, 4}, {300, 13, 8}}};
+    int at = -1;
+    for (const Size& size : sizes) {
+        if (++at != only && only >= 0)
+            continue;
+        std::vector<double> ratios, usual_s, longer_s;
         for (int pool = 0; pool < pools; ++pool) {
             MatchProblem problem =
                 pools::random_pool(size.units, size.series, size.parallel, static_cast<unsigned>(fresh_from + pool));
             problem.give_up = 0.005;
+            problem.effort = patient_effort;
             auto start = Clock::now();
             const double usual = match(problem).value().levelness;
-            const double usual_s = seconds_since(start);
-            problem.effort = thirty;
+            usual_s.push_back(seconds_since(start));
+            problem.effort = longer_effort;
             start = Clock::now();
             const double longer = match(problem).value().levelness;
-            slower.push_back(seconds_since(start) / usual_s);
+            longer_s.push_back(seconds_since(start));
             ratios.push_back(usual / std::min(usual, longer)); // the better of both is what was found
         }
         std::sort(ratios.begin(), ratios.end());
-        const auto at = [&](double share) {
+        const auto nth = [&](double share) {
             return ratios[static_cast<std::size_t>(share * static_cast<double>(ratios.size() - 1))];
         };
-        std::printf(
-            "%3d units -> %2dS%dP, %d pools: J / best J  median %.3f  90 %% %.3f  worst %.3f   (longer %.0f x)\n",
-            size.units, size.series, size.parallel, pools, middle(ratios), at(0.9), ratios.back(), middle(slower));
+        std::printf("%3d units -> %2dS%dP, %d pools: J / best J  median %.3f  90 %% %.3f  worst %.3f   (%.1f s against "
+                    "%.1f s in the middle)\n",
+                    size.units, size.series, size.parallel, pools, middle(ratios), nth(0.9), ratios.back(),
+                    middle(usual_s), middle(longer_s));
         std::fflush(stdout);
     }
 }
@@ -157,10 +164,6 @@ void tail(int pools) {
 } // namespace
 
 int main(int argc, char** argv) {
-    if (argc > 1 && std::strcmp(argv[1], "--tail") == 0) {
-        tail(argc > 2 ? std::atoi(argv[2]) : 40);
-        return 0;
-    }
     struct Row {
         int units, series, parallel;
     };
@@ -168,11 +171,18 @@ int main(int argc, char** argv) {
         {{24, 4, 3}, {61, 7, 4}, {120, 10, 4}, {300, 13, 8}, {3000, 14, 80}, {10000, 20, 100}}};
     int seeds = 20;
     int only = -1;
+    int tail_pools = 0;
     for (int i = 1; i < argc; ++i) {
         if (std::strcmp(argv[i], "--pool") == 0 && i + 1 < argc)
             only = std::atoi(argv[++i]);
+        else if (std::strcmp(argv[i], "--tail") == 0)
+            tail_pools = i + 1 < argc && argv[i + 1][0] != '-' ? std::atoi(argv[++i]) : 40;
         else
             seeds = std::atoi(argv[i]);
+    }
+    if (tail_pools > 0) {
+        tail(tail_pools, only);
+        return 0;
     }
     const double unit_s = unit_of_work();
     std::printf("unit of work: sorting 1,000,000 numbers, %.1f ms in this run\n", unit_s * 1000);

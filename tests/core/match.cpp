@@ -271,3 +271,36 @@ TEST_CASE("Stop is heard at once, wherever the search is") {
                 }
     WARN("stop was heard after " << worst * 1000 << " ms at most");
 }
+
+TEST_CASE("The worst leaker stays in stock even where the floor barely allows it") {
+    // Pools of which the bound without the worst leakers lies a few mAh above the floor: groups that hold it must be as
+    // level as a partition can be. The truth is the bound of the pool without them.
+    for (const unsigned seed : {1002U, 1005U}) {
+        MatchProblem problem = pools::random_pool(120, 10, 4, seed);
+        problem.give_up = 0.005;
+        const MatchResult found = match(problem).value();
+        const double floor_ah = 0.995 * found.best_usable_ah;
+        CHECK(found.usable_ah >= floor_ah - 1e-9);
+        std::vector<double> leaks;
+        for (const MatchUnit& unit : problem.pool)
+            leaks.push_back(*unit.self_discharge_ah_per_day);
+        std::sort(leaks.rbegin(), leaks.rend());
+        double least = leaks.front(); // the worst leaker that has to be used
+        for (const double limit : leaks) {
+            std::vector<int> mah;
+            for (const MatchUnit& unit : problem.pool)
+                if (*unit.self_discharge_ah_per_day < limit)
+                    mah.push_back(static_cast<int>(std::lround(*unit.capacity_ah * 1000)));
+            least = limit;
+            if (static_cast<double>(usable_bound_mah(mah, 10, 4)) < floor_ah * 1000)
+                break;
+        }
+        INFO("seed " << seed);
+        double worst = 0;
+        for (const GroupSums& group : found.groups)
+            for (const std::size_t u : group.units)
+                worst = std::max<double>(worst, *problem.pool[u].self_discharge_ah_per_day);
+        constexpr double outlier = 0.005; // Ah a day: the pool's ordinary units lie far below
+        CHECK(worst <= std::max(least, outlier));
+    }
+}

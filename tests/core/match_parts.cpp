@@ -193,6 +193,30 @@ TEST_CASE("Annealing keeps units distinct, locks in place and stays among its ca
     }
 }
 
+TEST_CASE("Annealing leaves in stock what is to be avoided, and never trades the floor for levelness") {
+    for (unsigned seed = 1; seed <= 4; ++seed) {
+        // Ten large leakers: the levelness that they cost is worth far more than the floor's price.
+        Arena arena = arena_of(60, 6, 4, seed);
+        for (std::size_t i = 0; i < 10; ++i)
+            arena.leak[2 * i] = 0.030;
+        const Slots start = deal(arena, largest(arena, {}));
+        AnnealPlan plan;
+        plan.floor_mah = level_of_slots(arena, start).usable_mah;
+        plan.moves = 50'000;
+        plan.candidates = 60;
+        plan.seed = seed;
+        plan.start_heat = 0.02;
+        plan.end_heat = 0.0001;
+        CHECK(level_of_slots(arena, anneal(arena, start, plan, always)).usable_mah >= plan.floor_mah);
+        plan.avoid.assign(60, 0);
+        plan.avoid[40] = plan.avoid[43] = 1;
+        plan.floor_mah = plan.floor_mah * 9 / 10;
+        const Slots found = anneal(arena, start, plan, always);
+        CHECK(std::find(found.begin(), found.end(), 40) == found.end());
+        CHECK(std::find(found.begin(), found.end(), 43) == found.end());
+    }
+}
+
 TEST_CASE("Annealing stops when told") {
     const Arena arena = arena_of(60, 6, 4, 1);
     const Slots start = deal(arena, largest(arena, {}));

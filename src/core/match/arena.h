@@ -79,9 +79,10 @@ struct ExactResult {
 struct AnnealPlan {
     long floor_mah = 0;
     long moves = 0;
-    double start_heat = 0.02;
+    double start_heat = 0.02; // in levelness
     double end_heat = 0.0001;
-    int candidates = 0; // arena indices below this may be used
+    int candidates = 0;      // arena indices below this may be used
+    std::vector<char> avoid; // of them, not these; empty: all
     std::uint64_t seed = 1;
 };
 [[nodiscard]] Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan, const Pulse& pulse);

@@ -71,7 +71,7 @@ struct MatchProblem {
 };
 // For somebody who waits for one answer, and may stop it: without it the tail over pools is long
 // (docs/methods/match.md).
-inline constexpr double patient_effort = 3;
+inline constexpr double patient_effort = 6;
 
 struct GroupSums {
     double capacity_ah = 0;

@@ -20,6 +20,8 @@ constexpr int exact_parallel = 5;     // depth-first search is worth its nodes u
 constexpr int tiny_units = 15;        // S x P up to here is levelled exactly
 constexpr double level_enough = 1e-4; // far under what any meter's error leaves
 constexpr int strict_units = 32;      // the same where nothing may be given up
+constexpr double usual_heat = 0.02;   // of annealing, in levelness
+constexpr double usual_cooling = 200; // start to end
 
 class Search {
 public:
@@ -102,7 +104,7 @@ private:
                                              problem_.seed, pulse()),
                                  bound_);
             } else if (arena_.has_locks() && arena_.parallel <= small_parallel)
-                offer_strict(annealed(strict_, bound_, 300'000), bound_);
+                offer_strict(annealed({strict_, {}}, bound_, 300'000), bound_);
             else
                 offer_strict(level_large(arena_, strict_, bound_, budget(400), problem_.seed, pulse()), bound_);
         }
@@ -153,6 +155,24 @@ private:
         return part;
     }
 
+    [[nodiscard]] static Arena part_of(const Arena& whole, const std::vector<int>& units) {
+        Arena part = whole;
+        for (std::size_t k = 0; k < units.size(); ++k) {
+            const auto u = static_cast<std::size_t>(units[k]);
+            part.capacity_mah[k] = whole.capacity_mah[u];
+            part.conductance[k] = whole.conductance[u];
+            part.leak[k] = whole.leak[u];
+            part.pool_index[k] = whole.pool_index[u];
+            part.locked_to[k] = whole.locked_to[u];
+        }
+        part.capacity_mah.resize(units.size());
+        part.conductance.resize(units.size());
+        part.leak.resize(units.size());
+        part.pool_index.resize(units.size());
+        part.locked_to.resize(units.size());
+        return part;
+    }
+
     void offer_strict(const Slots& slots, long floor_mah) {
         const Level level = level_of(arena_, sums_of(arena_, slots));
         if (better(level, strict_level_, floor_mah)) {
@@ -163,15 +183,14 @@ private:
 
     // --- second goal: levelness at or above the floor ---
 
+    // Where a levelling starts from, and the units that it leaves in stock.
+    struct Start {
+        Slots slots;
+        std::vector<char> avoid;
+    };
+
     void level() {
-        std::vector<Slots> starts{strict_};
-        for (const bool worst_first : {true, false}) {
-            const Slots without = deal(arena_, largest(arena_, leakers_to_leave_out(worst_first)));
-            if (std::find(starts.begin(), starts.end(), without) == starts.end()) {
-                starts.push_back(without);
-                offer(without);
-            }
-        }
+        const std::vector<Start> starts = level_starts();
         if (arena_.parallel > small_parallel) {
             level_many(starts);
             return;
@@ -184,15 +203,13 @@ private:
             floor_ = strict_level_.usable_mah;
             level_tight(strict_);
             floor_ = keep;
-            starts.front() = best_;
         }
         for (std::size_t i = 0; i < starts.size() && !stopped_; ++i) {
             if (tight) {
-                level_tight(starts[i]);
+                level_tight(starts[i].slots);
             } else {
                 const bool tiny = arena_.wanted() <= tiny_units;
-                const Slots found = annealed(starts[i], floor_, tiny ? 12'000 : moves());
-                offer(found);
+                offer(annealed(starts[i], floor_, tiny ? 12'000 : moves()));
                 if (!tiny)
                     offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, problem_.seed + i, pulse()));
             }
@@ -207,26 +224,30 @@ private:
     }
 
     // Again from other ends, until several rounds in a row have brought next to nothing.
-    void go_on(const std::vector<Slots>& starts) {
-        const int quiet_rounds = budget(12);
+    void go_on(const std::vector<Start>& starts) {
+        const int quiet_rounds = budget(4);
         constexpr double worth_while = 0.99;
-        const int most = budget(48);
+        const int most = budget(16);
         int quiet = 0;
         for (int round = 1; round <= most && quiet < quiet_rounds && !stopped_; ++round) {
             const double before = best_level_.levelness;
             const auto seed = problem_.seed + 101 * static_cast<std::uint64_t>(round);
             const bool from_best = round % 2 == 0;
-            offer(annealed(from_best ? best_ : starts[static_cast<std::size_t>(round / 2) % starts.size()], floor_,
-                           moves(), seed));
+            const Start& start = starts[static_cast<std::size_t>(round / 2) % starts.size()];
+            const double heat = from_best ? std::min(usual_heat, 0.15 * best_level_.levelness) : usual_heat;
+            offer(annealed(from_best ? Start{best_, {}} : start, floor_, moves(), seed, heat));
+            // Where the floor leaves little room single exchanges break it; splits of two groups need not.
+            constexpr int splits = 3000;
+            offer(resplit_pairs(arena_, from_best ? best_ : start.slots, floor_, splits, usual_heat, seed, pulse()));
             offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, seed, pulse()));
             quiet = best_level_.levelness < worth_while * before ? 0 : quiet + 1;
             report(0.6 + 0.3 * round / most);
         }
     }
 
-    // More effort is more rounds, not longer ones: a long one wanders back to the leakers that were left out.
+    // More effort is more rounds, not longer ones.
     [[nodiscard]] long moves() const {
-        const long usual = std::clamp(40'000L * arena_.series, 200'000L, 450'000L);
+        const long usual = std::clamp(160'000L * arena_.series, 800'000L, 1'800'000L);
         return std::min(usual, budget_long(usual));
     }
 
@@ -241,7 +262,7 @@ private:
     // The last milliampere-hour is wanted: single exchanges nearly always break the floor, re-splits need not.
     void level_tight(const Slots& start) {
         if (arena_.has_locks()) {
-            offer(annealed(start, floor_, moves()));
+            offer(annealed({start, {}}, floor_, moves()));
             return;
         }
         if (arena_.parallel <= exact_parallel) {
@@ -258,39 +279,90 @@ private:
         offer(resplit_pairs(arena_, best_, floor_, budget(2000), 0.0, problem_.seed + 7, pulse()));
     }
 
-    void level_many(const std::vector<Slots>& starts) {
+    void level_many(const std::vector<Start>& starts) {
         const int rounds = budget(40 + 14 * arena_.series);
         for (std::size_t i = starts.size(); i-- > 0 && !stopped_;) {
             if (best_level_.usable_mah >= floor_ && best_level_.levelness < level_enough)
                 break;
-            offer(level_large(arena_, starts[i], floor_, rounds, problem_.seed, pulse()));
+            offer(level_large(arena_, starts[i].slots, floor_, rounds, problem_.seed, pulse()));
             report(0.3 + 0.6 * static_cast<double>(starts.size() - i) / static_cast<double>(starts.size()));
         }
     }
 
-    // Leakers that can be spared, one by one, the worst or the smallest first: as many as the rest can do without at
-    // the floor.
-    [[nodiscard]] std::vector<char> leakers_to_leave_out(bool worst_first) const {
+    // The strict answer, and answers without leakers. The leak spread is what the worst leaker that stays makes it, and
+    // the milder ones cost nothing more: so the worst is left out first, then the next, as far as the floor is held
+    // without them. Where the bound says that it could be and the deal does not, the capacities are levelled first.
+    [[nodiscard]] std::vector<Start> level_starts() {
+        std::vector<Start> starts{{strict_, {}}};
         const std::vector<char> outliers = leak_outliers();
-        std::vector<char> out(arena_.leak.size(), 0);
         std::vector<std::size_t> order;
         for (std::size_t i = 0; i < outliers.size(); ++i)
             if (outliers[i] != 0)
                 order.push_back(i);
-        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
-            return worst_first ? arena_.leak[a] > arena_.leak[b] : arena_.capacity_mah[a] < arena_.capacity_mah[b];
-        });
+        std::stable_sort(order.begin(), order.end(),
+                         [&](std::size_t a, std::size_t b) { return arena_.leak[a] > arena_.leak[b]; });
+        constexpr std::size_t most_starts = 4;
+        std::vector<char> avoid(arena_.leak.size(), 0);
+        std::vector<std::vector<char>> nested;
         for (const std::size_t leaker : order) {
-            out[leaker] = 1;
-            std::vector<int> left;
-            for (std::size_t i = 0; i < out.size(); ++i)
-                if (out[i] == 0)
-                    left.push_back(arena_.capacity_mah[i]);
-            if (left.size() < static_cast<std::size_t>(arena_.wanted()) ||
-                usable_bound_mah(std::move(left), arena_.series, arena_.parallel) < floor_)
-                out[leaker] = 0;
+            avoid[leaker] = 1;
+            if (bound_without(avoid) < floor_)
+                break;
+            nested.push_back(avoid);
         }
-        return out;
+        for (auto without = nested.rbegin(); without != nested.rend() && starts.size() < most_starts; ++without) {
+            Slots slots = deal(arena_, largest(arena_, *without));
+            if (!arena_.has_locks() && arena_.parallel > 1)
+                slots = brought_to_floor(std::move(slots), *without);
+            if (std::any_of(starts.begin(), starts.end(), [&](const Start& s) { return s.slots == slots; }))
+                continue;
+            offer(slots);
+            starts.push_back({std::move(slots), std::move(*without)});
+        }
+        return starts;
+    }
+
+    [[nodiscard]] long bound_without(const std::vector<char>& avoid) const {
+        std::vector<int> left;
+        left.reserve(avoid.size());
+        for (std::size_t i = 0; i < avoid.size(); ++i)
+            if (avoid[i] == 0)
+                left.push_back(arena_.capacity_mah[i]);
+        if (left.size() < static_cast<std::size_t>(arena_.wanted()))
+            return 0;
+        return usable_bound_mah(std::move(left), arena_.series, arena_.parallel);
+    }
+
+    [[nodiscard]] Slots brought_to_floor(Slots slots, const std::vector<char>& avoid) {
+        const auto reach = [&](const Slots& s) { return level_of(arena_, sums_of(arena_, s)).usable_mah; };
+        if (reach(slots) >= floor_)
+            return slots;
+        Arena part = capacity_only();
+        std::vector<int> whole; // index in the part -> in the arena
+        std::vector<int> back(avoid.size(), -1);
+        for (std::size_t i = 0; i < avoid.size(); ++i)
+            if (avoid[i] == 0) {
+                back[i] = static_cast<int>(whole.size());
+                whole.push_back(static_cast<int>(i));
+            }
+        part = part_of(part, whole);
+        Slots at = slots;
+        for (int& u : at)
+            u = back[static_cast<std::size_t>(u)];
+        constexpr int tries = 4;
+        for (int i = 0; i < tries && reach(slots) < floor_ && !stopped_; ++i) {
+            const Slots from = i == 0 ? at : shaken(at, i);
+            const auto seed = problem_.seed + static_cast<std::uint64_t>(i);
+            constexpr double heat = 0.002;
+            Slots found = arena_.parallel <= small_parallel
+                              ? resplit_pairs(part, from, floor_, budget(400), i == 0 ? 0.0 : heat, seed, pulse())
+                              : level_large(part, from, floor_, budget(400), seed, pulse());
+            for (int& u : found)
+                u = whole[static_cast<std::size_t>(u)];
+            if (reach(found) > reach(slots))
+                slots = std::move(found);
+        }
+        return slots;
     }
 
     // Self-discharge far beyond the pool's usual spread.
@@ -305,15 +377,19 @@ private:
         return outliers;
     }
 
-    [[nodiscard]] Slots annealed(const Slots& start, long floor_mah, long moves, std::uint64_t seed = 0) {
+    [[nodiscard]] Slots annealed(const Start& start, long floor_mah, long moves, std::uint64_t seed = 0,
+                                 double heat = usual_heat) {
         AnnealPlan plan;
+        plan.start_heat = heat;
+        plan.end_heat = heat / usual_cooling;
         plan.floor_mah = floor_mah;
         plan.moves = moves;
         plan.seed = seed != 0 ? seed : problem_.seed;
         // Smaller units than these cannot be used without breaking the floor.
         plan.candidates = std::min(arena_.size(), within_budget(floor_mah).size());
         plan.candidates = std::min(plan.candidates, arena_.wanted() + std::max(16, arena_.wanted() / 2));
-        return anneal(arena_, start, plan, pulse());
+        plan.avoid = start.avoid;
+        return anneal(arena_, start.slots, plan, pulse());
     }
 
     void offer(const Slots& slots) {
