@@ -43,6 +43,8 @@ struct UnitState {
 
 class Inventory {
 public:
+    static constexpr std::size_t many_units = 2000;
+
     Inventory(Session& session, exchange::Library library);
 
     [[nodiscard]] const exchange::Library& library() const { return library_; }
@@ -50,6 +52,9 @@ public:
     [[nodiscard]] const RuleSet& rules() const { return rules_; }
     [[nodiscard]] bool rules_changed() const { return rules_changed_; }
     void set_rules(const RuleSet& rules, bool saved);
+    // So many units that the window's thread does not gather what is asked of all of them; limits that nobody saved
+    // yet are known to this one alone.
+    [[nodiscard]] bool gathered_beside() const { return units_.size() > many_units && !rules_changed_; }
 
     // After a step. Everything: as if the workshop were opened anew.
     void apply(const ChangeSet& changes);

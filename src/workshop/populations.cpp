@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 #include <set>
+#include <stdexcept>
 #include <unordered_map>
 
 namespace ingot {
@@ -167,6 +168,19 @@ std::optional<int> packs_for(const Population& population, Duty duty, int needed
         return std::nullopt;
     const auto units = further_for(needed, chance, population.at_least(duty), population.judged);
     return units ? std::optional(static_cast<int>(std::ceil(*units / population.units_a_pack()))) : std::nullopt;
+}
+
+PopulationAnswer populations_beside(const std::string& path) {
+    const auto own = Workshop::open(path);
+    if (!own)
+        throw std::runtime_error(own.problem().text());
+    return answer_populations(population_question(*own.value()));
+}
+
+std::function<PopulationAnswer()> population_work(Workshop& workshop) {
+    if (workshop.inventory().gathered_beside())
+        return [path = workshop.path()] { return populations_beside(path); };
+    return [question = population_question(workshop)] { return answer_populations(question); };
 }
 
 std::string populations_csv(const PopulationAnswer& answer) {

@@ -6,6 +6,7 @@
 #include "workshop/workshop.h"
 
 #include <array>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -58,6 +59,11 @@ struct PopulationAnswer {
 
 [[nodiscard]] PopulationQuestion population_question(Workshop& workshop);
 [[nodiscard]] PopulationAnswer answer_populations(const PopulationQuestion& question);
+// Gathers and answers on the calling thread, over a connection of its own that only reads. Throws std::runtime_error
+// with the reason where the file cannot be opened.
+[[nodiscard]] PopulationAnswer populations_beside(const std::string& path);
+// The answer as things stand, to be run on any thread: of many units it is gathered there as well.
+[[nodiscard]] std::function<PopulationAnswer()> population_work(Workshop& workshop);
 
 // Packs of a population to open so that, with this chance, `needed` more units are fit for a duty: units that are
 // needed, rounded up to whole packs. Nothing where nothing is known, or far too many would be needed.

@@ -284,13 +284,15 @@ std::vector<SharedTrait> shared_by_leakers(const RestShelf& shelf, const RestQue
 
 } // namespace
 
-RestShelf RestService::judge(const RestQuestion& question) {
+RestShelf RestService::judge(const RestQuestion& question, const Wanted& wanted) {
     RestShelf out;
     out.first_at = question.first_at;
     for (std::size_t s = 0; s < question.sets.size(); ++s) {
         const RestingSet& set = question.sets[s];
-        const auto results =
-            set.told_by_voltage ? judge_leaks(set.readings, set.chemistry, set.rules) : std::vector<LeakResult>();
+        const auto results = set.told_by_voltage ? judge_leaks(set.readings, set.chemistry, set.rules, wanted)
+                                                 : std::vector<LeakResult>();
+        if (!still(wanted))
+            return {};
         const std::size_t from = out.lines.size();
         for (std::size_t u = 0; u < set.units.size(); ++u) {
             RestingLine line;

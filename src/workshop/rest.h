@@ -80,7 +80,8 @@ public:
     // was read on its own. The limit is what the rule set lets a Store unit lose in a month, at the slope of the curve
     // where the unit stands.
     [[nodiscard]] RestQuestion question() const;
-    [[nodiscard]] static RestShelf judge(const RestQuestion& question);
+    // Nothing when it is no longer wanted.
+    [[nodiscard]] static RestShelf judge(const RestQuestion& question, const Wanted& wanted = {});
     // The self-discharge of every unit that is decided, as a measurement; its rate is kept where it differs from what
     // stands. How many were kept.
     Result<int> keep(const RestShelf& shelf);

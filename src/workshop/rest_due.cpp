@@ -24,11 +24,18 @@ std::string home_of(const Workshop& workshop, const RestingLine& line) {
 
 } // namespace
 
-RestShelf judge_beside(const std::string& path) {
+RestShelf judge_beside(const std::string& path, const Wanted& wanted) {
     const auto own = Workshop::open(path);
     if (!own)
         throw std::runtime_error(own.problem().text());
-    return RestService::judge(own.value()->rest().question());
+    return RestService::judge(own.value()->rest().question(), wanted);
+}
+
+std::function<RestShelf(const Wanted&)> shelf_judgement(Workshop& workshop) {
+    if (workshop.inventory().gathered_beside())
+        return [path = workshop.path()](const Wanted& wanted) { return judge_beside(path, wanted); };
+    return
+        [question = workshop.rest().question()](const Wanted& wanted) { return RestService::judge(question, wanted); };
 }
 
 std::vector<DueVisit> due_visits(const Workshop& workshop, const RestShelf& shelf) {

@@ -7,6 +7,7 @@
 #include <QString>
 
 #include <array>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -25,11 +26,11 @@ struct DueBoard {
     std::vector<DueTray> trays;      // column after column, the most units first
 };
 
-// Units at a bench above which the window's thread does not gather what the shelf's judgement asks.
-inline constexpr std::size_t many_units = 2000;
 // Gathers and judges on the calling thread, over a connection of its own that only reads. Throws std::runtime_error
-// with the reason where the file cannot be opened.
-[[nodiscard]] RestShelf judge_beside(const std::string& path);
+// with the reason where the file cannot be opened. Nothing when it is no longer wanted.
+[[nodiscard]] RestShelf judge_beside(const std::string& path, const Wanted& wanted = {});
+// The judgement of the shelf as it stands, to be run on any thread: of many units it is gathered there as well.
+[[nodiscard]] std::function<RestShelf(const Wanted&)> shelf_judgement(Workshop& workshop);
 
 // One shelf on one day.
 struct DueVisit {

@@ -260,3 +260,22 @@ TEST_CASE("Trays of unlike make-up: few wrong verdicts, intervals that hold, a n
     REQUIRE(asked > 20);
     CHECK(2 * then_decided >= asked);
 }
+
+TEST_CASE("A judgement that nobody waits for any more ends wherever it is") {
+    const auto tray = simulated::make_tray(static_cast<simulated::TrayKind>(0), 501);
+    const auto units = units_of(tray, tray.days);
+    const LeakRules rules{tray.limit_v_per_day, tray.resolution_v};
+    int asked = 0;
+    const auto whole = judge_leaks(units, straight(), rules, [&] {
+        ++asked;
+        return true;
+    });
+    const int all = asked;
+    REQUIRE(all > 3 * static_cast<int>(units.size()));
+    CHECK(whole.front().verdict == judge_leaks(units, straight(), rules).front().verdict);
+    for (int most = 0; most < all; most += 7) {
+        asked = 0;
+        CHECK(judge_leaks(units, straight(), rules, [&] { return ++asked <= most; }).size() == units.size());
+        CHECK(asked <= most + 6);
+    }
+}

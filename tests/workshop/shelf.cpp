@@ -295,4 +295,12 @@ TEST_CASE("A shelf is judged beside the window over a connection of its own, and
     s.read(cells[0], Quantity::voltage, 3.699); // the window's own connection still writes
     CHECK(s.shop->writable());
     CHECK_THROWS_WITH(judge_beside(s.shop->path() + ".none"), Catch::Contains(".none"));
+    // Nobody waits any more: it ends inside the set, with nothing.
+    int asked = 0;
+    const auto until = [&](int most) { return [&asked, most] { return ++asked <= most; }; };
+    CHECK(judge_beside(s.shop->path(), until(3)).lines.empty());
+    CHECK(asked < 50);
+    asked = 0;
+    CHECK(shelf_judgement(*s.shop)(until(100'000)).lines.size() == cells.size());
+    CHECK(asked > 50);
 }

@@ -85,13 +85,12 @@ bool PopulationsPage::working() const {
 
 void PopulationsPage::refresh() {
     if (std::exchange(stale_, false))
-        job_->begin<PopulationAnswer>(
-            [question = population_question(workshop())](const Job::Token&) { return answer_populations(question); },
-            [this](const PopulationAnswer& answer) {
-                answer_ = answer;
-                show_bars();
-                show_doubts();
-            });
+        job_->begin<PopulationAnswer>([work = population_work(workshop())](const Job::Token&) { return work(); },
+                                      [this](const PopulationAnswer& answer) {
+                                          answer_ = answer;
+                                          show_bars();
+                                          show_doubts();
+                                      });
     show_bars();
 }
 

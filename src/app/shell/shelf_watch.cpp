@@ -28,12 +28,9 @@ void ShelfWatch::look() {
         soon_.start();
         return;
     }
-    const bool many = workshop_.inventory().units().size() > many_units && !workshop_.inventory().rules_changed();
-    job_->begin<RestShelf>(
-        many ? std::function<RestShelf(const Job::Token&)>(
-                   [path = workshop_.path()](const Job::Token&) { return judge_beside(path); })
-             : [question = workshop_.rest().question()](const Job::Token&) { return RestService::judge(question); },
-        [this](const RestShelf& shelf) { tell(shelf); });
+    job_->begin<RestShelf>([judge = shelf_judgement(workshop_)](
+                               const Job::Token& token) { return judge([&token] { return token.wanted(); }); },
+                           [this](const RestShelf& shelf) { tell(shelf); });
 }
 
 void ShelfWatch::tell(const RestShelf& shelf) {

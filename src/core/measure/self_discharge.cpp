@@ -33,7 +33,8 @@ using namespace leaks;
 
 class Shelf {
 public:
-    Shelf(const std::vector<RestingUnit>& units, const LeakRules& rules) : rules_(rules) {
+    Shelf(const std::vector<RestingUnit>& units, const LeakRules& rules, const Wanted& wanted)
+        : rules_(rules), wanted_(wanted) {
         std::vector<double> times;
         for (const RestingUnit& unit : units)
             for (const RestReading& reading : unit.readings)
@@ -63,10 +64,12 @@ public:
             take_out_common();
         noise_ = first_noise();
         fit_all();
+        if (!still(wanted_))
+            return; // what was not fitted must not be looked at
         // Once more with the noise that the readings have themselves.
         learn_noise();
         fit_all();
-        if (together_)
+        if (together_ && still(wanted_))
             fit_common();
     }
 
@@ -144,7 +147,7 @@ private:
                 for (const Point& p : series_[i])
                     read_in[p.round].push_back({i, p.volts});
         constexpr int sweeps = 30;
-        for (int n = 0; n < sweeps; ++n) {
+        for (int n = 0; n < sweeps && still(wanted_); ++n) {
             for (std::size_t i = 0; i < series_.size(); ++i) {
                 std::vector<double> left;
                 for (const Point& p : series_[i])
@@ -226,6 +229,8 @@ private:
                 for (const auto& series : series_) {
                     if (series.size() < 3)
                         continue;
+                    if (!still(wanted_))
+                        return;
                     double likely = -1e300;
                     for (const Shape& shape : shapes())
                         likely = std::max(likely, fit(series, shape, -1, priors(size, noise_)).log_evidence);
@@ -244,11 +249,13 @@ private:
             Mixture& m = mixtures_.emplace_back();
             if (series.empty())
                 continue;
+            if (!still(wanted_))
+                return;
             for (const Shape& shape : shapes())
                 m.components.push_back(fit(series, shape, -1, priors(relaxation_sd_, noise_)));
             share_out(m, shared);
         }
-        for (std::size_t i = 0; i < mixtures_.size(); ++i)
+        for (std::size_t i = 0; i < mixtures_.size() && still(wanted_); ++i)
             if (!series_[i].empty())
                 weigh(mixtures_[i], series_[i], shared);
     }
@@ -437,6 +444,7 @@ private:
     }
 
     const LeakRules& rules_;
+    const Wanted& wanted_;
     std::vector<double> round_h_;            // the first reading of each round
     std::vector<std::vector<Point>> series_; // days from each unit's own first reading
     std::vector<double> began_;              // that, in days from the first of all
@@ -453,14 +461,14 @@ private:
 } // namespace
 
 std::vector<LeakResult> judge_leaks(const std::vector<RestingUnit>& units, const Chemistry& chemistry,
-                                    const LeakRules& rules) {
+                                    const LeakRules& rules, const Wanted& wanted) {
     if (!(rules.limit_v_per_day > 0) || !(rules.resolution_v > 0))
         throw std::invalid_argument("judge_leaks: limit and resolution must be positive");
     std::vector<LeakResult> out(units.size());
     if (std::all_of(units.begin(), units.end(), [](const RestingUnit& u) { return u.readings.empty(); }))
         return out;
-    const Shelf shelf(units, rules);
-    for (std::size_t i = 0; i < units.size(); ++i)
+    const Shelf shelf(units, rules, wanted);
+    for (std::size_t i = 0; i < units.size() && still(wanted); ++i)
         out[i] = shelf.result(i, units[i], chemistry);
     return out;
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/cells/chemistry.h"
+#include "core/cells/wanted.h"
 
 #include <optional>
 #include <string>
@@ -45,9 +46,10 @@ struct LeakResult {
 inline constexpr std::size_t siblings_needed = 4;
 
 // One result for each unit. Units of unlike make-up are judged better in a call of their own. Throws
-// std::invalid_argument without a positive limit and resolution.
+// std::invalid_argument without a positive limit and resolution. When it is no longer wanted, what it returns is not to
+// be used.
 [[nodiscard]] std::vector<LeakResult> judge_leaks(const std::vector<RestingUnit>& units, const Chemistry& chemistry,
-                                                  const LeakRules& rules);
+                                                  const LeakRules& rules, const Wanted& wanted = {});
 
 // Ah a day behind a drift at that voltage: nothing where the curve rises by less than 1 mV for 1 % of charge.
 [[nodiscard]] std::optional<double> leak_ah_per_day(const Chemistry& chemistry, double voltage_v, int cells_in_series,

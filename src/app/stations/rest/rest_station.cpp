@@ -177,16 +177,13 @@ void RestStation::judge() {
     if (job_->busy())
         return;
     stale_ = false;
-    const bool many = workshop().inventory().units().size() > many_units && !workshop().inventory().rules_changed();
-    job_->begin<RestShelf>(
-        many ? std::function<RestShelf(const Job::Token&)>(
-                   [path = workshop().path()](const Job::Token&) { return judge_beside(path); })
-             : [question = workshop().rest().question()](const Job::Token&) { return RestService::judge(question); },
-        [this](const RestShelf& shelf) {
-            shown(shelf);
-            if (stale_)
-                refresh();
-        });
+    job_->begin<RestShelf>([judge = shelf_judgement(workshop())](
+                               const Job::Token& token) { return judge([&token] { return token.wanted(); }); },
+                           [this](const RestShelf& shelf) {
+                               shown(shelf);
+                               if (stale_)
+                                   refresh();
+                           });
 }
 
 void RestStation::show_due() {
