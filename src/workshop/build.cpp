@@ -15,24 +15,22 @@ std::optional<Fact> resistance_of(const UnitFacts& facts) {
     return facts.dc_resistance_ohm ? facts.dc_resistance_ohm : facts.ac_resistance_ohm;
 }
 
-// Units that are welded together are not taken apart by a click: their steps are taken back first, by hand and on
-// record.
-std::optional<Problem> welded(const Assembly& build, const BuildTicks& ticks) {
-    if (build.state != AssemblyState::planned && build.state != AssemblyState::taken)
-        return Problem{"", 0, build.label + " is " + code(build.state) + ": its units are in it."};
-    for (const auto& [item, at] : ticks)
-        if (item.first > BuildTask::gate)
-            return Problem{"", 0,
-                           "Something of " + build.label + " is welded. Cut it apart and take its steps back first."};
-    return std::nullopt;
-}
-
 // What stands in it, or stood in it when it was given up.
 bool counts(const Placement& p, const Assembly& build) {
     return p.unit != 0 && (p.stands() || build.state == AssemblyState::given_up);
 }
 
 } // namespace
+
+std::optional<Problem> BuildService::welded(const Assembly& build) const {
+    if (build.state != AssemblyState::planned && build.state != AssemblyState::taken)
+        return Problem{"", 0, build.label + " is " + code(build.state) + ": its units are in it."};
+    for (const auto& [item, at] : inventory_.ticks(build.id))
+        if (item.first > BuildTask::gate)
+            return Problem{"", 0,
+                           "Something of " + build.label + " is welded. Cut it apart and take its steps back first."};
+    return std::nullopt;
+}
 
 BuildSheet BuildService::sheet(Id id) const {
     BuildSheet sheet;
@@ -122,7 +120,7 @@ Result<bool> BuildService::put_back(Id build_id, Id unit_id) {
     const Placement* placement = placement_of(build_id, unit_id);
     if (placement == nullptr || placement->taken_at.empty())
         return Problem{"", 0, "This unit was not taken for the build."};
-    if (const auto problem = welded(*inventory_.build(build_id), inventory_.ticks(build_id)))
+    if (const auto problem = welded(*inventory_.build(build_id)))
         return *problem;
     const Id placed = placement->id;
     return session_.step(
@@ -141,7 +139,7 @@ Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
         return Problem{"", 0, "This unit does not belong to the build."};
     if (by == nullptr)
         return no_such_unit();
-    if (const auto problem = welded(*record, inventory_.ticks(build_id)))
+    if (const auto problem = welded(*record))
         return *problem;
     if (!by->in_stock())
         return Problem{"", 0, by->code() + " is not in stock. Choose another."};
@@ -230,7 +228,7 @@ Result<bool> BuildService::give_up(Id build_id) {
         return Problem{"", 0, "There is no such build."};
     if (record->state != AssemblyState::planned && record->state != AssemblyState::taken)
         return Problem{"", 0, record->label + " is " + code(record->state) + " and is not given up."};
-    if (const auto problem = welded(*record, inventory_.ticks(build_id)))
+    if (const auto problem = welded(*record))
         return *problem;
     const std::string label = record->label;
     std::vector<Id> standing;

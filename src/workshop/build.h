@@ -50,6 +50,16 @@ public:
         std::optional<double> resistance_ohm;
     };
     [[nodiscard]] std::vector<Substitute> substitutes(Id build, Id unit, std::size_t most) const;
+    // Where each unit would stand so that heat does least harm: in that layout, or in a row (nothing).
+    struct HeatSeats {
+        std::vector<std::vector<Id>> order; // by group and place
+        int moved = 0;                      // units that would change their place
+        int warmest = 0, strongest = 0;     // groups as they stand now, from 1
+        std::string objection;              // why nothing is proposed
+    };
+    [[nodiscard]] HeatSeats heat_seats(Id build, const Layout* layout) const;
+    // Its units in that order, by group and place; refused when something is welded, or unless each has one place.
+    Result<bool> arrange(Id build, const std::vector<std::vector<Id>>& order);
     // Its units go back to stock.
     Result<bool> give_up(Id build);
     [[nodiscard]] static std::string sheet_csv(const BuildSheet& sheet);
@@ -107,6 +117,9 @@ public:
 
 private:
     [[nodiscard]] const Placement* placement_of(Id build, Id unit) const;
+    // Units that are welded together are not taken apart by a click: their steps are taken back first, by hand and on
+    // record. Why not, then.
+    [[nodiscard]] std::optional<Problem> welded(const Assembly& build) const;
     [[nodiscard]] std::vector<bool> gate_passed(Id build) const;
     [[nodiscard]] Refill refill_for(const Assembly& pack, std::vector<int> groups) const;
     [[nodiscard]] std::optional<double> group_capacity(const Assembly& pack, int group) const;

@@ -138,6 +138,24 @@ TEST_CASE("N41: layout by keys: proposals, the worst piece, a remedy that the we
     CHECK(w.figure(DesignFigure::end_layers) == "2");
     CHECK(w.station().evidence().verdict != QStringLiteral("Too thin here"));
     CHECK_FALSE(w.part<app::StepList>().parts()[0].value.contains(QStringLiteral("to come")));
+    // Strongest to the warm middle: said by the checks, done by a command, taken back.
+    const auto heat = [&] {
+        for (const auto& part : w.part<app::StepList>().parts())
+            if (part.name == QStringLiteral("Heat by place"))
+                return part.value;
+        return QString();
+    };
+    const Id first = w.shop().build().sheet(w.station().build()).lines.front().unit;
+    REQUIRE(heat().contains(QStringLiteral("moves")));
+    w.command("Place by heat");
+    w.ready();
+    CHECK(heat().contains(QStringLiteral("strongest group in the warm middle")));
+    w.command("Place by heat");
+    CHECK(w.window.told().contains(QStringLiteral("stand so already")));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    w.ready();
+    CHECK(heat().contains(QStringLiteral("moves")));
+    CHECK(w.shop().build().sheet(w.station().build()).lines.front().unit == first);
     // The second proposal, by mouse; its arrangement is kept.
     const std::string wanted = arrangement_of(layout->plan().proposals[1].layout);
     QTest::mouseClick(&w.part<app::PressButton>("proposal_2"), Qt::LeftButton);

@@ -300,3 +300,59 @@ TEST_CASE("Modules have no layout, but their steps and hazards are known") {
         REQUIRE(shop->build().tick(build, next->first, next->second));
     CHECK(shop->build_of(build)->state == AssemblyState::joined);
 }
+
+TEST_CASE("The strongest group goes to the warm middle, least ohms to the edge; nothing welded is moved") {
+    const BuildShop s;
+    s.set(DesignFigure::case_width_m, "0.09");
+    s.set(DesignFigure::case_height_m, "0.09");
+    BuildService& build = s.shop->build();
+    const BuildPlan plan = plan_build(build.question(s.build));
+    const Layout* layout = plan.now() == nullptr ? nullptr : &plan.now()->layout;
+    const auto seats = build.heat_seats(s.build, layout);
+    REQUIRE(seats.objection.empty());
+    REQUIRE(seats.moved > 0);
+    s.take_all();
+    s.tick(BuildTask::rings, 1);
+    const BuildSheet before = build.sheet(s.build);
+    std::vector<std::vector<Id>> old(4);
+    for (const BuildLine& line : before.lines)
+        old[static_cast<std::size_t>(line.group - 1)].push_back(line.unit);
+    REQUIRE(build.arrange(s.build, seats.order));
+    const BuildSheet after = build.sheet(s.build);
+    REQUIRE(after.lines.size() == 12);
+    CHECK(after.taken == 12); // they lie at the bench as before
+    for (const BuildLine& line : after.lines)
+        CHECK(line.unit ==
+              seats.order[static_cast<std::size_t>(line.group - 1)][static_cast<std::size_t>(line.place - 1)]);
+    CHECK(build.ticks(s.build).empty()); // what was seen was seen of other units
+    CHECK(build.heat_seats(s.build, layout).moved == 0);
+    // In a row of four groups the middle two are the strongest.
+    const auto row = build.heat_seats(s.build, nullptr);
+    std::vector<double> ah(4, 0);
+    for (std::size_t g = 0; g < 4; ++g)
+        for (const Id unit : row.order[g])
+            ah[g] += s.shop->unit(unit)->facts.capacity_ah->value;
+    CHECK(std::min(ah[1], ah[2]) >= std::max(ah[0], ah[3]) - 1e-9);
+    // The file keeps it, and it goes back.
+    const auto again = Workshop::open(s.shop->path()).value();
+    CHECK(again->build().sheet(s.build).lines.front().unit == after.lines.front().unit);
+    REQUIRE(build.arrange(s.build, old));
+    for (std::size_t i = 0; i < 12; ++i)
+        CHECK(build.sheet(s.build).lines[i].unit == before.lines[i].unit);
+    // One unit twice, one missing, one of another build: refused, and nothing moved.
+    auto twice = old;
+    twice[0][0] = twice[1][0];
+    CHECK_FALSE(build.arrange(s.build, twice));
+    auto missing = old;
+    missing[3].pop_back();
+    CHECK_FALSE(build.arrange(s.build, missing));
+    CHECK(build.sheet(s.build).lines.size() == 12);
+    s.tick_all_to(BuildTask::gate);
+    while (const auto next = build.next_item(s.build)) {
+        s.tick(next->first, next->second);
+        if (next->first > BuildTask::gate)
+            break;
+    }
+    CHECK_FALSE(build.arrange(s.build, seats.order));
+    CHECK_FALSE(BuildShop(false).shop->build().heat_seats(s.build, nullptr).objection.empty()); // not measured
+}

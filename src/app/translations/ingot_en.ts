@@ -111,6 +111,13 @@
             <numerusform>resistance of %n units</numerusform>
         </translation>
     </message>
+    <message numerus="yes">
+        <source>group %1 is strongest, group %2 stands warmest; &quot;Place by heat&quot; moves %n units</source>
+        <translation>
+            <numerusform>group %1 is strongest, group %2 stands warmest; &quot;Place by heat&quot; moves %n unit</numerusform>
+            <numerusform>group %1 is strongest, group %2 stands warmest; &quot;Place by heat&quot; moves %n units</numerusform>
+        </translation>
+    </message>
 </context>
 <context>
     <name>ingot::app::GatePicture</name>

@@ -129,6 +129,9 @@ void BuildStation::add_commands() {
         remedies_[i] =
             add_command(tr("Take remedy &%1").arg(i + 1), {}, tr("What Evidence proposes for the worst piece of strip"),
                         [this, i] { layout_->take_remedy(static_cast<int>(i) + 1); });
+    place_by_heat_ = add_command(tr("Place b&y heat"), {},
+                                 tr("The strongest group to the warm middle, of each group the least ohms to the edge"),
+                                 [this] { layout_->place_by_heat(); });
     begin_ = add_command(tr("B&egin a build…"), {}, tr("A pack that is wanted: its device first, its units later"),
                          [this] { begin_build(); });
     take_design_ =
@@ -202,6 +205,7 @@ void BuildStation::refresh() {
     take_back_->setEnabled(may && view_ == View::steps);
     for (QAction* remedy : remedies_)
         remedy->setEnabled(may && view_ == View::layout);
+    place_by_heat_->setEnabled(may && view_ == View::layout && !wants);
     head_->set_title(here ? QString() : tr("No build yet"));
     if (const Assembly* build = workshop().build_of(build_))
         words_->setText(wants ? tr("%1S%2P, wants %n units", nullptr, build->layout.units())

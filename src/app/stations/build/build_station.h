@@ -67,7 +67,7 @@ private:
     StepsView* steps_ = nullptr;
     QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *put_in_ = nullptr,
             *find_units_ = nullptr, *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr,
-            *take_back_ = nullptr;
+            *take_back_ = nullptr, *place_by_heat_ = nullptr;
     std::array<QAction*, 3> remedies_{};
     Job *planning_ = nullptr, *running_ = nullptr;
     bool plan_stale_ = true, run_stale_ = true;

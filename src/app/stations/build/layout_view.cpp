@@ -212,6 +212,15 @@ void LayoutView::show_checks() {
         room_known ? std::optional(now.layout.fits) : std::nullopt);
     const auto welder = question_.design.number(DesignFigure::welder_thickest_m);
     constexpr double hair = 1e-9;
+    const auto seats = workshop().build().heat_seats(build(), &now.layout);
+    if (seats.objection.empty())
+        add(tr("Heat by place"),
+            seats.moved == 0 ? tr("strongest group in the warm middle, least ohms at the cool edge")
+                             : tr("group %1 is strongest, group %2 stands warmest; \"Place by heat\" moves %n units",
+                                  nullptr, seats.moved)
+                                   .arg(seats.strongest)
+                                   .arg(seats.warmest),
+            seats.moved == 0 ? std::optional(true) : std::nullopt);
     add(tr("Pieces and welds"),
         tr("%1 pieces of %2 kinds, %3 m, %4 welds")
             .arg(now.layout.pieces.size())
@@ -283,6 +292,23 @@ void LayoutView::take_remedy(int number) {
         set_figure(DesignFigure::strip_width_m, QString::number(remedy.stock.width_m, 'g', 6));
         break;
     }
+}
+
+void LayoutView::place_by_heat() {
+    const LayoutProposal* now = plan_.now();
+    const auto seats = workshop().build().heat_seats(build(), now == nullptr ? nullptr : &now->layout);
+    if (!seats.objection.empty() || seats.moved == 0) {
+        emit told(seats.objection.empty() ? tr("They stand so already.") : QString::fromStdString(seats.objection),
+                  !seats.objection.empty());
+        return;
+    }
+    std::vector<std::vector<Id>> before(seats.order.size());
+    for (const BuildLine& line : workshop().build().sheet(build()).lines)
+        before[static_cast<std::size_t>(line.group - 1)].push_back(line.unit);
+    emit step_wanted(
+        tr("place the units by heat"),
+        [this, id = build(), order = seats.order] { return workshop().build().arrange(id, order); },
+        [this, id = build(), before] { return workshop().build().arrange(id, before); });
 }
 
 EvidenceContent LayoutView::evidence() const {

@@ -27,6 +27,8 @@ public:
     [[nodiscard]] const BuildPlan& plan() const { return plan_; }
     // The remedy with that number (from 1) among those that the welder can weld is taken.
     void take_remedy(int number);
+    // Strongest group to the warm middle, least ohms to the cool edge.
+    void place_by_heat();
 
 private:
     void show_picture();
