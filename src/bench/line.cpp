@@ -4,6 +4,9 @@
 #include <QSerialPort>
 #include <QTimer>
 
+#include <algorithm>
+#include <cctype>
+
 namespace ingot::bench {
 
 namespace {
@@ -11,10 +14,17 @@ namespace {
 constexpr int try_again_ms = 1000;
 constexpr std::size_t most_pending = 4U << 20U;
 constexpr std::size_t most_waiting = 1000;
+constexpr int late_ms = 5000; // an answer that was given up may still come
+
+// IEEE 488.2: maker, model, serial number, version.
+bool is_identity(const std::string& line) {
+    return std::count(line.begin(), line.end(), ',') == 3 && std::isalpha(static_cast<unsigned char>(line.front()));
+}
 
 } // namespace
 
-Line::Line(QObject* parent) : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)) {
+Line::Line(QObject* parent, InStep in_step)
+    : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)), in_step_(in_step) {
     patience_->setSingleShot(true);
     again_->setSingleShot(true);
     connect(patience_, &QTimer::timeout, this, &Line::gave_up);
@@ -99,6 +109,7 @@ void Line::device_opened() {
     silent_ = false;
     pending_.clear();
     echo_.clear();
+    tries_ = 0;
     emit opened();
     next();
 }
@@ -176,17 +187,21 @@ void Line::read() {
 
 void Line::take(const std::string& line) {
     if (!echo_.empty()) {
-        if (line != echo_)
+        if (in_step_ == InStep::by_echo ? line != echo_ : !is_identity(line))
             return; // what was asked before comes late
         echo_.clear();
+        tries_ = 0;
         patience_->stop();
         silent_ = false;
         emit answered();
         next();
         return;
     }
-    if (!asked_)
-        return; // nobody asked
+    if (!asked_) {
+        if (!given_up_.isValid() || given_up_.elapsed() > late_ms)
+            emit unasked(QString::fromStdString(line));
+        return;
+    }
     patience_->stop();
     const CommandAnswer answer = std::move(asked_->answer);
     asked_.reset();
@@ -195,6 +210,7 @@ void Line::take(const std::string& line) {
 }
 
 void Line::gave_up() {
+    given_up_.start();
     if (asked_) {
         const CommandAnswer answer = std::move(asked_->answer);
         asked_.reset();
@@ -220,6 +236,18 @@ void Line::gave_up() {
 }
 
 void Line::ask_for_echo() {
+    if (in_step_ == InStep::by_identity) {
+        constexpr int most_tries = 2;
+        if (tries_++ == most_tries) {
+            tries_ = 0;
+            echo_.clear();
+            return;
+        }
+        echo_ = "*IDN?";
+        send(echo_);
+        patience_->start(patience_ms_);
+        return;
+    }
     constexpr int first_number = 70'000;
     echo_ = std::to_string(first_number + ++echoes_ % first_number);
     send("SYST:ECHO? " + echo_);

@@ -4,6 +4,7 @@
 
 #include "core/cells/problem.h"
 
+#include <QElapsedTimer>
 #include <QObject>
 
 #include <deque>
@@ -20,7 +21,10 @@ namespace ingot::bench {
 class Line : public QObject {
     Q_OBJECT
 public:
-    explicit Line(QObject* parent = nullptr);
+    // How a device that was silent shows that it answers what it is asked: it repeats a number (a tester), or says who
+    // it is (any SCPI device). One that does not even say that is asked a few times, then only listened to.
+    enum class InStep { by_echo, by_identity };
+    explicit Line(QObject* parent = nullptr, InStep in_step = InStep::by_echo);
     ~Line() override;
 
     // Opens, and opens again by itself when the device goes away and comes back.
@@ -45,8 +49,9 @@ public:
 signals:
     void opened();
     void gone(const QString& why);
-    void silent();   // no answer in time
-    void answered(); // it speaks again
+    void silent();                     // no answer in time
+    void answered();                   // it speaks again
+    void unasked(const QString& line); // it spoke by itself; never what is only late
 
 private:
     struct Question {
@@ -73,8 +78,11 @@ private:
     std::deque<Question> questions_;
     std::unique_ptr<Question> asked_;
     std::string pending_;
+    InStep in_step_;
     std::string echo_; // awaited to be in step again; empty: in step
     int echoes_ = 0;
+    int tries_ = 0;          // to be in step again
+    QElapsedTimer given_up_; // since an answer was given up
     bool open_ = false;
     bool silent_ = false;
 };

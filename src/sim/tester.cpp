@@ -113,6 +113,10 @@ std::string Tester::obey(const ScpiMessage& m) {
             make_.rate = std::clamp(value(m, 0).value_or(make_.rate), 0.0, 100'000.0);
             return ingot::bench::scpi_number(make_.rate);
         }
+        if (second("PROBes")) {
+            probes_ = static_cast<int>(std::clamp(value(m, 0).value_or(0), 0.0, double(make_.bays)));
+            return {};
+        }
         if (second("LOAD")) {
             load(m);
             return {};
@@ -128,19 +132,9 @@ std::string Tester::obey(const ScpiMessage& m) {
             return {};
         }
     }
-    if (scpi_is("MEASure", first.text) && m.header.size() == 2 && m.question) {
-        const auto n = value(m, 0).value_or(1);
-        if (n >= 1 && n <= make_.bays) {
-            const Bay& bay = bays_[static_cast<std::size_t>(n) - 1];
-            if (!bay.unit)
-                return second("RESistance") ? "9.9E37" : "0";
-            std::normal_distribution<double> noise(0, meter_noise_v);
-            if (second("VOLTage"))
-                return ingot::bench::scpi_number(std::round((bay.unit->volts(bay.amperes) + noise(dice_)) * 1e4) / 1e4);
-            if (second("RESistance")) // at 1 kHz the slow pair is not seen
-                return ingot::bench::scpi_number(std::round(bay.unit->ohm() * 0.75 * 1e5) / 1e5);
-        }
-    }
+    if (scpi_is("MEASure", first.text) && m.header.size() >= 2 && m.question)
+        if (const auto read = measured(m))
+            return *read;
     if (first.text == "BAY") {
         if (first.number == 0 && m.question && m.header.size() == 2 && scpi_is("STATe", m.header[1].text)) {
             std::vector<ingot::bench::BayStatus> out;
@@ -153,6 +147,25 @@ std::string Tester::obey(const ScpiMessage& m) {
     }
     object(-113, "Undefined header");
     return m.question ? "9.91E37" : std::string();
+}
+
+// A meter's reading: of a bay, or of what its probes touch.
+std::optional<std::string> Tester::measured(const ScpiMessage& m) {
+    const bool ohms = scpi_is("RESistance", m.header[1].text);
+    const bool as_meter = m.parameters.empty();
+    const double n = as_meter ? probes_ : value(m, 0).value_or(1);
+    const bool free = as_meter && probes_ == 0;
+    if (!free && (n < 1 || n > make_.bays))
+        return std::nullopt;
+    const Bay* bay = free ? nullptr : &bays_[static_cast<std::size_t>(n) - 1];
+    if (bay == nullptr || !bay->unit)
+        return ohms ? "9.9E37" : "0.0000";
+    std::normal_distribution<double> noise(0, meter_noise_v);
+    if (scpi_is("VOLTage", m.header[1].text))
+        return ingot::bench::scpi_number(std::round((bay->unit->volts(bay->amperes) + noise(dice_)) * 1e4) / 1e4);
+    if (ohms) // at 1 kHz the slow pair is not seen
+        return ingot::bench::scpi_number(std::round(bay->unit->ohm() * 0.75 * 1e5) / 1e5);
+    return std::nullopt;
 }
 
 std::string Tester::obey_bay(Bay& bay, const ScpiMessage& m) {

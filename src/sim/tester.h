@@ -48,7 +48,10 @@ private:
         double amperes = 0;
     };
 
+    int probes_ = 0; // the bay that they touch; 0: none
+
     std::string obey(const ingot::bench::ScpiMessage& message);
+    std::optional<std::string> measured(const ingot::bench::ScpiMessage& message);
     std::string obey_bay(Bay& bay, const ingot::bench::ScpiMessage& message);
     void start(Bay& bay, const ingot::bench::ScpiMessage& message);
     void load(const ingot::bench::ScpiMessage& message);

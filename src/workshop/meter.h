@@ -1,20 +1,50 @@
-// A bench multimeter or milliohm meter for the stations: one reading when asked, told later.
+// The bench meter of the shop: where it is, what its ohms mean, and that its volts are followed.
 #pragma once
 
 #include "bench/meter.h"
+#include "core/measure/measurement.h"
+
+#include <QString>
+
+#include <optional>
+#include <string>
+#include <vector>
 
 namespace ingot {
 
-class MeterReader : public QObject {
+class Workshop;
+
+class BenchMeter : public QObject {
     Q_OBJECT
 public:
-    enum class Kind { voltage, resistance };
-    explicit MeterReader(QObject* parent = nullptr) : QObject(parent) {}
-    // V or ohm. Opens the line when it is another one than before. `probe`: a scanner's channel, 0: none.
-    void read(const std::string& address, Kind kind, int probe, const std::function<void(const Result<double>&)>& done);
+    // Looks for the meter that the workshop knows.
+    explicit BenchMeter(Workshop& workshop, QObject* parent = nullptr);
+
+    // "serial:PORT[,BAUD]" or "socket:PATH"; empty: none. Kept with the workshop, unless that is open for reading only:
+    // then for as long as it is open.
+    Result<bool> attach(const std::string& address);
+    [[nodiscard]] const std::string& address() const { return address_; }
+    // What a resistance of this meter is. A plain multimeter's ohms are not for live cells: nothing.
+    [[nodiscard]] std::optional<Quantity> resistance() const;
+    Result<bool> set_resistance(std::optional<Quantity> method);
+
+    [[nodiscard]] bench::Meter& meter() { return meter_; }
+    [[nodiscard]] std::string instrument() const; // as readings name it
+    // In a sentence: what is the matter, and what to do.
+    [[nodiscard]] QString words() const;
+    // A reading of that quantity, now. `bay`: of a tester in which the unit stands; 0: none.
+    void read(Quantity quantity, int bay, const std::function<void(const Result<bench::MeterReading>&)>& done);
+
+signals:
+    void changed();
 
 private:
+    Workshop& workshop_;
+    std::string address_;
     bench::Meter meter_;
 };
+
+// Where a meter could be: ports by what is plugged in (they keep their name), as addresses. `folder` of the links.
+[[nodiscard]] std::vector<std::string> meter_ports(const QString& folder = QStringLiteral("/dev/serial/by-id"));
 
 } // namespace ingot

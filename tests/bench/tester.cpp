@@ -143,15 +143,15 @@ TEST_CASE("meter: a voltage and a resistance of what stands in a bay, over a pse
     const std::string port = process.readLine().trimmed().toStdString();
     Meter meter;
     meter.open("serial:" + port);
-    REQUIRE(wait_until([&] { return meter.ready(); }, 5000));
+    REQUIRE(wait_until([&] { return meter.state() == MeterState::ready; }, 5000));
     bool loaded = false;
     meter.line().ask("SIM:LOAD 1,li,2.6,1,0.045,1,\"\";SYST:ERR?", [&](const auto& a) { loaded = a.ok(); });
     REQUIRE(wait_until([&] { return loaded; }));
     double volts = 0;
     double ohms = 0;
     std::string over;
-    meter.measure(MeterQuantity::voltage, 1, [&](const auto& v) { volts = v ? v.value() : -1; });
-    meter.measure(MeterQuantity::resistance, 1, [&](const auto& v) { ohms = v ? v.value() : -1; });
+    meter.measure(MeterQuantity::voltage, 1, [&](const auto& v) { volts = v ? v.value().value : -1; });
+    meter.measure(MeterQuantity::resistance, 1, [&](const auto& v) { ohms = v ? v.value().value : -1; });
     meter.measure(MeterQuantity::resistance, 2, [&](const auto& v) { over = v ? "value" : v.problem().sentence; });
     REQUIRE(wait_until([&] { return !over.empty(); }));
     CHECK(volts > 3.3);

@@ -20,9 +20,10 @@ enum class Room {
     book,
     limits,
     populations,
-    stock
+    stock,
+    meter
 };
-inline constexpr int room_count = 14;
+inline constexpr int room_count = 15;
 inline constexpr int rooms_under_route = 3;
 QString room_name(Room room);
 

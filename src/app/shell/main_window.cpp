@@ -9,6 +9,7 @@
 #include "app/shell/evidence_panel.h"
 #include "app/shell/file_commands.h"
 #include "app/shell/message_bar.h"
+#include "app/shell/meter_hand.h"
 #include "app/shell/overdue_watch.h"
 #include "app/shell/pages.h"
 #include "app/shell/route.h"
@@ -163,6 +164,11 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     name_->setFont(type(14));
     name_->setMinimumWidth(80);
     row->addWidget(name_, 1);
+    meter_live_ = new QLabel(top);
+    meter_live_->setObjectName(QStringLiteral("meter_live"));
+    meter_live_->setAccessibleName(tr("Bench meter"));
+    meter_live_->hide();
+    row->addWidget(meter_live_);
     hazards_ = new PressButton(QString(), top);
     hazards_->setObjectName(QStringLiteral("hazards"));
     hazards_->set_hazard(true);
@@ -198,6 +204,7 @@ void MainWindow::build_menus() {
     go->addAction(tr("L&ibrary"), QKeySequence(tr("Ctrl+Shift+L")), this, [this] { go_to(Room::library); });
     go->addAction(tr("The shop's boo&k"), QKeySequence(tr("Ctrl+Shift+B")), this, [this] { go_to(Room::book); });
     go->addAction(tr("S&tock"), this, [this] { go_to(Room::stock); });
+    go->addAction(tr("Bench &meter"), this, [this] { go_to(Room::meter); });
     go->addAction(tr("P&opulations"), this, [this] { go_to(Room::populations); });
     go->addAction(tr("&Practice bench"), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { go_to(Room::practice); });
     go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });
@@ -281,9 +288,14 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     work_menu_->clear();
     overdue_.reset();
     shelf_.reset();
+    meter_.reset();
     clock_->set_shelf({});
     workshop_ = std::move(workshop);
     messages_->clear();
+    meter_ = std::make_unique<MeterHand>(
+        *workshop_, [this] { return current_page_; }, meter_live_);
+    connect(meter_.get(), &MeterHand::told, this, &MainWindow::tell);
+    connect(meter_.get(), &MeterHand::meter_wanted, this, [this] { go_to(Room::meter); });
     overdue_ = std::make_unique<OverdueWatch>(*workshop_, nullptr);
     connect(overdue_.get(), &OverdueWatch::alarmed, this, &MainWindow::alarm);
     shelf_ = std::make_unique<ShelfWatch>(*workshop_, nullptr);

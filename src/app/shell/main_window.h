@@ -24,6 +24,7 @@ class EvidencePanel;
 class PressButton;
 class FileCommands;
 class MessageBar;
+class MeterHand;
 class OverdueWatch;
 class ShelfWatch;
 class ScanField;
@@ -101,6 +102,8 @@ private:
     std::unique_ptr<Workshop> workshop_;
     std::unique_ptr<OverdueWatch> overdue_; // of the chargers run by hand
     std::unique_ptr<ShelfWatch> shelf_;
+    std::unique_ptr<MeterHand> meter_;
+    QLabel* meter_live_ = nullptr; // what is touched while the meter is followed
     Route* route_ = nullptr;
     ScanField* scan_ = nullptr;
     EvidencePanel* evidence_ = nullptr;

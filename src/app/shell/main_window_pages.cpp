@@ -8,6 +8,7 @@
 #include "app/rooms/ledger_page.h"
 #include "app/rooms/library_page.h"
 #include "app/rooms/limits_page.h"
+#include "app/rooms/meter_page.h"
 #include "app/rooms/populations_page.h"
 #include "app/rooms/practice_page.h"
 #include "app/rooms/stock_page.h"
@@ -15,6 +16,7 @@
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
 #include "app/rooms/worth_page.h"
+#include "app/shell/meter_hand.h"
 #include "app/shell/scan_field.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
@@ -107,6 +109,8 @@ Page* MainWindow::make_room(Room room) {
         return new PopulationsPage(*workshop_, stack_);
     case Room::stock:
         return new StockPage(*workshop_, stack_);
+    case Room::meter:
+        return new MeterPage(*workshop_, meter_->meter(), stack_);
     }
     return nullptr;
 }
@@ -183,6 +187,8 @@ void MainWindow::enter(Page* page) {
                 removeAction(command);
         work_menu_->clear();
         work_menu_->addActions(page->commands());
+        work_menu_->addSeparator();
+        work_menu_->addActions(meter_->commands());
         addActions(page->commands());
     }
     current_page_ = page;

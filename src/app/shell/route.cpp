@@ -79,6 +79,8 @@ QString room_name(Room room) {
         return Route::tr("Populations");
     case Room::stock:
         return Route::tr("Stock");
+    case Room::meter:
+        return Route::tr("Bench meter");
     }
     return {};
 }

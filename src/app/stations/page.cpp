@@ -4,6 +4,7 @@
 #include "app/print/label_sheet.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
+#include "workshop/meter.h"
 #include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
@@ -23,6 +24,13 @@ QAction* Page::add_command(const QString& text, const QKeySequence& keys, const 
     connect(action, &QAction::triggered, this, [run] { run(); });
     commands_.append(action);
     return action;
+}
+
+void Page::take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) {
+    Q_UNUSED(quantity);
+    Q_UNUSED(instrument);
+    take_line(QString::fromStdString(reading.shown));
+    emit hint_changed();
 }
 
 QAction* Page::add_way_back() {

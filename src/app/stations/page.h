@@ -10,6 +10,10 @@
 #include <QAction>
 #include <QWidget>
 
+namespace ingot::bench {
+struct MeterReading;
+}
+
 namespace ingot {
 class Job;
 }
@@ -55,6 +59,12 @@ public:
     virtual void echo(const QString& typed) { Q_UNUSED(typed); }
     virtual bool step_back() { return false; } // Backspace in an empty scan field, or Esc
     [[nodiscard]] virtual QString scan_hint() const = 0;
+    // What a meter's reading would be here and now; nothing: it has no place. `meter_bay`: of a tester, in which the
+    // thing to be read stands.
+    [[nodiscard]] virtual std::optional<Quantity> wanted_reading() const { return std::nullopt; }
+    [[nodiscard]] virtual int meter_bay() const { return 0; }
+    // Such a reading, V or ohm; as if it had been typed, unless the page keeps the meter's name.
+    virtual void take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument);
     [[nodiscard]] virtual EvidenceContent evidence() const = 0;
     // Shows a unit if the page can.
     virtual bool show_unit(Id unit) {

@@ -398,6 +398,12 @@ bool ProveStation::take_line(const QString& line) {
     return value && take_figure(*value, line);
 }
 
+std::optional<Quantity> ProveStation::wanted_reading() const {
+    const bool amperes = !in_field_ && round_ == ProofRound::under_load && active_ == 0;
+    const bool box = in_field_ || active_ >= 0;
+    return pack_ != 0 && box && !amperes ? std::optional(Quantity::voltage) : std::nullopt;
+}
+
 bool ProveStation::take_field_figure(double value, const QString& line) {
     if (!workshop().writable()) {
         emit told(tr("This workshop is open for reading only."), true);

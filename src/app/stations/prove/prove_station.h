@@ -24,6 +24,7 @@ public:
     void refresh() override;
     // A label chooses a pack; a figure is the reading that is asked for; "12 A" is the load.
     bool take_line(const QString& line) override;
+    [[nodiscard]] std::optional<Quantity> wanted_reading() const override;
     void echo(const QString& typed) override;
     bool step_back() override;
     [[nodiscard]] QString scan_hint() const override;

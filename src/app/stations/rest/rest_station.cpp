@@ -420,6 +420,16 @@ bool RestStation::take_line(const QString& line) {
     return unit.ok() && show_unit(unit.value());
 }
 
+std::optional<Quantity> RestStation::wanted_reading() const {
+    return model_->line(table_->selected()) != nullptr ? std::optional(Quantity::voltage) : std::nullopt;
+}
+
+// The round is this meter's: where another was named, a new one begins.
+void RestStation::take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) {
+    instrument_->setText(QString::fromStdString(instrument));
+    Page::take_reading(reading, quantity, instrument);
+}
+
 void RestStation::pose() {
     const auto& lines = model_->shelf().lines;
     const auto told = std::max_element(lines.begin(), lines.end(), [](const RestingLine& a, const RestingLine& b) {

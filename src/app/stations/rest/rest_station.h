@@ -28,6 +28,8 @@ public:
     void refresh() override;
     // A label chooses a unit; a figure is its voltage now, and the next one is chosen.
     bool take_line(const QString& line) override;
+    [[nodiscard]] std::optional<Quantity> wanted_reading() const override;
+    void take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) override;
     [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;

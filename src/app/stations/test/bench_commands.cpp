@@ -97,8 +97,6 @@ void TestStation::add_bench_commands() {
     add_command(tr("Save the log (Battery Data Format)…"), {},
                 tr("The chosen run's samples with the open format's columns"), [this] { save_log(true); });
     add_command(tr("Save the curves as a picture…"), {}, tr("PNG or SVG"), [this] { save_picture(); });
-    add_command(tr("Read the &meter"), QKeySequence(tr("F4")), tr("Take the wanted quantity from the bench meter"),
-                [this] { read_meter(); });
     bench_->add_page_button(hand, tr("By hand"));
     bench_->add_command_button(attach);
 }
@@ -260,37 +258,34 @@ void TestStation::save_picture() {
         emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
 }
 
-void TestStation::read_meter() {
-    const Quantity wanted = quantity();
-    if (unit_ == 0 || (wanted != Quantity::voltage && wanted != Quantity::ac_resistance)) {
-        emit told(tr("Scan a unit and choose V or AC m\u03A9: that is what a bench meter reads."), true);
+std::optional<Quantity> TestStation::wanted_reading() const {
+    const bool read_by_meters = quantity() == Quantity::voltage || quantity() == Quantity::ac_resistance ||
+                                quantity() == Quantity::dc_resistance;
+    return unit_ != 0 && read_by_meters ? std::optional(quantity()) : std::nullopt;
+}
+
+int TestStation::meter_bay() const {
+    const BayView* bay = bench_->bays().bay_of(unit_);
+    return bay == nullptr ? 0 : bay->bay;
+}
+
+void TestStation::take_reading(const bench::MeterReading& shown, Quantity wanted, const std::string& instrument) {
+    // Hands that follow the meter may have forgotten to scan: no second cell is taken for this one.
+    if (shown.way != bench::MeterWay::asked && read_of_ == unit_) {
+        emit told(tr("This unit was read already. Scan the next one, then touch it."), true);
         return;
     }
-    if (meter_ == nullptr)
-        meter_ = new MeterReader(this);
-    QString address = QString::fromStdString(workshop().catalogue().setting("meter_address"));
-    if (address.isEmpty())
-        address = ask_line(this, tr("Bench meter"),
-                           tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB1, or socket:PATH"),
-                           QStringLiteral("serial:/dev/ttyUSB1"), not_an_address)
-                      .value_or(QString());
-    if (address.isEmpty())
+    Measurement reading = typed_reading(0);
+    reading.quantity = wanted;
+    reading.value = shown.value;
+    reading.instrument = instrument;
+    reading.protocol = "bench meter";
+    reading.resolution = shown.resolution;
+    if (!fine(workshop().test().record_reading(unit_, reading)))
         return;
-    const Id unit = unit_;
-    const BayView* bay = bench_->bays().bay_of(unit);
-    const auto kind = wanted == Quantity::voltage ? MeterReader::Kind::voltage : MeterReader::Kind::resistance;
-    meter_->read(address.toStdString(), kind, bay == nullptr ? 0 : bay->bay,
-                 [this, unit, wanted, address](const Result<double>& value) {
-                     if (!fine(value))
-                         return;
-                     fine(workshop().catalogue().set_setting("meter_address", address.toStdString()));
-                     Measurement reading = typed_reading(0);
-                     reading.quantity = wanted;
-                     reading.value = value.value();
-                     reading.protocol = "bench meter";
-                     if (fine(workshop().test().record_reading(unit, reading)))
-                         emit acknowledged(QStringLiteral("meter %1").arg(value.value()));
-                 });
+    if (shown.way != bench::MeterWay::asked)
+        read_of_ = unit_;
+    emit acknowledged(QStringLiteral("meter %1").arg(shown.value));
 }
 
 } // namespace ingot::app

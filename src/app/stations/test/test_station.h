@@ -10,7 +10,6 @@ class QLineEdit;
 
 namespace ingot {
 class MeasurementsModel;
-class MeterReader;
 } // namespace ingot
 
 namespace ingot::app {
@@ -27,6 +26,9 @@ public:
     explicit TestStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     bool take_line(const QString& line) override;
+    [[nodiscard]] std::optional<Quantity> wanted_reading() const override;
+    [[nodiscard]] int meter_bay() const override;
+    void take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) override;
     [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
@@ -51,7 +53,6 @@ private:
     void save_log(bool battery_data_format);
     void save_picture();
     void save_visits();
-    void read_meter();
     void show_readings();
     void ask_file();
     void take_log();
@@ -80,7 +81,7 @@ private:
     QAction* finding_ = nullptr;
     QAction* home_ = nullptr;
     BenchView* bench_ = nullptr;
-    MeterReader* meter_ = nullptr;
+    Id read_of_ = 0; // the last unit of which the followed meter gave a reading
     Id unit_ = 0;
     Id listed_ = 0; // whose readings are listed
 };

@@ -358,6 +358,10 @@ bool TriageStation::take_line(const QString& line) {
     return true;
 }
 
+std::optional<Quantity> TriageStation::wanted_reading() const {
+    return active_ >= 0 && workshop().pack(pack_) != nullptr ? std::optional(Quantity::voltage) : std::nullopt;
+}
+
 QString TriageStation::scan_hint() const {
     const Assembly* pack = workshop().pack(pack_);
     if (active_ < 0 || pack == nullptr)

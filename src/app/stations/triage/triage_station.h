@@ -28,6 +28,7 @@ public:
     explicit TriageStation(Workshop& workshop, QWidget* parent = nullptr);
     void refresh() override;
     bool take_line(const QString& line) override;
+    [[nodiscard]] std::optional<Quantity> wanted_reading() const override;
     void echo(const QString& typed) override;
     bool step_back() override;
     [[nodiscard]] QString scan_hint() const override;
