@@ -61,7 +61,7 @@ public:
                 QApplication::processEvents(QEventLoop::AllEvents, 10);
         } while (explaining() && timer.elapsed() < longest_ms);
     }
-    static constexpr int patience_ms = sanitized ? 120'000 : 20'000;
+    static constexpr int patience_ms = sanitized ? 180'000 : 40'000;
     bool wait_for(const std::function<bool()>& done, int longest_ms = patience_ms) const {
         QElapsedTimer timer;
         timer.start();
