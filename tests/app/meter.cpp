@@ -155,6 +155,8 @@ TEST_CASE("Both hands at the cells: a followed meter walks the shelf, and a roun
     }
     const auto groups = w.shop().triage().group_readings(pack, Condition::rest);
     REQUIRE(groups.size() >= 3);
+    for (const Measurement& m : w.shop().triage().standing_readings(pack))
+        CHECK(m.instrument == "Bench meter 017");
 
     // Where nothing waits for it, it is said and not kept.
     w.window.go_to(app::Room::ledger);

@@ -344,8 +344,7 @@ bool TriageStation::take_line(const QString& line) {
     conditions.resolution_v = figures::last_digit(line);
     conditions.reversed = refused_minus_ && *refused_minus_ == *volts;
     const int group = active_ < pack->layout.series ? active_ + 1 : 0;
-    const auto id =
-        workshop().triage().record_group_reading(pack_, group, *volts, condition_, "bench meter", conditions);
+    const auto id = workshop().triage().record_group_reading(pack_, group, *volts, condition_, read_with_, conditions);
     typed_.clear();
     if (!fine(id)) {
         refused_minus_ = *volts < 0 ? volts : std::nullopt;
@@ -360,6 +359,12 @@ bool TriageStation::take_line(const QString& line) {
 
 std::optional<Quantity> TriageStation::wanted_reading() const {
     return active_ >= 0 && workshop().pack(pack_) != nullptr ? std::optional(Quantity::voltage) : std::nullopt;
+}
+
+void TriageStation::take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) {
+    read_with_ = instrument;
+    Page::take_reading(reading, quantity, instrument);
+    read_with_ = typed_from;
 }
 
 QString TriageStation::scan_hint() const {

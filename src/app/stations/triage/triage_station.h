@@ -29,6 +29,7 @@ public:
     void refresh() override;
     bool take_line(const QString& line) override;
     [[nodiscard]] std::optional<Quantity> wanted_reading() const override;
+    void take_reading(const bench::MeterReading& reading, Quantity quantity, const std::string& instrument) override;
     void echo(const QString& typed) override;
     bool step_back() override;
     [[nodiscard]] QString scan_hint() const override;
@@ -90,6 +91,8 @@ private:
     QLineEdit* condition_value_ = nullptr; // amperes under load, days after storage
     Id pack_ = 0;
     int active_ = -1;
+    static constexpr const char* typed_from = "bench meter"; // what a typed figure was read from
+    std::string read_with_ = typed_from;
     Condition condition_ = Condition::rest;
     QString typed_;
     std::optional<double> refused_minus_; // typed again, it is meant
