@@ -2,8 +2,8 @@
 // the same run. Quality as medians; time as a ratio to a fixed workload measured in this run (see `unit_of_work`).
 //
 //   match [SEEDS] [--pool ROW]
-//   match --tail [POOLS]     J of the patient search beside J of five times its rounds, on fresh pools: median and
-//   worst match --tail [POOLS] --pool ROW   of one size (0: 61, 1: 120, 2: 300)
+//   match --tail [POOLS] [--pool SIZE]   J of the patient search beside J of five times its rounds, on fresh pools:
+//                                        median and worst; SIZE 0: 61 units, 1: 120, 2: 300
 #include "core/match/problem.h"
 #include "match_pools.h"
 

@@ -118,6 +118,13 @@
             <numerusform>group %1 is strongest, group %2 stands warmest; &quot;Place by heat&quot; moves %n units</numerusform>
         </translation>
     </message>
+    <message numerus="yes">
+        <source>&quot;Place by heat&quot; moves %n units to where they stay cooler</source>
+        <translation>
+            <numerusform>&quot;Place by heat&quot; moves %n unit to where it stays cooler</numerusform>
+            <numerusform>&quot;Place by heat&quot; moves %n units to where they stay cooler</numerusform>
+        </translation>
+    </message>
 </context>
 <context>
     <name>ingot::app::GatePicture</name>

@@ -12,8 +12,6 @@ namespace ingot::matching {
 
 namespace {
 
-// A capacity missing under the floor costs this much levelness per share of the mean: far more than it can buy.
-constexpr double floor_price = 30.0;
 constexpr std::size_t none = std::numeric_limits<std::size_t>::max();
 
 // Two groups and what they would hold; a single one when both are the same.

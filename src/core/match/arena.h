@@ -29,6 +29,10 @@ struct Sums {
     double leak = 0;
 };
 
+// A capacity missing under the floor costs a search this much levelness per share of the mean: far more than it can buy
+// among units that leak as usual.
+inline constexpr double floor_price = 30.0;
+
 // Group of each slot: slots [g*P, (g+1)*P) are group g; values are arena indices.
 using Slots = std::vector<int>;
 

@@ -146,13 +146,9 @@ private:
         std::size_t end = wanted;
         while (end < arena_.capacity_mah.size() && arena_.capacity_mah[wanted - 1] - arena_.capacity_mah[end] <= budget)
             ++end;
-        Arena part = arena_;
-        part.capacity_mah.resize(end);
-        part.conductance.resize(end);
-        part.leak.resize(end);
-        part.pool_index.resize(end);
-        part.locked_to.resize(end);
-        return part;
+        std::vector<int> units(end);
+        std::iota(units.begin(), units.end(), 0);
+        return part_of(arena_, units);
     }
 
     [[nodiscard]] static Arena part_of(const Arena& whole, const std::vector<int>& units) {

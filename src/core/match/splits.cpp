@@ -11,9 +11,6 @@ namespace ingot::matching {
 
 namespace {
 
-// A capacity missing under the floor costs this much levelness per share of the mean: far more than it can buy.
-constexpr double split_floor_price = 30.0;
-
 // All groups' sums in columns, for quick extremes.
 struct Columns {
     std::vector<double> c, g, l;
@@ -84,7 +81,7 @@ struct SplitCost {
         const double low = std::min({low_c, ca, cb});
         double cost = (std::max({high_c, ca, cb}) - low) * per_c;
         if (low < floor)
-            cost += split_floor_price * (floor - low) * per_c;
+            cost += floor_price * (floor - low) * per_c;
         cost += (std::max({high_g, a.conductance, b.conductance}) - std::min({low_g, a.conductance, b.conductance})) *
                 per_g;
         cost += leak_scale * (std::max({high_l, a.leak, b.leak}) - std::min({low_l, a.leak, b.leak}));

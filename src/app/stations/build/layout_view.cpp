@@ -216,10 +216,12 @@ void LayoutView::show_checks() {
     if (seats.objection.empty())
         add(tr("Heat by place"),
             seats.moved == 0 ? tr("strongest group in the warm middle, least ohms at the cool edge")
-                             : tr("group %1 is strongest, group %2 stands warmest; \"Place by heat\" moves %n units",
-                                  nullptr, seats.moved)
-                                   .arg(seats.strongest)
-                                   .arg(seats.warmest),
+            : seats.strongest == seats.warmest
+                ? tr("\"Place by heat\" moves %n units to where they stay cooler", nullptr, seats.moved)
+                : tr("group %1 is strongest, group %2 stands warmest; \"Place by heat\" moves %n units", nullptr,
+                     seats.moved)
+                      .arg(seats.strongest)
+                      .arg(seats.warmest),
             seats.moved == 0 ? std::optional(true) : std::nullopt);
     add(tr("Pieces and welds"),
         tr("%1 pieces of %2 kinds, %3 m, %4 welds")
