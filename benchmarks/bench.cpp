@@ -69,7 +69,7 @@ int main(int argc, char** argv) {
     constexpr double ten_a_second = 0.1;
     constexpr int poll_ms = 100;
     bays.set_sample_interval(ten_a_second);
-    bays.tester().set_poll_interval(poll_ms);
+    bays.set_poll_interval(poll_ms);
     window.bench()->attach("socket:" + socket.toStdString());
     while (!bays.ready())
         sleep_ms(50);
@@ -80,14 +80,16 @@ int main(int argc, char** argv) {
             bays.put_in(unit.record.id, next, "li-capacity"))
             ++next;
     sleep_ms(2000);
-    const std::uint64_t from = bays.tester().last_sequence();
+    const std::uint64_t from = bays.tester(bays.testers().front().place.address)->last_sequence();
     const double busy = share_over(seconds);
     int holes = 0;
     for (const BayView& bay : bays.bays())
         holes += bay.gaps;
     std::printf("%d bays, %.1f samples a second on each, %d holes: %.2f %% of one core; nothing running: %.2f %%\n",
-                next - 1, static_cast<double>(bays.tester().last_sequence() - from) / seconds / (next - 1), holes,
-                100 * busy, 100 * idle);
+                next - 1,
+                static_cast<double>(bays.tester(bays.testers().front().place.address)->last_sequence() - from) /
+                    seconds / (next - 1),
+                holes, 100 * busy, 100 * idle);
     sim.kill();
     sim.waitForFinished();
     return 0;

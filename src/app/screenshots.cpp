@@ -70,7 +70,7 @@ void shoot_bench(MainWindow& window, const std::function<void(const QString&)>& 
     bays.set_sample_interval(30);
     constexpr double fast = 10'000;
     constexpr int poll_ms = 20;
-    bays.tester().set_poll_interval(poll_ms);
+    bays.set_poll_interval(poll_ms);
     bays.set_rate(fast);
     bench.attach("socket:" + socket.toStdString());
     settle([&] { return bays.ready(); });

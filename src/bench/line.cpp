@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cctype>
+#include <utility>
 
 namespace ingot::bench {
 
@@ -23,8 +24,18 @@ bool is_identity(const std::string& line) {
 
 } // namespace
 
+Line::InStep Line::by_echo() {
+    return {[](int number) { return "SYST:ECHO? " + std::to_string(number); },
+            [](const std::string& line, int number) { return line == std::to_string(number); }, 0};
+}
+
+Line::InStep Line::by_identity() {
+    return {[](int) { return std::string("*IDN?"); }, [](const std::string& line, int) { return is_identity(line); },
+            2};
+}
+
 Line::Line(QObject* parent, InStep in_step)
-    : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)), in_step_(in_step) {
+    : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)), in_step_(std::move(in_step)) {
     patience_->setSingleShot(true);
     again_->setSingleShot(true);
     connect(patience_, &QTimer::timeout, this, &Line::gave_up);
@@ -57,58 +68,67 @@ void Line::close() {
 void Line::connect_device() {
     if (address_.empty() || open_)
         return;
-    const auto rest = [&](const char* head) -> std::string {
-        const std::string prefix(head);
-        return address_.rfind(prefix, 0) == 0 ? address_.substr(prefix.size()) : std::string();
-    };
+    const auto address = parse_address(address_);
+    if (!address) {
+        device_gone(QString::fromStdString(address.problem().sentence));
+        again_->stop();
+        return;
+    }
     if (device_) {
         device_->disconnect(this);
         device_.release()->deleteLater();
     }
-    if (const std::string path = rest("socket:"); !path.empty()) {
-        auto socket = std::make_unique<QLocalSocket>();
-        QLocalSocket* raw = socket.get();
-        device_ = std::move(socket);
-        connect(raw, &QLocalSocket::connected, this, &Line::device_opened);
-        connect(raw, &QLocalSocket::disconnected, this, [this] { device_gone(tr("the connection was closed")); });
-        connect(raw, &QLocalSocket::errorOccurred, this, [this, raw] {
-            if (raw->state() != QLocalSocket::ConnectedState)
-                device_gone(raw->errorString());
-        });
-        connect(raw, &QIODevice::readyRead, this, &Line::read);
-        raw->connectToServer(QString::fromStdString(path));
-        return;
-    }
-    if (const std::string port = rest("serial:"); !port.empty()) {
-        auto serial = std::make_unique<QSerialPort>();
-        QSerialPort* raw = serial.get();
-        device_ = std::move(serial);
-        const std::size_t comma = port.find(',');
-        raw->setPortName(QString::fromStdString(port.substr(0, comma)));
-        const int baud = comma == std::string::npos ? 0 : QString::fromStdString(port.substr(comma + 1)).toInt();
-        constexpr int usual_baud = 115200;
-        raw->setBaudRate(baud > 0 ? baud : usual_baud);
-        connect(raw, &QSerialPort::errorOccurred, this, [this, raw](QSerialPort::SerialPortError error) {
-            if (error == QSerialPort::ResourceError || error == QSerialPort::DeviceNotFoundError ||
-                error == QSerialPort::PermissionError)
-                device_gone(raw->errorString());
-        });
-        connect(raw, &QIODevice::readyRead, this, &Line::read);
-        if (raw->open(QIODevice::ReadWrite))
-            device_opened();
-        else
+    if (address.value().kind == DeviceAddress::Kind::socket)
+        connect_socket(address.value().place);
+    else
+        connect_port(address.value());
+}
+
+void Line::connect_socket(const std::string& path) {
+    auto socket = std::make_unique<QLocalSocket>();
+    QLocalSocket* raw = socket.get();
+    device_ = std::move(socket);
+    connect(raw, &QLocalSocket::connected, this, &Line::device_opened);
+    connect(raw, &QLocalSocket::disconnected, this, [this] { device_gone(tr("the connection was closed")); });
+    connect(raw, &QLocalSocket::errorOccurred, this, [this, raw] {
+        if (raw->state() != QLocalSocket::ConnectedState)
             device_gone(raw->errorString());
-        return;
-    }
-    device_gone(tr("\"%1\" is no address. Write socket:PATH or serial:PORT.").arg(QString::fromStdString(address_)));
-    again_->stop();
+    });
+    connect(raw, &QIODevice::readyRead, this, &Line::read);
+    raw->connectToServer(QString::fromStdString(path));
+}
+
+void Line::connect_port(const DeviceAddress& address) {
+    auto serial = std::make_unique<QSerialPort>();
+    QSerialPort* raw = serial.get();
+    device_ = std::move(serial);
+    raw->setPortName(QString::fromStdString(address.place));
+    raw->setBaudRate(address.speed);
+    raw->setDataBits(address.data_bits == 7 ? QSerialPort::Data7 : QSerialPort::Data8);
+    raw->setParity(address.parity == DeviceAddress::Parity::even  ? QSerialPort::EvenParity
+                   : address.parity == DeviceAddress::Parity::odd ? QSerialPort::OddParity
+                                                                  : QSerialPort::NoParity);
+    raw->setStopBits(address.stop_bits == 2 ? QSerialPort::TwoStop : QSerialPort::OneStop);
+    raw->setFlowControl(address.flow == DeviceAddress::Flow::rts   ? QSerialPort::HardwareControl
+                        : address.flow == DeviceAddress::Flow::xon ? QSerialPort::SoftwareControl
+                                                                   : QSerialPort::NoFlowControl);
+    connect(raw, &QSerialPort::errorOccurred, this, [this, raw](QSerialPort::SerialPortError error) {
+        if (error == QSerialPort::ResourceError || error == QSerialPort::DeviceNotFoundError ||
+            error == QSerialPort::PermissionError)
+            device_gone(raw->errorString());
+    });
+    connect(raw, &QIODevice::readyRead, this, &Line::read);
+    if (raw->open(QIODevice::ReadWrite))
+        device_opened();
+    else
+        device_gone(raw->errorString());
 }
 
 void Line::device_opened() {
     open_ = true;
     silent_ = false;
     pending_.clear();
-    echo_.clear();
+    out_of_step_ = false;
     tries_ = 0;
     emit opened();
     next();
@@ -142,7 +162,7 @@ void Line::command(const std::string& text, CommandAnswer answer) {
 }
 
 void Line::put(Question question) {
-    const bool silent = question.now_or_never && !echo_.empty();
+    const bool silent = question.now_or_never && out_of_step_;
     if (!open_ || silent || questions_.size() >= most_waiting) {
         // Not from inside the caller: it may not expect the answer yet.
         QTimer::singleShot(0, this, [answer = std::move(question.answer), silent] {
@@ -155,7 +175,7 @@ void Line::put(Question question) {
 }
 
 void Line::next() {
-    if (!open_ || asked_ || !echo_.empty() || questions_.empty())
+    if (!open_ || asked_ || out_of_step_ || questions_.empty())
         return;
     asked_ = std::make_unique<Question>(std::move(questions_.front()));
     questions_.pop_front();
@@ -186,10 +206,10 @@ void Line::read() {
 }
 
 void Line::take(const std::string& line) {
-    if (!echo_.empty()) {
-        if (in_step_ == InStep::by_echo ? line != echo_ : !is_identity(line))
+    if (out_of_step_) {
+        if (!in_step_.answers(line, number_))
             return; // what was asked before comes late
-        echo_.clear();
+        out_of_step_ = false;
         tries_ = 0;
         patience_->stop();
         silent_ = false;
@@ -230,27 +250,21 @@ void Line::gave_up() {
         emit silent();
     }
     if (open_)
-        ask_for_echo();
+        ask_to_be_in_step();
     for (const Question& question : too_late)
         question.answer(Problem{"", 0, "The device does not answer."}, false);
 }
 
-void Line::ask_for_echo() {
-    if (in_step_ == InStep::by_identity) {
-        constexpr int most_tries = 2;
-        if (tries_++ == most_tries) {
-            tries_ = 0;
-            echo_.clear();
-            return;
-        }
-        echo_ = "*IDN?";
-        send(echo_);
-        patience_->start(patience_ms_);
+void Line::ask_to_be_in_step() {
+    if (in_step_.most_tries > 0 && tries_++ == in_step_.most_tries) {
+        tries_ = 0;
+        out_of_step_ = false;
         return;
     }
     constexpr int first_number = 70'000;
-    echo_ = std::to_string(first_number + ++echoes_ % first_number);
-    send("SYST:ECHO? " + echo_);
+    number_ = first_number + (number_ + 1) % first_number;
+    out_of_step_ = true;
+    send(in_step_.question(number_));
     patience_->start(patience_ms_);
 }
 

@@ -1,8 +1,8 @@
-// A line to a device: a local socket ("socket:/path") or a serial port ("serial:/dev/ttyUSB0[,115200]"). One question
-// at a time; each is answered, or given up after a time. Never waits: everything comes back as a signal or a callback.
+// A line to a device: a local socket or a serial port (bench/device_address.h). One question at a time; each is
+// answered, or given up after a time. Never waits: everything comes back as a signal or a callback.
 #pragma once
 
-#include "core/cells/problem.h"
+#include "bench/device_address.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -21,10 +21,15 @@ namespace ingot::bench {
 class Line : public QObject {
     Q_OBJECT
 public:
-    // How a device that was silent shows that it answers what it is asked: it repeats a number (a tester), or says who
-    // it is (any SCPI device). One that does not even say that is asked a few times, then only listened to.
-    enum class InStep { by_echo, by_identity };
-    explicit Line(QObject* parent = nullptr, InStep in_step = InStep::by_echo);
+    // How a device that was silent shows that it answers what it is asked now, and not what was asked before.
+    struct InStep {
+        std::function<std::string(int number)> question;
+        std::function<bool(const std::string& line, int number)> answers;
+        int most_tries = 0; // then it is only listened to; 0: it is asked on
+    };
+    [[nodiscard]] static InStep by_echo();     // it repeats a number: SYST:ECHO?
+    [[nodiscard]] static InStep by_identity(); // it says who it is, as any SCPI device does; a few times
+    explicit Line(QObject* parent = nullptr, InStep in_step = by_echo());
     ~Line() override;
 
     // Opens, and opens again by itself when the device goes away and comes back.
@@ -42,7 +47,7 @@ public:
     // obeyed.
     using CommandAnswer = std::function<void(const Result<std::string>&, bool sent)>;
     void command(const std::string& text, CommandAnswer answer);
-    [[nodiscard]] bool in_step() const { return open_ && echo_.empty(); } // it answered what it was asked last
+    [[nodiscard]] bool in_step() const { return open_ && !out_of_step_; } // it answered what it was asked last
     [[nodiscard]] std::size_t waiting() const { return questions_.size() + (asked_ ? 1 : 0); }
     void set_patience(int ms) { patience_ms_ = ms; }
 
@@ -61,13 +66,15 @@ private:
     };
     void put(Question question);
     void connect_device();
+    void connect_socket(const std::string& path);
+    void connect_port(const DeviceAddress& address);
     void device_opened();
     void device_gone(const QString& why);
     void read();
     void take(const std::string& line);
     void next();
     void gave_up();
-    void ask_for_echo();
+    void ask_to_be_in_step();
     void send(const std::string& text);
 
     std::string address_;
@@ -79,8 +86,8 @@ private:
     std::unique_ptr<Question> asked_;
     std::string pending_;
     InStep in_step_;
-    std::string echo_; // awaited to be in step again; empty: in step
-    int echoes_ = 0;
+    bool out_of_step_ = false;
+    int number_ = 0;         // of the question that brings it in step again
     int tries_ = 0;          // to be in step again
     QElapsedTimer given_up_; // since an answer was given up
     bool open_ = false;

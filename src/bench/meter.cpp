@@ -60,16 +60,16 @@ Result<std::optional<MeterReading>> read_meter(std::string_view line) {
     return std::optional(out);
 }
 
-Meter::Meter(QObject* parent) : QObject(parent), line_(nullptr, Line::InStep::by_identity), again_(new QTimer(this)) {
+Meter::Meter(QObject* parent) : QObject(parent), line_(nullptr, Line::by_identity()), again_(new QTimer(this)) {
     line_.set_patience(patience_ms);
     again_->setSingleShot(true);
     connect(again_, &QTimer::timeout, this, &Meter::follow_once);
     connect(&line_, &Line::opened, this, &Meter::identify);
     connect(&line_, &Line::answered, this, &Meter::identify);
-    connect(&line_, &Line::gone, this, [this](const QString& why) { enter(MeterState::gone, why.toStdString()); });
+    connect(&line_, &Line::gone, this, [this](const QString& why) { enter(DeviceState::gone, why.toStdString()); });
     connect(&line_, &Line::silent, this, [this] {
-        if (state_ == MeterState::ready)
-            enter(MeterState::silent);
+        if (state_ == DeviceState::ready)
+            enter(DeviceState::silent);
     });
     connect(&line_, &Line::unasked, this, &Meter::heard);
 }
@@ -77,7 +77,7 @@ Meter::Meter(QObject* parent) : QObject(parent), line_(nullptr, Line::InStep::by
 void Meter::open(const std::string& address) {
     name_.clear();
     simulated_ = false;
-    enter(MeterState::looking);
+    enter(DeviceState::looking);
     line_.open(address);
 }
 
@@ -85,10 +85,10 @@ void Meter::close() {
     follow(false);
     line_.close();
     name_.clear();
-    enter(MeterState::none);
+    enter(DeviceState::none);
 }
 
-void Meter::enter(MeterState state, const std::string& why) {
+void Meter::enter(DeviceState state, const std::string& why) {
     state_ = state;
     why_ = why;
     emit state_changed();
@@ -98,19 +98,19 @@ void Meter::identify() {
     line_.command("*IDN?", [this](const Result<std::string>& line, bool) {
         if (!line) {
             if (line_.is_open())
-                enter(MeterState::listening);
+                enter(DeviceState::listening);
             return;
         }
         const auto identity = read_identity(line.value());
         if (!identity) {
-            enter(MeterState::strange, line.value());
+            enter(DeviceState::strange, line.value());
             return;
         }
         simulated_ = identity.value().simulated();
         name_ = identity.value().model;
         if (!identity.value().serial.empty() && identity.value().serial != "0")
             name_ += " " + identity.value().serial;
-        enter(MeterState::ready);
+        enter(DeviceState::ready);
     });
 }
 
@@ -162,7 +162,7 @@ void Meter::ask_again(int ms) {
 }
 
 void Meter::follow_once() {
-    if (!line_.is_open() || state_ == MeterState::listening || state_ == MeterState::strange) {
+    if (!line_.is_open() || state_ == DeviceState::listening || state_ == DeviceState::strange) {
         ask_again(pause_after_silence_ms); // its button is heard all the same
         return;
     }

@@ -2,6 +2,7 @@
 // that sends a number when its own button is pressed. See docs/formats/meter.md.
 #pragma once
 
+#include "bench/device_state.h"
 #include "bench/line.h"
 #include "core/measure/stable_value.h"
 
@@ -15,16 +16,6 @@ class QTimer;
 namespace ingot::bench {
 
 enum class MeterQuantity { voltage, resistance };
-enum class MeterState {
-    none,      // none was chosen
-    looking,   // it was asked who it is
-    ready,     // it said who it is
-    listening, // it does not say who it is; what it sends by itself is heard
-    silent,    // it said who it is, and answers no more
-    gone,      // the port
-    strange    // what answers is no meter
-};
-
 enum class MeterWay { asked, followed, by_its_button };
 struct MeterReading {
     double value = 0;      // V or ohm
@@ -41,7 +32,7 @@ public:
     explicit Meter(QObject* parent = nullptr);
     void open(const std::string& address);
     void close();
-    [[nodiscard]] MeterState state() const { return state_; }
+    [[nodiscard]] DeviceState state() const { return state_; }
     [[nodiscard]] const std::string& name() const { return name_; } // model and serial number; empty: not said
     [[nodiscard]] const std::string& why() const { return why_; }   // in the device's or the system's words
     // Now or not at all; a problem when it does not answer, is out of range or sends rubbish. `probe`: the bay of a
@@ -59,13 +50,13 @@ signals:
 
 private:
     void identify();
-    void enter(MeterState state, const std::string& why = {});
+    void enter(DeviceState state, const std::string& why = {});
     void heard(const QString& line);
     void ask_again(int ms);
     void follow_once();
 
     Line line_;
-    MeterState state_ = MeterState::none;
+    DeviceState state_ = DeviceState::none;
     std::string name_, why_;
     bool simulated_ = false;
     bool following_ = false;

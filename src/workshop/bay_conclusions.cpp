@@ -60,9 +60,9 @@ std::optional<std::pair<double, double>> warmed_by(const std::vector<RunStep>& s
 std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vector<RunStep>& steps, LogSamples& log,
                                              const Chemistry& chemistry) const {
     if (!steps.empty())
-        return capacity_of_run(steps, workshop_.test().errors_of(tester_.identity().model));
+        return capacity_of_run(steps, workshop_.test().errors_of(bay.tester));
     const InstrumentErrors errors =
-        workshop_.test().errors_of(tester_.identity().model).value_or(workshop_.library().practice.usual_tester);
+        workshop_.test().errors_of(bay.tester).value_or(workshop_.library().practice.usual_tester);
     const CapacityResult measured =
         measure_capacity(log, capacity_options(chemistry, bay_unit(bay.unit).cells, errors));
     if (!measured.discharge)
@@ -98,7 +98,7 @@ void Bays::conclude(BayView& bay) {
 void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, const std::vector<RunStep>& steps) {
     std::vector<Measurement> measured;
     Measurement common;
-    common.instrument = tester_.identity().model;
+    common.instrument = bay.tester;
     common.protocol = bay.protocol.stamp();
     const auto capacity = capacity_of(bay, steps, log, chemistry);
     // What the shelf left in it is no capacity of the unit.

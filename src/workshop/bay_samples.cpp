@@ -7,9 +7,9 @@
 
 namespace ingot {
 
-void Bays::take_samples(const std::vector<bench::TesterSample>& samples) {
+void Bays::take_samples(Device& device, const std::vector<bench::TesterSample>& samples) {
     for (const bench::TesterSample& sample : samples) {
-        BayView* bay = at(sample.bay);
+        BayView* bay = at(device, sample.bay);
         if (bay == nullptr || bay->run == 0)
             continue;
         if (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start && bay->look != BayLook::in_doubt)
@@ -43,25 +43,25 @@ void Bays::take_samples(const std::vector<bench::TesterSample>& samples) {
     emit moved();
 }
 
-void Bays::take_statuses(const std::vector<bench::BayStatus>& statuses) {
-    if (silent_) {
-        silent_ = false;
+void Bays::take_statuses(Device& device, const std::vector<bench::BayStatus>& statuses) {
+    if (device.silent) {
+        device.silent = false;
         emit changed();
     }
     for (const bench::BayStatus& status : statuses) {
-        BayView* bay = at(status.bay);
+        BayView* bay = at(device, status.bay);
         if (bay == nullptr)
             continue;
         if (bay->look == BayLook::running || bay->look == BayLook::in_doubt)
-            take_status(*bay, status);
+            take_status(device, *bay, status);
         else if (status.state == bench::BayState::running && !let_go_.empty())
-            stop_what_was_let_go(status);
+            stop_what_was_let_go(device, status);
     }
 }
 
-void Bays::take_status(BayView& bay, const bench::BayStatus& status) {
+void Bays::take_status(Device& device, BayView& bay, const bench::BayStatus& status) {
     bay.silent = false;
-    const bool asking = tester_.line().waiting() > 0; // something is just being started or stopped
+    const bool asking = device.tester->asking(); // something is just being started or stopped
     const std::string head = "ingot#" + std::to_string(bay.run) + "#";
     if (status.tag.rfind(head, 0) != 0) {
         if (asking)
@@ -95,11 +95,12 @@ void Bays::take_status(BayView& bay, const bench::BayStatus& status) {
 }
 
 // Cleared by hand while nobody knew, and the tester did start it.
-void Bays::stop_what_was_let_go(const bench::BayStatus& status) {
+void Bays::stop_what_was_let_go(Device& device, const bench::BayStatus& status) {
+    const int number = device.first_bay + status.bay - 1;
     for (const Id run : let_go_)
-        if (status.tag.rfind("ingot#" + std::to_string(run) + "#", 0) == 0 && tester_.line().waiting() == 0) {
-            emit alarmed(tr("Bay %1 had started after all, and is stopped now.").arg(status.bay));
-            send_stop(status.bay);
+        if (status.tag.rfind("ingot#" + std::to_string(run) + "#", 0) == 0 && !device.tester->asking()) {
+            emit alarmed(tr("Bay %1 had started after all, and is stopped now.").arg(number));
+            send_stop(number);
             return;
         }
 }

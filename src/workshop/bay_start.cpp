@@ -1,10 +1,7 @@
 #include "workshop/bays.h"
 
-#include "bench/scpi.h"
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
-
-#include <sstream>
 
 namespace ingot {
 
@@ -12,11 +9,24 @@ BayUnit Bays::bay_unit(Id unit) const {
     return bay_unit_of(workshop_, unit);
 }
 
+std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protocol, int bay) const {
+    const Chemistry* chemistry = chemistry_of(unit);
+    const Device* device = device_of(bay);
+    if (chemistry == nullptr || device == nullptr)
+        return {{ProtocolFault::wrong_chemistry, -1, 0, 0}};
+    return check_protocol(protocol, bay_unit(unit), *chemistry, device->tester->abilities(), room_c_);
+}
+
 std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protocol) const {
     const Chemistry* chemistry = chemistry_of(unit);
     if (chemistry == nullptr)
         return {{ProtocolFault::wrong_chemistry, -1, 0, 0}};
-    return check_protocol(protocol, bay_unit(unit), *chemistry, tester_.abilities(), room_c_);
+    std::optional<std::vector<ProtocolObjection>> least;
+    for (const auto& device : devices_)
+        if (auto objected = check_protocol(protocol, bay_unit(unit), *chemistry, device->tester->abilities(), room_c_);
+            !least || objected.size() < least->size())
+            least = std::move(objected);
+    return least ? *least : check_protocol(protocol, bay_unit(unit), *chemistry, BayAbilities{}, room_c_);
 }
 
 std::string Bays::usual_protocol(Id unit) const {
@@ -27,11 +37,15 @@ std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* 
     const auto no = [](const std::string& why) { return Problem{"", 0, why}; };
     if (!workshop_.writable())
         return may_run_on_no_bay(workshop_, unit, protocol);
-    if (!tester_.ready())
+    if (!ready())
         return no("The tester does not answer. Check its power and its line.");
     const BayView* bay = at(number);
-    if (bay == nullptr)
+    const Device* device = device_of(number);
+    if (bay == nullptr || device == nullptr)
         return no("There is no bay " + std::to_string(number) + ".");
+    if (!device->tester->ready())
+        return no("The tester of bay " + std::to_string(number) + ", " + bay->tester +
+                  ", does not answer. Check its power and its line.");
     const UnitState* u = workshop_.unit(unit);
     if (u == nullptr)
         return no("Scan the unit first, then the bay.");
@@ -45,23 +59,24 @@ std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* 
             return no(u->code() + " is on a charger run by hand, channel " + std::to_string(run.bay) + ".");
     if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
         return problem;
-    if (const auto objected = objections(unit, *protocol); !objected.empty())
+    if (const auto objected = objections(unit, *protocol, number); !objected.empty())
         return no(u->code() + ": " + wording::protocol_objection(objected.front(), *protocol).toStdString());
     return std::nullopt;
 }
 
 // The run stands in the file before the first ampere flows.
-Result<BayRun> Bays::begin_run(Id unit, int number, const Protocol& protocol) {
-    const std::string code = workshop_.unit(unit)->code();
+Result<BayRun> Bays::begin_run(const BayView& bay) {
+    const Id unit = bay.unit;
+    const Protocol& protocol = bay.protocol;
     Run run;
     run.unit = unit;
-    run.instrument = tester_.identity().model;
+    run.instrument = bay.tester;
     run.protocol = protocol.stamp();
     run.began_at = run.recorded_at = workshop_.now();
     BayRun record;
     record.unit = unit;
-    record.tester = address_;
-    record.bay = number;
+    record.tester = device_of(bay.bay)->place.address;
+    record.bay = bay.of_tester;
     record.protocol = protocol.id;
     record.protocol_version = protocol.version;
     record.protocol_text = exchange::write_protocol(protocol);
@@ -74,8 +89,8 @@ Result<BayRun> Bays::begin_run(Id unit, int number, const Protocol& protocol) {
         [&] {
             const Id id = workshop_.session_.runs.begin(run, record);
             workshop_.session_.runs.leave_queue(unit);
-            workshop_.session_.record_event("put in a bay", code,
-                                            "bay " + std::to_string(number) + ", " + protocol.stamp());
+            workshop_.session_.record_event("put in a bay", bay.code,
+                                            "bay " + std::to_string(bay.bay) + ", " + protocol.stamp());
             return id;
         },
         changes);
@@ -93,11 +108,8 @@ void Bays::load_simulated(const BayView& bay, const UnitState& unit) {
     const UnitModel* model = workshop_.library().model(unit.record.model);
     const double ohm = model != nullptr ? model->new_dc_resistance_ohm.value_or(0.05) : 0.05;
     const std::string fault = faults_.contains(bay.code) ? faults_.at(bay.code) : std::string();
-    std::ostringstream line;
-    line << "*CLS;SIM:LOAD " << bay.bay << "," << kind << "," << facts.rated_ah << "," << facts.cells << "," << ohm
-         << "," << bay.unit << "," << bench::scpi_quoted(fault) << "," << bench::scpi_number(facts.rested_v)
-         << ";SYST:ERR?";
-    tester_.tell(line.str(), [](const bench::Tester::Reply&) {});
+    device_of(bay.bay)->tester->stand_in()->load(
+        bay.of_tester, {kind, facts.rated_ah, facts.cells, ohm, bay.unit, fault, facts.rested_v});
 }
 
 Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
@@ -106,17 +118,17 @@ Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
         return *std::move(problem);
     const UnitState* u = workshop_.unit(unit);
     BayView* bay = at(number);
-    *bay = {};
-    bay->bay = number;
+    clear(*bay);
     bay->unit = unit;
     bay->code = u->code();
     bay->protocol = *protocol;
     bay->position = first_position(*protocol);
     bay->steps = steps_in_all(*protocol);
     bay->look = BayLook::waiting_to_start;
-    if (tester_.identity().simulated())
+    bench::Tester& tester = *device_of(number)->tester;
+    if (tester.stand_in() != nullptr)
         load_simulated(*bay, *u);
-    tester_.read_voltage(number, [this, number, unit](const auto& volts) { found(number, unit, volts); });
+    tester.read_voltage(bay->of_tester, [this, number, unit](const auto& volts) { found(number, unit, volts); });
     emit changed();
     return true;
 }
@@ -132,7 +144,8 @@ std::optional<std::string> Bays::objection_to_found(const BayView& bay,
         return tr("its chemistry is not known.").toStdString();
     BayUnit unit = bay_unit(bay.unit);
     unit.found_v = volts.value().value_or(0); // nothing to read is nothing there
-    const auto objected = check_protocol(bay.protocol, unit, *chemistry, tester_.abilities(), room_c_);
+    const auto objected =
+        check_protocol(bay.protocol, unit, *chemistry, device_of(bay.bay)->tester->abilities(), room_c_);
     if (objected.empty())
         return std::nullopt;
     return wording::protocol_objection(objected.front(), bay.protocol).toStdString();
@@ -143,9 +156,7 @@ void Bays::not_begun(BayView& bay, const std::string& why) {
     const QString words = tr("Bay %1, %2: %3 No current flowed.")
                               .arg(bay.bay)
                               .arg(QString::fromStdString(bay.code), QString::fromStdString(why));
-    const int number = bay.bay;
-    bay = {};
-    bay.bay = number;
+    clear(bay);
     emit told(words, true);
     emit changed();
 }
@@ -158,7 +169,7 @@ void Bays::found(int number, Id unit, const Result<std::optional<double>>& volts
         not_begun(*bay, *objection);
         return;
     }
-    const auto written = begin_run(unit, number, bay->protocol);
+    const auto written = begin_run(*bay);
     if (!written) {
         not_begun(*bay, written.problem().sentence);
         return;
@@ -201,21 +212,22 @@ void Bays::heard_of_start(BayView& bay, const bench::Tester::Reply& reply) {
 
 void Bays::start_step(BayView& bay) {
     const Chemistry* chemistry = chemistry_of(bay.unit);
-    if (chemistry == nullptr)
+    const Device* device = device_of(bay.bay);
+    if (chemistry == nullptr || device == nullptr)
         return;
     const ProtocolStep& step = bay.protocol.steps[static_cast<std::size_t>(bay.position.step)];
     const BayUnit unit = bay_unit(bay.unit);
     const int number = bay.bay;
     const Id run = bay.run;
     bay.step_began_s = bay.last.time_s;
-    tester_.start(number, limits_for(bay.protocol, step, unit, *chemistry), resolve(step, unit), tag_of(bay), sample_s_,
-                  [this, number, run](const bench::Tester::Reply& reply) {
-                      BayView* started = at(number);
-                      if (started == nullptr || started->run != run)
-                          return;
-                      heard_of_start(*started, reply);
-                      emit changed();
-                  });
+    device->tester->start(bay.of_tester, limits_for(bay.protocol, step, unit, *chemistry), resolve(step, unit),
+                          tag_of(bay), sample_s_, [this, number, run](const bench::Tester::Reply& reply) {
+                              BayView* started = at(number);
+                              if (started == nullptr || started->run != run)
+                                  return;
+                              heard_of_start(*started, reply);
+                              emit changed();
+                          });
     estimate(bay);
 }
 
@@ -236,7 +248,11 @@ Result<bool> Bays::stop(int number) {
 
 // Asked again with every status that still says it runs.
 void Bays::send_stop(int number) {
-    tester_.stop(number, [this, number](const bench::Tester::Reply& reply) {
+    const Device* device = device_of(number);
+    const BayView* bay = at(number);
+    if (device == nullptr || bay == nullptr)
+        return;
+    device->tester->stop(bay->of_tester, [this, number](const bench::Tester::Reply& reply) {
         if (reply.confirmed())
             return;
         if (reply.told == bench::Tester::Told::refused)
@@ -258,18 +274,18 @@ double Bays::watchdog_s() const {
 Result<bool> Bays::set_watchdog(double seconds) {
     if (auto done = workshop_.catalogue().set_setting("tester_watchdog_s", std::to_string(seconds)); !done)
         return done;
-    tell_watchdog();
+    for (const auto& device : devices_)
+        tell_watchdog(*device);
     return true;
 }
 
-void Bays::tell_watchdog() {
-    if (!tester_.ready())
+void Bays::tell_watchdog(Device& device) {
+    if (!device.tester->ready())
         return;
-    tester_.set_watchdog(watchdog_s(), [this](const bench::Tester::Reply& reply) {
+    device.tester->set_watchdog(watchdog_s(), [this, name = named(device)](const bench::Tester::Reply& reply) {
         if (!reply.confirmed() && watchdog_s() > 0)
-            emit told(tr("The tester has no watchdog (%1): when Ingot or the line goes, its steps go on to their own "
-                         "limits.")
-                          .arg(QString::fromStdString(reply.words)),
+            emit told(tr("%1 has no watchdog (%2): when Ingot or the line goes, its steps go on to their own limits.")
+                          .arg(name, QString::fromStdString(reply.words)),
                       true);
     });
 }

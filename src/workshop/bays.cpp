@@ -1,6 +1,5 @@
 #include "workshop/bays.h"
 
-#include "bench/scpi.h"
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
 
@@ -57,32 +56,6 @@ void Trace::clear() {
 }
 
 Bays::Bays(Workshop& workshop, QObject* parent) : QObject(parent), workshop_(workshop) {
-    connect(&tester_, &bench::Tester::became_ready, this, &Bays::became_ready);
-    connect(&tester_, &bench::Tester::sampled, this, &Bays::take_samples);
-    connect(&tester_, &bench::Tester::stated, this, &Bays::take_statuses);
-    connect(&tester_, &bench::Tester::gone, this, [this](const QString& why) {
-        trouble(tr("The tester is gone (%1). It watches its own limits; Ingot looks for it.").arg(why));
-    });
-    connect(&tester_, &bench::Tester::silent, this,
-            [this] { trouble(tr("The tester does not answer. It watches its own limits; Ingot goes on asking.")); });
-    connect(&tester_, &bench::Tester::answered, this, [this] {
-        silent_ = false;
-        for (BayView& bay : bays_)
-            bay.silent = false;
-        emit told(tr("The tester answers again."), false);
-        emit changed();
-    });
-    connect(&tester_, &bench::Tester::rubbish, this, [this](const QString& what) {
-        emit told(tr("The tester sent something that is not understood: %1").arg(what), true);
-    });
-    connect(&tester_, &bench::Tester::hole, this, [this](std::uint64_t, std::uint64_t) {
-        for (BayView& bay : bays_)
-            if (bay.look == BayLook::running) {
-                ++bay.gaps;
-                save(bay, "running");
-            }
-        emit told(tr("Samples were lost: the tester remembers no further back. The logs show the hole."), true);
-    });
     connect(&write_, &QTimer::timeout, this, &Bays::flush);
     write_.start(write_every_ms);
 }
@@ -91,40 +64,14 @@ Bays::~Bays() {
     flush();
 }
 
-void Bays::attach(const std::string& address) {
-    detach();
-    address_ = address;
-    // From where the runs under way were last written.
-    std::uint64_t after = 0;
-    bool first = true;
-    for (const auto& run : workshop_.session_.runs.open())
-        if (run.tester == address && run.state == "running") {
-            after = first ? run.last_sequence : std::min(after, run.last_sequence);
-            first = false;
-        }
-    tester_.start_after(after);
-    tester_.open(address);
-}
-
-bool Bays::left_running() const {
-    const auto open = workshop_.session_.runs.open();
-    return std::any_of(open.begin(), open.end(), [](const BayRun& run) { return !run_by_hand(run); });
-}
-
-void Bays::detach() {
-    flush();
-    tester_.close();
-    address_.clear();
-    bays_.clear();
-    pending_.clear();
-    records_.clear();
-    so_far_.clear();
-    silent_ = false;
-    emit changed();
-}
-
 BayView* Bays::at(int bay) {
-    return bay >= 1 && bay <= static_cast<int>(bays_.size()) ? &bays_[static_cast<std::size_t>(bay) - 1] : nullptr;
+    const auto found = std::find_if(bays_.begin(), bays_.end(), [&](const BayView& b) { return b.bay == bay; });
+    return found == bays_.end() ? nullptr : &*found;
+}
+
+const BayView* Bays::bay(int number) const {
+    const auto found = std::find_if(bays_.begin(), bays_.end(), [&](const BayView& b) { return b.bay == number; });
+    return found == bays_.end() ? nullptr : &*found;
 }
 
 const BayView* Bays::bay_of(Id unit) const {
@@ -135,58 +82,6 @@ const BayView* Bays::bay_of(Id unit) const {
 
 const Chemistry* Bays::chemistry_of(Id unit) const {
     return chemistry_of_unit(workshop_, unit);
-}
-
-void Bays::trouble(const QString& words) {
-    if (silent_ || bays_.empty())
-        return;
-    silent_ = true;
-    for (BayView& bay : bays_)
-        bay.silent = bay.look == BayLook::running || bay.look == BayLook::in_doubt;
-    emit told(words, true);
-    emit changed();
-}
-
-void Bays::became_ready() {
-    silent_ = false;
-    for (BayView& bay : bays_)
-        bay.silent = false;
-    if (bays_.empty()) {
-        bays_.resize(static_cast<std::size_t>(tester_.bays()));
-        for (std::size_t b = 0; b < bays_.size(); ++b)
-            bays_[b].bay = static_cast<int>(b) + 1;
-        pick_up();
-    }
-    if (tester_.identity().simulated()) {
-        set_rate(rate_);
-        describe_simulated();
-    }
-    if (watchdog_s() > 0)
-        tell_watchdog();
-    emit changed();
-}
-
-// Its errors are known, because they are made: its meter's noise.
-void Bays::describe_simulated() {
-    const std::string name = tester_.identity().model;
-    if (!workshop_.writable() || workshop_.test().errors_of(name))
-        return;
-    Instrument instrument;
-    instrument.name = name;
-    instrument.kind = "tester";
-    instrument.channels = std::max(1, tester_.bays());
-    constexpr double noise_a = 0.0005;
-    constexpr double gain = 0.0005;
-    instrument.current_gain = gain;
-    instrument.current_offset_a = noise_a;
-    if (const auto done = workshop_.catalogue().set_instrument(instrument); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
-}
-
-void Bays::set_rate(double rate) {
-    rate_ = rate;
-    if (tester_.ready() && tester_.identity().simulated())
-        tester_.tell("SIM:RATE " + std::to_string(rate) + ";SYST:ERR?", [](const bench::Tester::Reply&) {});
 }
 
 std::string Bays::tag_of(const BayView& bay) const {
@@ -206,20 +101,6 @@ void Bays::StepSoFar::take(double time_s, double volts, double amperes, double c
     last_s = time_s;
     last_v = volts;
     last_a = amperes;
-}
-
-// Runs that were not lifted when Ingot was last here.
-void Bays::pick_up() {
-    try {
-        for (const BayRun& record : workshop_.session_.runs.open())
-            if (BayView* bay = record.tester == address_ ? at(record.bay) : nullptr;
-                bay != nullptr && workshop_.unit(record.unit) != nullptr)
-                pick_up(record, *bay);
-    } catch (const std::exception& exception) {
-        emit told(tr("The runs that were under way could not be read (%1). The tester watches its own limits.")
-                      .arg(QString::fromUtf8(exception.what())),
-                  true);
-    }
 }
 
 void Bays::pick_up(const BayRun& record, BayView& bay) {
@@ -273,6 +154,15 @@ void Bays::pick_up(const BayRun& record, BayView& bay) {
     estimate(bay);
 }
 
+void Bays::clear(BayView& bay) {
+    BayView free;
+    free.bay = bay.bay;
+    free.of_tester = bay.of_tester;
+    free.tester = bay.tester;
+    free.address = bay.address;
+    bay = std::move(free);
+}
+
 Result<bool> Bays::lift_out(int number) {
     BayView* bay = at(number);
     if (bay == nullptr || bay->look == BayLook::free)
@@ -291,12 +181,11 @@ Result<bool> Bays::lift_out(int number) {
     flush();
     if (unwritten_)
         return Problem{workshop_.path(), 0, "This could not be written yet. Check the disk, then lift it out again."};
-    if (tester_.ready() && tester_.identity().simulated())
-        tester_.tell("*CLS;SIM:UNLO " + std::to_string(number) + ";SYST:ERR?", [](const bench::Tester::Reply&) {});
+    if (const Device* device = device_of(number); device != nullptr && device->tester->stand_in() != nullptr)
+        device->tester->stand_in()->unload(bay->of_tester);
     records_.erase(bay->run);
     so_far_.erase(bay->run);
-    *bay = {};
-    bay->bay = number;
+    clear(*bay);
     emit changed();
     return true;
 }

@@ -1,14 +1,16 @@
-// The bays of a tester: what runs on them, step by step, durable as it comes; what is concluded when a run ends; what
-// is picked up again after Ingot, the tester or the line between them went away.
+// The bays of the testers: what runs on them, step by step, durable as it comes; what is concluded when a run ends;
+// what is picked up again after Ingot, a tester or the line between them went away.
 //
-// The tester watches its own limits, set before current flows; Ingot only says what comes next. One run at a time is
-// written by one Ingot: the run's tag on the tester names it.
+// Bays are numbered through all testers, in the shop's order of them. A tester watches its own limits, set before
+// current flows; Ingot only says what comes next. One run at a time is written by one Ingot: the run's tag on the
+// tester names it.
 #pragma once
 
 #include "bench/tester.h"
 #include "core/measure/conditioning.h"
 #include "core/measure/protocol.h"
 #include "workshop/bay_rules.h"
+#include "workshop/testers.h"
 #include "workshop/workshop.h"
 
 #include <QElapsedTimer>
@@ -46,7 +48,10 @@ enum class BayLook {
 };
 
 struct BayView {
-    int bay = 0;
+    int bay = 0;         // through all testers, from 1
+    int of_tester = 0;   // as the tester counts it, from 1
+    std::string tester;  // its name
+    std::string address; // and where it is
     BayLook look = BayLook::free;
     Id run = 0, unit = 0;
     std::string code;
@@ -71,23 +76,42 @@ struct BayView {
     std::vector<double> cycles_ah;                // of this run so far
 };
 
+struct TesterView {
+    TesterPlace place;
+    int first_bay = 1;
+    bench::DeviceState state = bench::DeviceState::none;
+    QString words; // what is the matter, in a sentence
+    bool simulated = false;
+};
+
 class Bays : public QObject {
     Q_OBJECT
 public:
     explicit Bays(Workshop& workshop, QObject* parent = nullptr);
     ~Bays() override;
 
-    // Talks to the tester at this address from now on; runs that were under way there are picked up.
-    void attach(const std::string& address);
-    void detach();
-    [[nodiscard]] bool attached() const { return !address_.empty(); }
-    [[nodiscard]] bool left_running() const; // runs that were not lifted when Ingot was last here
-    [[nodiscard]] bool ready() const { return tester_.ready(); }
-    [[nodiscard]] const std::string& address() const { return address_; }
-    [[nodiscard]] bench::Tester& tester() { return tester_; }
-    [[nodiscard]] const std::vector<BayView>& bays() const { return bays_; }
+    // Talks to this tester too from now on; runs that were under way there are picked up. One that is known by this
+    // address is looked for anew. The shop keeps it.
+    Result<bool> attach(const TesterPlace& place);
+    Result<bool> attach(const std::string& address) { return attach(TesterPlace{{}, address, {}, 0}); }
+    // Looks for those of the shop's testers that are still there when Ingot starts: ports, and sockets where runs were
+    // left.
+    void attach_known();
+    void detach(); // all; they stay known
+    // The shop has this tester no longer. Refused while something of it stands in a bay.
+    Result<bool> forget(const std::string& address);
+    Result<bool> rename(const std::string& address, const std::string& name);
+    [[nodiscard]] bool attached() const { return !devices_.empty(); }
+    [[nodiscard]] bool left_running() const;               // runs that were not lifted when Ingot was last here
+    [[nodiscard]] bool ready() const;                      // one of them is
+    [[nodiscard]] std::vector<TesterView> testers() const; // the shop's, attached or not
+    [[nodiscard]] bench::Tester* tester(const std::string& address);
+    [[nodiscard]] const std::vector<BayView>& bays() const { return bays_; } // number n at n - 1
+    [[nodiscard]] const BayView* bay(int number) const;
     [[nodiscard]] const BayView* bay_of(Id unit) const;
-    // A simulated tester: how much faster than the clock its time runs.
+    void set_poll_interval(int ms); // of all, also those to come
+    void set_patience(int ms);
+    // Simulated testers: how much faster than the clock their time runs.
     void set_rate(double rate);
     [[nodiscard]] double rate() const { return rate_; }
     // Faults that the simulated tester gives a unit when it is put in, by code.
@@ -101,6 +125,8 @@ public:
     // Puts a unit in a bay. The tester first reads what stands there; only where that is the unit, the right way round
     // and fit to be charged, the run is written and begun. Refused with the reason, at once or when the bay was read.
     Result<bool> put_in(Id unit, int bay, const std::string& protocol);
+    [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol, int bay) const;
+    // On the tester that has the least to object; of what every bay needs where none is attached.
     [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol) const;
     [[nodiscard]] BayUnit bay_unit(Id unit) const;
     // The usual protocol of a unit: of its chemistry, conditioning for nickel modules.
@@ -146,11 +172,24 @@ private:
         double last_s = 0, last_v = 0, last_a = 0;
         void take(double time_s, double volts, double amperes, double celsius);
     };
-    void became_ready();
-    void describe_simulated();
-    void pick_up();
-    void take_samples(const std::vector<bench::TesterSample>& samples);
-    void take_statuses(const std::vector<bench::BayStatus>& statuses);
+    // A tester that is attached.
+    struct Device {
+        TesterPlace place;
+        std::unique_ptr<bench::Tester> tester;
+        int first_bay = 1;
+        bool silent = false;
+        bool seen = false;     // it has answered
+        bool lamented = false; // that it was not found was said
+    };
+    void watch(Device& device);
+    void became_ready(Device& device);
+    void name_it(Device& device);
+    void number_bays();
+    void make_bays(Device& device, int count);
+    void describe_simulated(const Device& device);
+    void pick_up(Device& device);
+    void take_samples(Device& device, const std::vector<bench::TesterSample>& samples);
+    void take_statuses(Device& device, const std::vector<bench::BayStatus>& statuses);
     void step_ended(BayView& bay, bench::StepEnd end);
     // How often each loop of a protocol was run, as it is kept: "0,2".
     [[nodiscard]] static std::string loops_text(const std::vector<int>& runs);
@@ -161,10 +200,10 @@ private:
     void not_begun(BayView& bay, const std::string& why);
     void heard_of_start(BayView& bay, const bench::Tester::Reply& reply);
     void send_stop(int bay);
-    void take_status(BayView& bay, const bench::BayStatus& status);
-    void stop_what_was_let_go(const bench::BayStatus& status);
-    void tell_watchdog();
-    Result<BayRun> begin_run(Id unit, int bay, const Protocol& protocol);
+    void take_status(Device& device, BayView& bay, const bench::BayStatus& status);
+    void stop_what_was_let_go(Device& device, const bench::BayStatus& status);
+    void tell_watchdog(Device& device);
+    Result<BayRun> begin_run(const BayView& bay);
     void load_simulated(const BayView& bay, const UnitState& unit);
     void start_step(BayView& bay);
     void finish(BayView& bay, bench::StepEnd end);
@@ -176,26 +215,31 @@ private:
     void end_step(BayView& bay, bench::StepEnd end);
     void pick_up(const BayRun& record, BayView& bay);
     void estimate(BayView& bay);
-    void trouble(const QString& words);
+    static void clear(BayView& bay); // it is free
+    void trouble(Device& device, const QString& words);
+    [[nodiscard]] QString named(const Device& device) const; // "The tester", or its name where there are several
     [[nodiscard]] std::string tag_of(const BayView& bay) const;
     [[nodiscard]] const Chemistry* chemistry_of(Id unit) const;
     [[nodiscard]] BayView* at(int bay);
+    [[nodiscard]] BayView* at(const Device& device, int of_tester) { return at(device.first_bay + of_tester - 1); }
+    [[nodiscard]] Device* device_at(const std::string& address) const;
+    [[nodiscard]] Device* device_of(int bay) const;
+    void drop(Device& device);
 
     Workshop& workshop_;
-    bench::Tester tester_;
-    std::string address_;
-    std::vector<BayView> bays_;
-    std::map<Id, Pending> pending_;  // by run
-    std::map<Id, BayRun> records_;   // by run
-    std::map<Id, StepSoFar> so_far_; // by run
-    bool unwritten_ = false;         // told already
+    std::vector<std::unique_ptr<Device>> devices_; // in the order of their bays
+    std::vector<BayView> bays_;                    // by number
+    std::map<Id, Pending> pending_;                // by run
+    std::map<Id, BayRun> records_;                 // by run
+    std::map<Id, StepSoFar> so_far_;               // by run
+    bool unwritten_ = false;                       // told already
     std::map<std::string, std::string> faults_;
     QTimer write_;
     double rate_ = 1;
     double sample_s_ = 1;
     std::optional<double> room_c_;
-    std::set<Id> let_go_; // runs of bays that were cleared by hand while in doubt
-    bool silent_ = false;
+    std::set<Id> let_go_;               // runs of bays that were cleared by hand while in doubt
+    int poll_ms_ = 0, patience_ms_ = 0; // 0: as each driver has it
 };
 
 } // namespace ingot

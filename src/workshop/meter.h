@@ -20,7 +20,7 @@ public:
     // Looks for the meter that the workshop knows.
     explicit BenchMeter(Workshop& workshop, QObject* parent = nullptr);
 
-    // "serial:PORT[,BAUD]" or "socket:PATH"; empty: none. Kept with the workshop, unless that is open for reading only:
+    // An address of bench/device_address.h; empty: none. Kept with the workshop, unless that is open for reading only:
     // then for as long as it is open.
     Result<bool> attach(const std::string& address);
     [[nodiscard]] const std::string& address() const { return address_; }
@@ -43,8 +43,5 @@ private:
     std::string address_;
     bench::Meter meter_;
 };
-
-// Where a meter could be: ports by what is plugged in (they keep their name), as addresses. `folder` of the links.
-[[nodiscard]] std::vector<std::string> meter_ports(const QString& folder = QStringLiteral("/dev/serial/by-id"));
 
 } // namespace ingot

@@ -8,6 +8,7 @@
 #include <QApplication>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 
 #include <cstdio>
 
@@ -28,7 +29,8 @@ int main(int argc, char** argv) {
     ingot::app::Application application(argc, argv);
     QApplication::setApplicationName(QStringLiteral("ingot-test"));
     QApplication::setOrganizationName(QStringLiteral("ingot-test"));
-    QSettings().clear();
+    const QTemporaryDir settings; // other windows may be under test at the same time
+    QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     ingot::app::choose_words(QLocale::c());
     ingot::app::Theme::instance().apply(ingot::app::Theme::Appearance::light);
     return Catch::Session().run(argc, argv);

@@ -271,6 +271,27 @@ TEST_CASE("Match: units are exchanged by keys and by drag with the figures in si
     CHECK(w.window.told().contains(QStringLiteral("not in the pool")));
 }
 
+TEST_CASE("Match: a search goes on longer from its answer, by keys, and never falls behind it") {
+    Window w;
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.find<QSpinBox>("match_series")->setValue(5);
+    w.key(Qt::Key_F9, Qt::ShiftModifier); // nothing to go on from yet
+    CHECK_FALSE(match->searching());
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return match->has_answer() && !match->searching(); }));
+    const double first = match->answer()->levelness;
+    w.key(Qt::Key_F9, Qt::ShiftModifier);
+    CHECK(match->searching());
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    const double second = match->answer()->levelness;
+    CHECK(second <= first + 1e-12);
+    w.find<QSpinBox>("match_series")->setValue(4); // another pack: the answer does not fit, and is not heard
+    w.key(Qt::Key_F9, Qt::ShiftModifier);
+    REQUIRE(w.wait_for([&] { return !match->searching(); }));
+    CHECK(match->answer()->groups.size() == 4);
+}
+
 TEST_CASE("Match: a pair that is kept apart shares no group in the next answer") {
     Window w;
     w.go(Station::match);

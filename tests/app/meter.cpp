@@ -58,7 +58,7 @@ TEST_CASE("K23: a meter is attached on its page, read by F3 at Test, and its ohm
     w.settle();
     REQUIRE(qobject_cast<app::MeterPage*>(w.window.current_view()) != nullptr);
     w.scan(QStringLiteral("serial:"));
-    CHECK(w.window.told().contains(QStringLiteral("no address")));
+    CHECK(w.window.told().contains(QStringLiteral("names no port")));
     w.attach();
     CHECK(w.shop().catalogue().setting("meter_address") == w.plain.address());
     w.touch("+3.70120E+00");

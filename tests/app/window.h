@@ -16,6 +16,7 @@
 #include <QApplication>
 #include <QLabel>
 #include <QLineEdit>
+#include <QSettings>
 #include <QTest>
 #include <QTimer>
 
@@ -39,7 +40,8 @@ class Window {
 public:
     explicit Window(const std::string& workshop = demo_file()) {
         std::filesystem::copy_file(workshop, path(), std::filesystem::copy_options::overwrite_existing);
-        window.scan_sense()->set_fastest_key_ms(0); // these tests type faster than people do
+        window.scan_sense()->set_fastest_key_ms(0);                  // these tests type faster than people do
+        QSettings().setValue(QStringLiteral("match_patience"), 1.0); // and wait for less
         window.resize(1280, 800);
         window.show();
         REQUIRE(window.open_file(QString::fromStdString(path())));

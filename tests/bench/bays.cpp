@@ -21,7 +21,7 @@ TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arri
     Bays bays(*shop.workshop);
     bays.set_rate(4000);
     bays.set_sample_interval(20);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     const Id unit = shop.cells[0];
@@ -68,7 +68,7 @@ TEST_CASE("bays: faults stop the run with their reason; what ran hot goes to qua
     Bays bays(*shop.workshop);
     bays.set_rate(4000);
     bays.set_sample_interval(20);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.set_fault(shop.code(shop.cells[0]), "overheating");
     bays.set_fault(shop.code(shop.cells[1]), "loose-clip");
     bays.set_fault(shop.code(shop.cells[2]), "reversed");
@@ -110,7 +110,7 @@ TEST_CASE("bays: N37: what a module gives after its weeks on the shelf is what t
     Bays bays(*shop.workshop);
     bays.set_rate(4000);
     bays.set_sample_interval(20);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     bays.set_room(20);
@@ -137,7 +137,7 @@ TEST_CASE("bays: modules are conditioned; a judged module keeps its bay until so
     Bays bays(*shop.workshop);
     bays.set_rate(10'000);
     bays.set_sample_interval(60);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     CHECK(bays.usual_protocol(shop.modules[0]) == "ni-conditioning");
@@ -172,7 +172,7 @@ TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it
     Bays bays(*shop.workshop);
     bays.set_rate(200);
     bays.set_sample_interval(5);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     REQUIRE(bays.put_in(shop.cells[0], 1, "li-capacity-quick"));
@@ -205,7 +205,7 @@ TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended
         Bays bays(*shop.workshop);
         bays.set_rate(500);
         bays.set_sample_interval(10);
-        bays.tester().set_poll_interval(20);
+        bays.set_poll_interval(20);
         bays.attach(sim.address());
         REQUIRE(wait_until([&] { return bays.ready(); }));
         REQUIRE(bays.put_in(shop.cells[0], 2, "li-capacity-quick"));
@@ -219,7 +219,7 @@ TEST_CASE("bays: Ingot is gone and comes back; what ran is picked up, what ended
     Bays again(*shop.workshop);
     again.set_rate(4000);
     again.set_sample_interval(10);
-    again.tester().set_poll_interval(20);
+    again.set_poll_interval(20);
     again.attach(sim.address());
     REQUIRE(wait_until([&] { return again.ready(); }));
     CHECK(again.bays()[1].run == run);
@@ -237,7 +237,7 @@ TEST_CASE("bays: a tester that was started anew does not know the run any more")
     SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
     bays.set_rate(100);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     bays.attach(sim.address());
     REQUIRE(wait_until([&] { return bays.ready(); }));
     REQUIRE(bays.put_in(shop.cells[0], 1, "li-capacity"));
@@ -304,7 +304,7 @@ TEST_CASE("K3: the disk is full in mid run: the person is told once, the run goe
     Bays bays(*shop.workshop);
     bays.set_rate(2000);
     bays.set_sample_interval(20);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     QStringList told;
     QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
     bays.attach(sim.address());
@@ -353,7 +353,7 @@ TEST_CASE("K3: a damaged chunk in mid run: what cannot be concluded is said, the
     Bays bays(*shop.workshop);
     bays.set_rate(2000);
     bays.set_sample_interval(20);
-    bays.tester().set_poll_interval(20);
+    bays.set_poll_interval(20);
     QStringList told;
     QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
     bays.attach(sim.address());

@@ -94,8 +94,8 @@ struct Bench {
     Bench() {
         bays.set_rate(WiredTester::rate);
         bays.set_sample_interval(20);
-        bays.tester().set_poll_interval(20);
-        bays.tester().line().set_patience(150);
+        bays.set_poll_interval(20);
+        bays.set_patience(150);
         QObject::connect(&bays, &Bays::told, [this](const QString& sentence, bool) { told << sentence; });
         QObject::connect(&bays, &Bays::alarmed, [this](const QString& sentence) { alarms << sentence; });
         bays.attach(wired.address());
@@ -210,7 +210,7 @@ TEST_CASE("K21: what a silent tester was not told is not told later") {
 TEST_CASE("K21: nothing waits behind a silence") {
     Bench b;
     b.wired.wire = [](const std::string&) { return Wire::loses_the_line; };
-    REQUIRE(wait_until([&] { return !b.bays.tester().line().in_step(); }));
+    REQUIRE(wait_until([&] { return b.bays.tester(b.wired.address())->state() == bench::DeviceState::silent; }));
     b.put_in();
     REQUIRE(wait_until([&] { return b.bay().look == BayLook::free; }));
     b.heal();

@@ -24,7 +24,7 @@ struct Attached {
         QObject::connect(&meter, &Meter::seen, [this](const QString& s) { seen << s; });
     }
     void open() { meter.open(plain.address()); }
-    [[nodiscard]] bool becomes(MeterState state) {
+    [[nodiscard]] bool becomes(DeviceState state) {
         return wait_until([&] { return meter.state() == state; }, 10'000);
     }
     // What a measurement comes to, as words.
@@ -63,7 +63,7 @@ TEST_CASE("What a meter sends, as volts and with its own digits") {
 TEST_CASE("K23: a plain meter says who it is and measures; nothing of a tester's is asked of it") {
     Attached a;
     a.open();
-    REQUIRE(a.becomes(MeterState::ready));
+    REQUIRE(a.becomes(DeviceState::ready));
     CHECK(a.meter.name() == "Bench meter 017");
     a.plain.volts = "+3.70120E+00";
     CHECK(a.measured() == "3.70120");
@@ -80,13 +80,13 @@ TEST_CASE("K23: a plain meter says who it is and measures; nothing of a tester's
 TEST_CASE("K23: after a time-out the meter is in step again by itself, and a late answer is nobody's") {
     Attached a;
     a.open();
-    REQUIRE(a.becomes(MeterState::ready));
+    REQUIRE(a.becomes(DeviceState::ready));
     a.plain.volts = "+3.11100E+00";
     a.plain.late_ms = 400; // later than the patience
     CHECK(a.measured().find("does not answer") != std::string::npos);
-    CHECK(a.meter.state() == MeterState::silent);
+    CHECK(a.meter.state() == DeviceState::silent);
     a.plain.late_ms = 0;
-    REQUIRE(a.becomes(MeterState::ready));
+    REQUIRE(a.becomes(DeviceState::ready));
     a.plain.volts = "+3.70100E+00";
     CHECK(a.measured() == "3.70100");
     Attached::let_pass(600);
@@ -96,28 +96,28 @@ TEST_CASE("K23: after a time-out the meter is in step again by itself, and a lat
 TEST_CASE("A meter that goes and comes back; one that is no meter; nobody there") {
     Attached a;
     a.open();
-    REQUIRE(a.becomes(MeterState::ready));
+    REQUIRE(a.becomes(DeviceState::ready));
     a.plain.hang_up();
-    REQUIRE(a.becomes(MeterState::gone));
+    REQUIRE(a.becomes(DeviceState::gone));
     CHECK_FALSE(a.meter.why().empty());
     CHECK(a.measured().find("not there") != std::string::npos);
 
     Attached printer;
     printer.plain.identity = "PRINTER READY";
     printer.open();
-    REQUIRE(printer.becomes(MeterState::strange));
+    REQUIRE(printer.becomes(DeviceState::strange));
     CHECK(printer.meter.why() == "PRINTER READY");
 
     Attached nobody;
     nobody.meter.open("socket:" + nobody.folder.file("none"));
-    REQUIRE(nobody.becomes(MeterState::gone));
+    REQUIRE(nobody.becomes(DeviceState::gone));
 }
 
 TEST_CASE("A meter with a button alone: what it sends is a reading, and what is only late is not") {
     Attached a(100);
     a.plain.identity.clear();
     a.open();
-    REQUIRE(a.becomes(MeterState::listening));
+    REQUIRE(a.becomes(DeviceState::listening));
     Attached::let_pass(5'600); // what was given up may come until then
     a.plain.say("3.702 V");
     REQUIRE(wait_until([&] { return a.settled.size() == 1; }, 5'000));
@@ -132,7 +132,7 @@ TEST_CASE("A meter with a button alone: what it sends is a reading, and what is 
 TEST_CASE("A followed meter: each touch once, through a silence, until it is followed no more") {
     Attached a;
     a.open();
-    REQUIRE(a.becomes(MeterState::ready));
+    REQUIRE(a.becomes(DeviceState::ready));
     a.meter.follow(true);
     a.plain.volts = "+3.70100E+00";
     REQUIRE(wait_until([&] { return a.settled.size() == 1; }, 10'000));
@@ -161,7 +161,7 @@ TEST_CASE("The simulated tester is a meter too: its probes touch a bay, or nothi
     const SimProcess sim(folder);
     Meter meter;
     meter.open(sim.address());
-    REQUIRE(wait_until([&] { return meter.state() == MeterState::ready; }, 5000));
+    REQUIRE(wait_until([&] { return meter.state() == DeviceState::ready; }, 5000));
     CHECK(meter.name().rfind("Simulated tester", 0) == 0);
     bool loaded = false;
     meter.line().ask("SIM:LOAD 1,li,2.6,1,0.045,1,\"\";SYST:ERR?", [&](const auto& a) { loaded = a.ok(); });

@@ -1,5 +1,5 @@
 // The line and the tester over a real socket: answers that come late, never or wrong, and a device that goes and comes.
-#include "bench/tester.h"
+#include "bench/line_tester.h"
 #include "bench/meter.h"
 
 #include "bench_process.h"
@@ -122,7 +122,7 @@ TEST_CASE("tester: rubbish is told, and the talk goes on") {
         else if (line == "BAY:STAT?")
             device.say("1,IDLE,REST,NONE,\"\";2,IDLE,REST,NONE,\"\"\n");
     };
-    Tester tester;
+    LineTester tester;
     tester.set_poll_interval(20);
     int rubbish = 0;
     std::vector<TesterSample> got;
@@ -143,7 +143,7 @@ TEST_CASE("meter: a voltage and a resistance of what stands in a bay, over a pse
     const std::string port = process.readLine().trimmed().toStdString();
     Meter meter;
     meter.open("serial:" + port);
-    REQUIRE(wait_until([&] { return meter.state() == MeterState::ready; }, 5000));
+    REQUIRE(wait_until([&] { return meter.state() == DeviceState::ready; }, 5000));
     bool loaded = false;
     meter.line().ask("SIM:LOAD 1,li,2.6,1,0.045,1,\"\";SYST:ERR?", [&](const auto& a) { loaded = a.ok(); });
     REQUIRE(wait_until([&] { return loaded; }));
@@ -166,7 +166,7 @@ TEST_CASE("meter: a voltage and a resistance of what stands in a bay, over a pse
 TEST_CASE("tester: 64 bays at ten readings a second, none dropped") {
     const Temporary folder;
     const SimProcess sim(folder, {QStringLiteral("--bays"), QStringLiteral("64")});
-    Tester tester;
+    LineTester tester;
     tester.set_poll_interval(100);
     std::map<int, std::vector<std::uint64_t>> by_bay;
     std::uint64_t last = 0;

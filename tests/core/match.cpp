@@ -200,6 +200,36 @@ TEST_CASE("The search can be watched and stopped, and keeps the best so far") {
     CHECK(stopped.value().levelness >= watched.value().levelness);
 }
 
+TEST_CASE("A search that goes on from an answer never falls behind it, and does not hear one that does not fit") {
+    MatchProblem p = pools::random_pool(61, 7, 4, 1);
+    const auto thorough = match(p).value();
+    MatchProblem hasty = p;
+    hasty.effort = 0.02;
+    hasty.seed = 2;
+    const auto alone = match(hasty).value();
+    for (const GroupSums& group : thorough.groups)
+        hasty.go_on_from.push_back(group.units);
+    const auto further = match(hasty).value();
+    check_invariants(hasty, further);
+    CHECK(further.levelness <= thorough.levelness + 1e-12);
+    CHECK(further.levelness < alone.levelness);
+    const std::size_t used = hasty.go_on_from[3][0];
+    MatchProblem without = hasty; // the same answer, but one of its units may not be used now
+    without.excluded = {used};
+    check_invariants(without, match(without).value());
+    MatchProblem locked = hasty; // or has to stand elsewhere
+    locked.locks = {{used, 0}};
+    check_invariants(locked, match(locked).value());
+    MatchProblem smaller = hasty; // or the pack is another
+    smaller.series = 6;
+    check_invariants(smaller, match(smaller).value());
+    MatchProblem twice = hasty; // or it names a unit twice, or none of the pool
+    twice.go_on_from[0][0] = twice.go_on_from[1][0];
+    check_invariants(twice, match(twice).value());
+    twice.go_on_from[0][0] = 1'000'000;
+    check_invariants(twice, match(twice).value());
+}
+
 TEST_CASE("What is not known is said, and nothing is invented from it") {
     MatchProblem p = pools::random_pool(30, 3, 4, 2);
     for (auto& u : p.pool)

@@ -168,6 +168,16 @@ TEST_CASE("The search for what is asked can be stopped and gives the same answer
     const auto stopped = match(p, MatchWay::search, [](const MatchProgress&) { return false; });
     REQUIRE(stopped);
     CHECK(stopped.value().groups.size() == 5);
+    MatchProblem on = p; // from there: stopped at once, it still has the earlier answer
+    for (const GroupSums& group : once.value().groups)
+        on.go_on_from.push_back(group.units);
+    on.seed = 5;
+    const auto further = match(on);
+    REQUIRE(further);
+    CHECK(breaches_of(on, units_by_group(further.value())).empty());
+    CHECK(further.value().usable_ah >= (1 - p.give_up) * once.value().usable_ah - 1e-9);
+    CHECK((further.value().levelness <= once.value().levelness + 1e-12 ||
+           further.value().best_usable_ah > once.value().best_usable_ah));
 }
 
 TEST_CASE(

@@ -39,6 +39,8 @@ QString ends(double hours, double rate) {
 }
 
 QString word_of(const BayView& bay) {
+    if (bay.look == BayLook::free && bay.silent)
+        return BayWall::tr("Away");
     switch (bay.look) {
     case BayLook::free:
         return BayWall::tr("Free");

@@ -2,6 +2,7 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "workshop/testers.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -96,7 +97,7 @@ void MeterPage::refresh() {
         address_->clear();
         if (!now.isEmpty())
             address_->addItem(now);
-        for (const std::string& port : meter_ports())
+        for (const std::string& port : device_ports())
             if (port != meter_.address())
                 address_->addItem(QString::fromStdString(port));
         address_->setCurrentIndex(now.isEmpty() ? -1 : 0);
@@ -106,7 +107,7 @@ void MeterPage::refresh() {
     resistance_->setEnabled(workshop().writable());
     sound_->setChecked(QSettings().value(QLatin1String(sound_key), false).toBool());
     state_->setText(meter_.words());
-    if (meter_.meter().state() != bench::MeterState::ready)
+    if (meter_.meter().state() != bench::DeviceState::ready)
         shown_->set(QStringLiteral("–"));
 }
 
@@ -124,7 +125,7 @@ void MeterPage::try_it() {
         if (reading)
             shown_->set(tr("%1 V").arg(QString::fromStdString(reading.value().shown)));
         else
-            emit told(meter_.meter().state() == bench::MeterState::ready
+            emit told(meter_.meter().state() == bench::DeviceState::ready
                           ? QString::fromStdString(reading.problem().text())
                           : meter_.words(),
                       true);

@@ -21,9 +21,10 @@ enum class Room {
     limits,
     populations,
     stock,
-    meter
+    meter,
+    testers
 };
-inline constexpr int room_count = 15;
+inline constexpr int room_count = 16;
 inline constexpr int rooms_under_route = 3;
 QString room_name(Room room);
 

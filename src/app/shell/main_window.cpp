@@ -205,6 +205,7 @@ void MainWindow::build_menus() {
     go->addAction(tr("The shop's boo&k"), QKeySequence(tr("Ctrl+Shift+B")), this, [this] { go_to(Room::book); });
     go->addAction(tr("S&tock"), this, [this] { go_to(Room::stock); });
     go->addAction(tr("Bench &meter"), this, [this] { go_to(Room::meter); });
+    go->addAction(tr("T&esters"), this, [this] { go_to(Room::testers); });
     go->addAction(tr("P&opulations"), this, [this] { go_to(Room::populations); });
     go->addAction(tr("&Practice bench"), QKeySequence(tr("Ctrl+Shift+P")), this, [this] { go_to(Room::practice); });
     go->addAction(tr("&Hazards open"), QKeySequence(tr("Ctrl+H")), this, [this] { go_to(Room::hazards); });

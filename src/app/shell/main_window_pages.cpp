@@ -13,6 +13,7 @@
 #include "app/rooms/practice_page.h"
 #include "app/rooms/stock_page.h"
 #include "app/rooms/strips_page.h"
+#include "app/rooms/testers_page.h"
 #include "app/rooms/trays_page.h"
 #include "app/rooms/units_page.h"
 #include "app/rooms/worth_page.h"
@@ -111,6 +112,9 @@ Page* MainWindow::make_room(Room room) {
         return new StockPage(*workshop_, stack_);
     case Room::meter:
         return new MeterPage(*workshop_, meter_->meter(), stack_);
+    case Room::testers:
+        (void)view(Station::test); // its bench talks to them
+        return new TestersPage(*workshop_, bench()->bays(), stack_);
     }
     return nullptr;
 }

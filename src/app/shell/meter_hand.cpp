@@ -45,7 +45,7 @@ void MeterHand::read() {
     }
     meter_.read(*wanted, page->meter_bay(), [this, page = QPointer<Page>(page), wanted = *wanted](const auto& reading) {
         if (!reading) {
-            const bool silent = meter_.meter().state() != bench::MeterState::ready;
+            const bool silent = meter_.meter().state() != bench::DeviceState::ready;
             emit told(silent ? meter_.words() : QString::fromStdString(reading.problem().text()), true);
         } else if (page != nullptr && page == page_()) {
             take(reading.value(), wanted);
@@ -86,9 +86,9 @@ void MeterHand::show_live(const QString& shown) {
     follow_->setChecked(on);
     live_->setVisible(on);
     const auto state = meter_.meter().state();
-    live_->setText(state != bench::MeterState::ready ? tr("meter: no answer")
-                   : shown.isEmpty()                 ? tr("meter: probes free")
-                                                     : tr("meter: %1 V").arg(shown));
+    live_->setText(state != bench::DeviceState::ready ? tr("meter: no answer")
+                   : shown.isEmpty()                  ? tr("meter: probes free")
+                                                      : tr("meter: %1 V").arg(shown));
     live_->setToolTip(meter_.words());
 }
 

@@ -81,6 +81,8 @@ QString room_name(Room room) {
         return Route::tr("Stock");
     case Room::meter:
         return Route::tr("Bench meter");
+    case Room::testers:
+        return Route::tr("Testers");
     }
     return {};
 }

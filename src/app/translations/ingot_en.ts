@@ -61,6 +61,13 @@
 <context>
     <name>ingot::app::BenchView</name>
     <message numerus="yes">
+        <source>%n testers</source>
+        <translation>
+            <numerusform>%n tester</numerusform>
+            <numerusform>%n testers</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>Planning %n units …</source>
         <translation>
             <numerusform>Planning %n unit …</numerusform>
@@ -475,6 +482,26 @@
         <translation>
             <numerusform>one round</numerusform>
             <numerusform>%n rounds</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::TestersPage</name>
+    <message numerus="yes">
+        <source>%n bays of it are taken.</source>
+        <translation>
+            <numerusform>%n bay of it is taken.</numerusform>
+            <numerusform>%n bays of it are taken.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::TestersModel</name>
+    <message numerus="yes">
+        <source>%n bays</source>
+        <translation>
+            <numerusform>%n bay</numerusform>
+            <numerusform>%n bays</numerusform>
         </translation>
     </message>
 </context>

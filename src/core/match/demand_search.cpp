@@ -72,8 +72,17 @@ public:
                 stands = at;
             }
         }
-        best_usable_ah_ = stands.breaches == 0 ? stands.low_ah : 0;
-        const double floor_ah = stands.low_ah * (1 - problem_.give_up);
+        double reach_ah = stands.low_ah;
+        if (Groups earlier = matching::earlier_answer(problem_); !earlier.empty()) {
+            const Standing at = standing(earlier);
+            if (at.better_than(stands, std::max(at.low_ah, reach_ah) * (1 - problem_.give_up))) {
+                reach_ah = at.breaches < stands.breaches ? at.low_ah : std::max(at.low_ah, reach_ah);
+                best = std::move(earlier);
+                stands = at;
+            }
+        }
+        best_usable_ah_ = stands.breaches == 0 ? reach_ah : 0;
+        const double floor_ah = reach_ah * (1 - problem_.give_up);
         constexpr int most_rounds = 12;
         constexpr int quiet_rounds = 3; // in a row that brought nothing
         for (int round = 0, quiet = 0; round < most_rounds && quiet < quiet_rounds && !stopped_ && problem_.series > 1;

@@ -182,6 +182,28 @@ Groups groups_in(const MatchResult& result) {
     return out;
 }
 
+Groups earlier_answer(const MatchProblem& problem) {
+    const Groups& groups = problem.go_on_from;
+    if (groups.size() != static_cast<std::size_t>(problem.series))
+        return {};
+    constexpr std::size_t nowhere = static_cast<std::size_t>(-1);
+    std::vector<std::size_t> group_of(problem.pool.size(), nowhere);
+    const std::vector<std::size_t> usable = usable_units(problem, true);
+    const std::set<std::size_t> free(usable.begin(), usable.end());
+    for (std::size_t g = 0; g < groups.size(); ++g) {
+        if (groups[g].size() != static_cast<std::size_t>(problem.parallel))
+            return {};
+        for (const std::size_t u : groups[g]) {
+            if (!free.contains(u) || group_of[u] != nowhere)
+                return {};
+            group_of[u] = g;
+        }
+    }
+    const bool locks_hold = std::all_of(problem.locks.begin(), problem.locks.end(),
+                                        [&](const MatchLock& lock) { return group_of[lock.unit] == lock.group; });
+    return locks_hold ? groups : Groups{};
+}
+
 int count_breaches(const MatchProblem& problem, const Groups& groups) {
     int count = 0;
     for (const Breach& breach : breaches_of(problem, groups))

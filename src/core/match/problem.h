@@ -68,6 +68,9 @@ struct MatchProblem {
     MatchDemands demands; // heard by the search
     double leak_weight = 0.1;
     double effort = 1.0; // scales every iteration budget
+    // An answer to go on from: groups of indices into the pool. It stands until a better one is found; where it does
+    // not fit (other S x P, locks, excluded units, no capacity) it is not heard.
+    std::vector<std::vector<std::size_t>> go_on_from;
 };
 // For somebody who waits for one answer, and may stop it: without it the tail over pools is long
 // (docs/methods/match.md).

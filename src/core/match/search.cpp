@@ -35,6 +35,9 @@ public:
         strict_level_ = level_of(arena_, sums_of(arena_, strict_));
         best_ = strict_;
         best_level_ = strict_level_;
+        const std::optional<Slots> earlier = slots_of(earlier_answer(problem_));
+        if (earlier)
+            offer_strict(*earlier, strict_level_.usable_mah);
         report(0.02);
         bound_ = usable_bound_mah(arena_.capacity_mah, arena_.series, arena_.parallel);
         find_usable();
@@ -43,6 +46,8 @@ public:
             floor_ = static_cast<long>(std::ceil((1 - problem_.give_up) * static_cast<double>(floor_) - 1e-9));
         best_ = strict_;
         best_level_ = strict_level_;
+        if (earlier)
+            offer(*earlier);
         report(0.3);
         if (arena_.series > 1)
             level();
@@ -221,7 +226,9 @@ private:
 
     // Again from other ends, until several rounds in a row have brought next to nothing.
     void go_on(const std::vector<Start>& starts) {
-        const int quiet_rounds = budget(4);
+        // Of few units the best answers lie far apart, and a round costs little.
+        constexpr int few_units = 32;
+        const int quiet_rounds = budget(arena_.wanted() <= few_units ? 8 : 4);
         constexpr double worth_while = 0.99;
         const int most = budget(16);
         int quiet = 0;
@@ -386,6 +393,20 @@ private:
         plan.candidates = std::min(plan.candidates, arena_.wanted() + std::max(16, arena_.wanted() / 2));
         plan.avoid = start.avoid;
         return anneal(arena_, start.slots, plan, pulse());
+    }
+
+    [[nodiscard]] std::optional<Slots> slots_of(const Groups& groups) const {
+        if (groups.empty())
+            return std::nullopt;
+        std::vector<int> at(problem_.pool.size(), -1);
+        for (std::size_t i = 0; i < arena_.pool_index.size(); ++i)
+            at[arena_.pool_index[i]] = static_cast<int>(i);
+        Slots slots;
+        slots.reserve(static_cast<std::size_t>(arena_.wanted()));
+        for (const auto& group : groups)
+            for (const std::size_t u : group)
+                slots.push_back(at[u]);
+        return slots;
     }
 
     void offer(const Slots& slots) {

@@ -22,6 +22,8 @@ struct FilledPool {
 
 using Groups = std::vector<std::vector<std::size_t>>;
 [[nodiscard]] Groups groups_in(const MatchResult& result);
+// `go_on_from` where it fits the problem, else nothing.
+[[nodiscard]] Groups earlier_answer(const MatchProblem& problem);
 // How often the demands are broken, all together; and said of a result in a note, where they are.
 [[nodiscard]] int count_breaches(const MatchProblem& problem, const Groups& groups);
 void note_breaches(const MatchProblem& problem, MatchResult& result);

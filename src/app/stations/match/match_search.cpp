@@ -14,12 +14,21 @@
 #include <QLabel>
 #include <QProgressBar>
 #include <QScrollArea>
+#include <QSettings>
 #include <QSpinBox>
 
 #include <algorithm>
 #include <set>
 
 namespace ingot::app {
+
+namespace {
+
+double patience() {
+    return QSettings().value(QStringLiteral("match_patience"), patient_effort).toDouble();
+}
+
+} // namespace
 
 MatchStation::~MatchStation() {
     job_->drop();
@@ -36,8 +45,8 @@ void MatchStation::stop_search() {
         job_->stop();
 }
 
-void MatchStation::start_search() {
-    if (searching())
+void MatchStation::start_search(bool longer) {
+    if (searching() || (longer && !answer_))
         return;
     job_->drop(); // what other steps would buy is not waited for
     auto found = std::make_shared<Found>();
@@ -58,7 +67,10 @@ void MatchStation::start_search() {
         if (choices_.excluded.contains(found->units[i]))
             found->problem.excluded.push_back(i);
     }
-    found->problem.effort = patient_effort;
+    if (longer)
+        go_on(*found);
+    else
+        found->problem.effort = patience();
     found->problem.demands = demands_.demands;
     for (const auto& [a, b] : choices_.apart) {
         const auto at = [&](Id unit) { return std::find(found->units.begin(), found->units.end(), unit); };
@@ -78,7 +90,7 @@ void MatchStation::start_search() {
     progress_->show();
     search_->setEnabled(false);
     stop_->setEnabled(true);
-    for (QAction* action : {reserve_, apart_, exchange_, keep_, groups_csv_})
+    for (QAction* action : {reserve_, longer_, apart_, exchange_, keep_, groups_csv_})
         action->setEnabled(false); // what is in sight changes under the hand
     job_->begin<bool>(
         [this, found](const Job::Token& token) {
@@ -92,6 +104,22 @@ void MatchStation::start_search() {
             return true;
         },
         [](const bool&) {});
+}
+
+// Where the pool or the demand is another by now, the search hears nothing of the answer.
+void MatchStation::go_on(Found& found) const {
+    constexpr double longer_times = 3;
+    const Found& before = *shown();
+    found.problem.effort = longer_times * std::max(before.problem.effort, patience());
+    found.problem.seed = before.problem.seed + 1;
+    for (const GroupSums& group : answer_->groups) {
+        auto& units = found.problem.go_on_from.emplace_back();
+        units.reserve(group.units.size());
+        for (const std::size_t u : group.units) {
+            const auto at = std::find(found.units.begin(), found.units.end(), before.units[u]);
+            units.push_back(static_cast<std::size_t>(at - found.units.begin())); // past the end: no unit of this pool
+        }
+    }
 }
 
 // On the job's thread; touches only `found` and what it tells.

@@ -71,6 +71,8 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
 void MatchStation::add_search_commands() {
     search_ = add_command(tr("&Search"), QKeySequence(tr("F9")), tr("Choose and group the units"),
                           [this] { start_search(); });
+    longer_ = add_command(tr("Search longer"), QKeySequence(tr("Shift+F9")),
+                          tr("Go on from this answer, with three times the patience"), [this] { start_search(true); });
     stop_ = add_command(tr("St&op"), QKeySequence(tr("F8")), tr("Stop the search; the best so far stays"),
                         [this] { stop_search(); });
     reserve_ = add_command(tr("&Reserve for a build"), QKeySequence(tr("Ctrl+Return")),
@@ -160,7 +162,7 @@ void MatchStation::enable_commands() {
     several_mode_->setChecked(several_);
     for (QAction* action : {lock_, exclude_, forget_, ask_})
         action->setEnabled(!several_);
-    for (QAction* action : {apart_, exchange_, keep_, groups_csv_})
+    for (QAction* action : {longer_, apart_, exchange_, keep_, groups_csv_})
         action->setEnabled(!several_ && answer_.has_value() && !searching());
     const bool chosen = several_ && may && several_view_->chosen_build() != 0;
     add_build_->setEnabled(may);

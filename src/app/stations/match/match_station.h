@@ -46,7 +46,8 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
     bool show_unit(Id unit) override;
     void pose() override;
-    void start_search();
+    // `longer`: goes on from the answer in sight with more patience of the search before.
+    void start_search(bool longer = false);
     void stop_search();
     [[nodiscard]] bool searching() const;
     // Units for a build that has none: what it asks of the stock is set, and Reserve reserves for it. 0: a new build.
@@ -102,6 +103,7 @@ private:
     [[nodiscard]] double give_up() const;
     void show_pool_size();
     void show_interim(const MatchProblem& problem, const MatchResult& result);
+    void go_on(Found& found) const;
     void search_all_ways(Found& found, const Job::Token& token);
     void see_other_steps(const MatchProblem& base, const Job::Token& token);
     void take_found(const std::shared_ptr<Found>& found);
@@ -161,6 +163,7 @@ private:
     QScrollArea* ways_area_ = nullptr;
     QLabel* notes_ = nullptr;
     QAction* search_ = nullptr;
+    QAction* longer_ = nullptr;
     QAction* stop_ = nullptr;
     QAction* reserve_ = nullptr;
     QAction* lock_ = nullptr;

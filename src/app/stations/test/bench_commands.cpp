@@ -18,29 +18,18 @@
 
 namespace ingot::app {
 
-namespace {
-
-QString not_an_address(const QString& text) {
-    const QString where = text.section(QLatin1Char(':'), 1);
-    return (text.startsWith(QStringLiteral("serial:")) || text.startsWith(QStringLiteral("socket:"))) &&
-                   !where.isEmpty()
-               ? QString()
-               : TestStation::tr("\"%1\" is no address. Begin with serial: or socket:, then the port or path.")
-                     .arg(text);
-}
-
-} // namespace
-
 void TestStation::add_bench_commands() {
-    QAction* attach = add_command(tr("&Attach a tester…"), {}, tr("A tester on a serial port or a local socket"),
-                                  [this] { ask_tester(); });
+    QAction* attach = add_command(tr("&Attach a tester"), {},
+                                  tr("The testers on the bench: where each is, and what is the matter with it"),
+                                  [this] { emit room_wanted(Room::testers, 0); });
     add_command(tr("Start the simulated t&ester"), {},
                 tr("A tester that ships with Ingot, to try everything without a device"), [this] {
                     constexpr double rate = 60;
                     bench_->start_simulated(rate);
                 });
-    add_command(tr("Disconnect the &tester"), {},
-                tr("Stop talking to it; what runs there goes on within its own limits"), [this] { bench_->detach(); });
+    add_command(tr("Disconnect the &testers"), {},
+                tr("Stop talking to them; what runs there goes on within its own limits"),
+                [this] { bench_->detach(); });
     add_command(tr("Time of the simulated tester…"), {}, tr("How much faster than the clock its time runs"), [this] {
         constexpr double most = 10'000;
         if (const auto rate =
@@ -99,17 +88,6 @@ void TestStation::add_bench_commands() {
     add_command(tr("Save the curves as a picture…"), {}, tr("PNG or SVG"), [this] { save_picture(); });
     bench_->add_page_button(hand, tr("By hand"));
     bench_->add_command_button(attach);
-}
-
-void TestStation::ask_tester() {
-    const QString before = QString::fromStdString(workshop().catalogue().setting("tester_address"));
-    const auto address = ask_line(
-        this, tr("Attach a tester"),
-        tr("Where is it? serial:PORT, such as serial:/dev/ttyUSB0, or socket:PATH. None at hand: Work > Start the "
-           "simulated tester."),
-        before.isEmpty() ? QStringLiteral("serial:/dev/ttyUSB0") : before, not_an_address);
-    if (address)
-        bench_->attach(address->toStdString());
 }
 
 void TestStation::ask_bay() {

@@ -54,8 +54,8 @@ std::string BenchView::protocol_for(Id unit) const {
 // An offer stands until it is taken, withdrawn, or its bay or unit went elsewhere.
 void BenchView::show_offer() {
     const UnitState* unit = offered() ? workshop_.unit(offered_unit_) : nullptr;
-    const bool stands = unit != nullptr && offered_bay_ <= static_cast<int>(bays_.bays().size()) &&
-                        bays_.bays()[static_cast<std::size_t>(offered_bay_) - 1].look == BayLook::free;
+    const BayView* bay = bays_.bay(offered_bay_);
+    const bool stands = unit != nullptr && bay != nullptr && bay->look == BayLook::free;
     if (!stands)
         offered_bay_ = 0;
     offer_->setVisible(stands);
@@ -106,21 +106,22 @@ void BenchView::take_offer() {
 }
 
 void BenchView::bay_pressed(int bay) {
-    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
-    if (view.look != BayLook::free)
+    const BayView* view = bays_.bay(bay);
+    if (view == nullptr || view->look != BayLook::free)
         bay_scanned(bay, unit_);
     else if (unit_ != 0)
         offer(unit_, bay);
 }
 
 void BenchView::bay_scanned(int bay, Id unit) {
-    if (bay < 1 || bay > static_cast<int>(bays_.bays().size())) {
+    const BayView* scanned = bays_.bay(bay);
+    if (scanned == nullptr) {
         emit told(bays_.bays().empty() ? tr("No tester is on the bench. Attach one first.")
                                        : tr("There is no bay %1.").arg(bay),
                   true);
         return;
     }
-    const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+    const BayView& view = *scanned;
     if (view.look == BayLook::lift_out || (view.look == BayLook::stopped && chosen_bay() == bay)) {
         lift_out(bay);
         return;
@@ -136,8 +137,7 @@ void BenchView::bay_scanned(int bay, Id unit) {
 }
 
 void BenchView::lift_out(int bay) {
-    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size()) &&
-        bays_.bays()[static_cast<std::size_t>(bay) - 1].look == BayLook::in_doubt) {
+    if (const BayView* view = bays_.bay(bay); view != nullptr && view->look == BayLook::in_doubt) {
         QuestionBox box(
             this, tr("Clear a bay in doubt"),
             tr("The tester did not say whether current flows in bay %1. Have you looked, and is the unit off "

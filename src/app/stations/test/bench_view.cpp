@@ -34,6 +34,10 @@ namespace {
 constexpr int repaint_ms = 250;
 constexpr std::size_t most_siblings = 8;
 
+bool attached(const TesterView& tester) {
+    return tester.state != bench::DeviceState::none;
+}
+
 QString runtime_folder() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::RuntimeLocation);
     return folder.isEmpty() ? QDir::tempPath() : folder;
@@ -121,7 +125,10 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     connect(&bays_, &Bays::alarmed, this, &BenchView::alarmed);
     connect(&bays_, &Bays::begun, this, [this](int bay) { emit acknowledged(QStringLiteral("bay %1").arg(bay)); });
     connect(&bays_, &Bays::ended, this, [this](int bay) {
-        const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
+        const BayView* ended = bays_.bay(bay);
+        if (ended == nullptr)
+            return;
+        const BayView& view = *ended;
         if (view.look == BayLook::stopped) { // Evidence shows it, whatever is chosen; what is being scanned stays
             alarm_bay_ = bay;
             emit alarmed(tr("Bay %1, %2: %3. %4")
@@ -142,10 +149,8 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
         plan();
     });
     connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
-    // Where runs were left, Ingot looks for their tester by itself.
-    const std::string remembered = workshop.catalogue().setting("tester_address");
-    if (!remembered.empty() && workshop.writable() && bays_.left_running())
-        attach(remembered);
+    if (workshop.writable())
+        bays_.attach_known();
     refresh();
 }
 
@@ -168,8 +173,7 @@ void BenchView::attach(const std::string& address) {
         emit told(tr("This workshop can only be read here, so no tester is attached to it."), true);
         return;
     }
-    bays_.attach(address);
-    if (const auto done = workshop_.catalogue().set_setting("tester_address", address); !done)
+    if (const auto done = bays_.attach(address); !done)
         emit told(QString::fromStdString(done.problem().text()), true);
     refresh();
 }
@@ -239,7 +243,7 @@ void BenchView::show_head() {
     }
     if (bays_.bays().empty()) {
         counts_->setText(tr("Looking for the tester"));
-        counts_->setToolTip(QString::fromStdString(bays_.address()));
+        counts_->setToolTip(testers_in_words());
         return;
     }
     std::map<BayLook, int> n;
@@ -256,11 +260,22 @@ void BenchView::show_head() {
         parts << tr("%1 to lift out").arg(n[BayLook::lift_out]);
     if (n[BayLook::free] > 0)
         parts << tr("%1 free").arg(n[BayLook::free]);
-    QString name = QString::fromStdString(bays_.tester().identity().model);
-    if (bays_.tester().identity().simulated() && bays_.rate() > 1)
+    const auto testers = bays_.testers();
+    const auto here = std::count_if(testers.begin(), testers.end(), [](const TesterView& t) { return attached(t); });
+    const auto first = std::find_if(testers.begin(), testers.end(), [](const TesterView& t) { return attached(t); });
+    QString name =
+        here == 1 ? QString::fromStdString(first->place.name) : tr("%n testers", nullptr, static_cast<int>(here));
+    if (first != testers.end() && first->simulated && bays_.rate() > 1)
         name += tr(" at %1\u00D7").arg(bays_.rate());
     counts_->setText(QStringLiteral("%1: %2").arg(name, parts.join(QStringLiteral(", "))));
-    counts_->setToolTip(QString::fromStdString(bays_.address()));
+    counts_->setToolTip(testers_in_words());
+}
+
+QString BenchView::testers_in_words() const {
+    QStringList lines;
+    for (const TesterView& tester : bays_.testers())
+        lines << QStringLiteral("%1: %2").arg(QString::fromStdString(tester.place.address), tester.words);
+    return lines.join(QLatin1Char('\n'));
 }
 
 void BenchView::refresh() {
@@ -288,12 +303,9 @@ int BenchView::chosen_bay() const {
 void BenchView::choose_bay(int bay) {
     alarm_bay_ = 0;
     wall_->choose(bay);
-    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size())) {
-        const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1];
-        if (view.unit != 0) {
-            unit_ = view.unit;
-            emit unit_chosen(view.unit);
-        }
+    if (const BayView* view = bays_.bay(bay); view != nullptr && view->unit != 0) {
+        unit_ = view->unit;
+        emit unit_chosen(view->unit);
     }
     if (page() == Page::curves)
         show_curves();
@@ -302,9 +314,8 @@ void BenchView::choose_bay(int bay) {
 
 std::optional<LogSamples> BenchView::chosen_log() const {
     const int bay = chosen_bay();
-    if (bay >= 1 && bay <= static_cast<int>(bays_.bays().size()))
-        if (const BayView& view = bays_.bays()[static_cast<std::size_t>(bay) - 1]; view.run != 0)
-            return workshop_.test().samples(view.run);
+    if (const BayView* view = bays_.bay(bay); view != nullptr && view->run != 0)
+        return workshop_.test().samples(view->run);
     if (unit_ == 0)
         return std::nullopt;
     const auto runs = workshop_.test().runs(unit_);
@@ -512,9 +523,10 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
     content.caution = content.caution.empty() ? "test" : content.caution;
     content.notes += capacity_notes_;
     const int number = alarm_bay_ > 0 ? alarm_bay_ : chosen_bay();
-    if (number < 1 || number > static_cast<int>(bays_.bays().size()))
+    const BayView* at = bays_.bay(number);
+    if (at == nullptr)
         return content;
-    const BayView& bay = bays_.bays()[static_cast<std::size_t>(number) - 1];
+    const BayView& bay = *at;
     if (bay.unit == 0 || (alarm_bay_ == 0 && unit_ != 0 && bay.unit != unit_))
         return content;
     if (alarm_bay_ > 0) {

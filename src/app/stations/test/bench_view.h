@@ -90,6 +90,7 @@ private:
     void show_curves();
     void draw_curves();
     void show_head();
+    [[nodiscard]] QString testers_in_words() const;
     void take_plan(const BaySchedule::Planned& planned);
     void say_of_plan(const QString& words);
     void show_plan_words();

@@ -48,7 +48,6 @@ private:
     void let_units_wait();
     void ask_hours();
     void ask_due();
-    void ask_tester();
     void ask_bay();
     void save_log(bool battery_data_format);
     void save_picture();
