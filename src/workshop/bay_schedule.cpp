@@ -161,6 +161,8 @@ BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optio
     };
     for (const BayView& bay : bays_.bays()) {
         const auto index = static_cast<std::size_t>(bay.bay) - 1;
+        if (bay.look == BayLook::free && bay.silent)
+            problem.out_of_use[index] = true; // its tester is away
         if (bay.look == BayLook::stopped && workshop_.unit(bay.unit) != nullptr &&
             workshop_.unit(bay.unit)->quarantined)
             problem.out_of_use[index] = true; // until the hazard is closed

@@ -260,7 +260,7 @@ void Bays::trouble(Device& device, const QString& words) {
     device.silent = true;
     for (BayView& bay : bays_)
         if (bay.address == device.place.address)
-            bay.silent = bay.look == BayLook::running || bay.look == BayLook::in_doubt;
+            bay.silent = bay.look != BayLook::lift_out && bay.look != BayLook::stopped;
     emit told(words, true);
     emit changed();
 }

@@ -213,6 +213,13 @@ void Bays::estimate(BayView& bay) {
     }
     const double run = std::max(0.0, bay.last.time_s - bay.step_began_s) / seconds_per_hour;
     bay.hours_left = std::max(0.0, all - done - std::min(run, present));
+    const bool rests = bay.position.step < static_cast<int>(bay.protocol.steps.size()) &&
+                       bay.protocol.steps[static_cast<std::size_t>(bay.position.step)].kind == ProtocolStepKind::rest;
+    const double whole_ah = unit.capacity_ah.value_or(unit.rated_ah);
+    const double share = rests          ? (present > 0 ? run / present : 0)
+                         : whole_ah > 0 ? std::fabs(bay.last.moved_ah) / whole_ah
+                                        : 0;
+    bay.step_share = std::clamp(share, 0.0, 1.0);
     bay.cutoff_v = 0;
     for (const ProtocolStep& step : bay.protocol.steps)
         if (step.kind == ProtocolStepKind::discharge && step.volts)

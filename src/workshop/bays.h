@@ -64,6 +64,7 @@ struct BayView {
     double began_s = 0;      // of the tester's clock
     double step_began_s = 0; // of the tester's clock
     double hours_left = 0;   // predicted, of the tester's time
+    double step_share = 0;   // of the step under way: charge moved of the unit's whole, or time of a rest; 0..1
     double cutoff_v = 0;     // of the discharge under way or to come; 0: none
     Trace trace;
     int gaps = 0;

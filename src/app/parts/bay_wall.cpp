@@ -18,7 +18,6 @@ namespace ingot::app {
 namespace {
 
 constexpr int tall_most = 8;
-constexpr int low_most = 16;
 constexpr double bay_gap = 7;
 constexpr double ms_per_hour = 3'600'000;
 
@@ -62,11 +61,6 @@ QString word_of(const BayView& bay) {
 }
 
 } // namespace
-
-// What colours a bay's head and word.
-struct BayWall::Dress {
-    QColor head, head_text, edge, word, foot;
-};
 
 BayWall::Dress BayWall::dress_of(const BayView& bay) {
     const Colours& c = colours();
@@ -113,44 +107,32 @@ void BayWall::choose(int bay) {
     set(bays_, rate_);
 }
 
-BayWall::Form BayWall::form() const {
-    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
-    return n <= tall_most ? Form::tall : n <= low_most ? Form::low : Form::tile;
+bool BayWall::many() const {
+    return bays_ != nullptr && static_cast<int>(bays_->size()) > tall_most;
 }
 
-int BayWall::columns() const {
-    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
-    return form() == Form::tall ? std::max(n, 1) : 8;
+QString BayWall::time_left(const BayView& bay) const {
+    return left(bay.hours_left, rate_);
 }
 
 QSize BayWall::sizeHint() const {
-    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
-    const int rows = (n + columns() - 1) / std::max(columns(), 1);
-    switch (form()) {
-    case Form::tall:
-        return {720, 262};
-    case Form::low:
-        return {720, rows * 132};
-    case Form::tile:
-        break;
-    }
-    return {720, std::min(rows * 44, 352)};
+    constexpr int tall = 262;
+    return {720, many() ? columns_height() : tall};
 }
 
 QRectF BayWall::place_of(int bay) const {
-    if (bays_ == nullptr || bay < 1)
+    const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
+    if (bay < 1 || bay > n)
         return {};
-    const int rows = (static_cast<int>(bays_->size()) + columns() - 1) / columns();
-    const double w = (width() - bay_gap * (columns() - 1)) / columns();
-    const double vertical = form() == Form::tile ? 4 : bay_gap;
-    const double h = (height() - vertical * (rows - 1)) / rows;
-    const int row = (bay - 1) / columns();
-    return {((bay - 1) % columns()) * (w + bay_gap), row * (h + vertical), w, h};
+    if (many())
+        return column_place(bay);
+    const double w = (width() - bay_gap * (n - 1)) / n;
+    return {(bay - 1) * (w + bay_gap), 0, w, static_cast<double>(height())};
 }
 
 QString BayWall::spoken(const BayView& bay, double rate) {
     if (bay.look == BayLook::free)
-        return tr("Bay %1 is free.").arg(bay.bay);
+        return bay.silent ? tr("Bay %1: its tester is away.").arg(bay.bay) : tr("Bay %1 is free.").arg(bay.bay);
     const QString code = QString::fromStdString(bay.code);
     if (bay.look == BayLook::lift_out)
         return tr("Bay %1, %2: done, lift it out.").arg(bay.bay).arg(code);
@@ -172,6 +154,10 @@ void BayWall::paintEvent(QPaintEvent* /*event*/) {
         return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
+    if (many()) {
+        paint_columns(painter);
+        return;
+    }
     for (const BayView& bay : *bays_)
         paint_bay(painter, bay, place_of(bay.bay).adjusted(1.5, 1.5, -1.5, -1.5));
 }
@@ -214,67 +200,38 @@ void BayWall::paint_bay(QPainter& painter, const BayView& bay, const QRectF& at)
     const Colours& c = colours();
     Brush brush{painter, bay, at, dress_of(bay)};
     const bool here = bay.bay == chosen_;
-    const bool tile = form() == Form::tile;
-    const QPainterPath outline = cut_top_left(at, tile ? 5 : 9);
+    const QPainterPath outline = cut_top_left(at, 9);
     painter.fillPath(outline, c.surface);
     painter.save();
     painter.setClipPath(outline);
-    if (tile) {
-        paint_tile(brush);
-    } else {
-        paint_head(brush);
-        if (brush.free()) {
-            brush.text(brush.y + 2, 20, tr("Free"), type(14), c.muted);
+    paint_head(brush);
+    if (brush.free()) {
+        brush.text(brush.y + 2, 20, word_of(bay), type(14), bay.silent ? c.brass_text : c.muted);
+        if (!bay.silent) {
             brush.text(brush.y + 22, 20, tr("scan a unit,"), type(12), c.muted);
             brush.text(brush.y + 38, 20, tr("then B%1").arg(bay.bay), type(12), c.muted);
-        } else {
-            brush.text(brush.y, 19, QString::fromStdString(bay.code), type(13, true), c.ink);
-            brush.text(brush.y + 18, 18, word_of(bay), type(14, true), brush.dress.word);
-            brush.y += 37;
-            if (form() == Form::tall)
-                paint_tall(brush);
-            else
-                paint_low(brush);
         }
+    } else {
+        brush.text(brush.y, 19, QString::fromStdString(bay.code), type(13, true), c.ink);
+        brush.text(brush.y + 18, 18, word_of(bay), type(14, true), brush.dress.word);
+        brush.y += 37;
+        paint_tall(brush);
     }
     painter.restore();
     painter.setBrush(Qt::NoBrush);
-    const bool hand = !tile && (brush.done() || brush.stopped());
+    const bool hand = brush.done() || brush.stopped();
     painter.setPen(QPen(here ? c.steel : brush.dress.edge, here ? 3 : hand ? 2 : 1));
     painter.drawPath(outline);
-}
-
-void BayWall::paint_tile(Brush& brush) const {
-    const Colours& c = colours();
-    const BayView& bay = brush.bay;
-    const bool hand = brush.done() || brush.stopped();
-    if (hand)
-        brush.painter.fillRect(brush.at, brush.dress.foot);
-    const double row = brush.at.height() / 2;
-    const double top = brush.at.top();
-    const QString code = QString::fromStdString(bay.code);
-    brush.text(top, row, QString::number(bay.bay), type(13, true), brush.free() ? c.muted : c.ink);
-    brush.text(top, row, brush.free() ? tr("free") : code.section(QLatin1Char('-'), 1, 1), type(12), c.muted,
-               Qt::AlignRight);
-    if (brush.free())
-        return;
-    const QString word = brush.stopped() ? wording::step_end_word(bay.stop)
-                         : brush.done()  ? tr("Lift out")
-                                         : figures::volts(bay.last.voltage_v);
-    brush.text(top + row, row - 2, word, type(12, true), hand ? brush.dress.word : c.ink);
-    if (!hand)
-        brush.text(top + row, row - 2, left(bay.hours_left, rate_), type(12), c.muted, Qt::AlignRight);
 }
 
 // The bay's number, and its steps: done, under way, to come; at most six squares stand for all.
 void BayWall::paint_head(Brush& brush) const {
     const BayView& bay = brush.bay;
     const QRectF& at = brush.at;
-    const double head_h = form() == Form::tall ? 32 : 26;
+    constexpr double head_h = 32;
     QPainter& painter = brush.painter;
     painter.fillRect(QRectF(at.left(), at.top(), at.width(), head_h), brush.dress.head);
-    brush.text(at.top(), head_h, QString::number(bay.bay), type(form() == Form::tall ? 20 : 16, true),
-               brush.dress.head_text);
+    brush.text(at.top(), head_h, QString::number(bay.bay), type(20, true), brush.dress.head_text);
     brush.y = at.top() + head_h + 3;
     if (brush.free() || bay.steps <= 0)
         return;
@@ -329,27 +286,6 @@ void BayWall::paint_tall(Brush& brush) const {
         brush.text(y + 3, 22, tr("%1 left").arg(left(bay.hours_left, rate_)), type(15, true), c.ink);
         brush.text(y + 24, 18, tr("ends %1").arg(ends(bay.hours_left, rate_)), type(12), c.muted);
     }
-}
-
-void BayWall::paint_low(Brush& brush) const {
-    const Colours& c = colours();
-    const BayView& bay = brush.bay;
-    brush.text(
-        brush.y, 18,
-        QStringLiteral("%1 V  %2 A").arg(figures::plain(bay.last.voltage_v, 3), figures::plain(bay.last.current_a, 2)),
-        type(13, true), c.ink);
-    brush.text(brush.y + 18, 18,
-               QStringLiteral("%1 Ah  %2 \u00B0C")
-                   .arg(figures::plain(bay.last.moved_ah, 2), figures::plain(bay.last.temperature_c, 0)),
-               type(12), hazard(bay) ? c.plum : c.muted);
-    const bool hand = brush.done() || brush.stopped();
-    const QString foot = brush.done()      ? tr("Lift out")
-                         : brush.stopped() ? wording::step_end_word(bay.stop)
-                                           : tr("%1 left").arg(left(bay.hours_left, rate_));
-    const QRectF& at = brush.at;
-    if (hand)
-        brush.painter.fillRect(QRectF(at.left(), at.bottom() - 24, at.width(), 24), brush.dress.foot);
-    brush.text(at.bottom() - 23, 22, foot, type(13, true), hand ? brush.dress.word : c.ink);
 }
 
 void BayWall::paint_trace(QPainter& painter, const BayView& bay, const QRectF& at) const {
@@ -410,6 +346,21 @@ void BayWall::mouseDoubleClickEvent(QMouseEvent* event) {
         emit pressed(chosen_);
 }
 
+int BayWall::in_next_row(int bay, int step) const {
+    if (!many())
+        return bay + step * tall_most; // there is none
+    const auto rows = tester_rows();
+    for (std::size_t r = 0; r < rows.size(); ++r) {
+        const bool here = bay >= rows[r].first && bay < rows[r].first + rows[r].count;
+        const bool there = step > 0 ? r + 1 < rows.size() : r > 0;
+        if (!here || !there)
+            continue;
+        const TesterRow& next = rows[step > 0 ? r + 1 : r - 1];
+        return next.first + std::min(bay - rows[r].first, next.count - 1);
+    }
+    return bay;
+}
+
 void BayWall::keyPressEvent(QKeyEvent* event) {
     const int n = bays_ == nullptr ? 0 : static_cast<int>(bays_->size());
     int to = chosen_;
@@ -421,10 +372,10 @@ void BayWall::keyPressEvent(QKeyEvent* event) {
         ++to;
         break;
     case Qt::Key_Up:
-        to -= columns();
+        to = in_next_row(to, -1);
         break;
     case Qt::Key_Down:
-        to += columns();
+        to = in_next_row(to, 1);
         break;
     case Qt::Key_Return:
     case Qt::Key_Enter:

@@ -155,6 +155,7 @@ void TestersPage::pose() {
     refresh();
     if (table_->selected() == 0 && testers_->rowCount() > 0)
         table_->select(testers_->id_at(0));
+    show_chosen();
 }
 
 } // namespace ingot::app

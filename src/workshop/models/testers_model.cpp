@@ -2,6 +2,30 @@
 
 namespace ingot {
 
+namespace {
+
+QString word_of(bench::DeviceState state) {
+    switch (state) {
+    case bench::DeviceState::none:
+        return TestersModel::tr("not attached");
+    case bench::DeviceState::looking:
+        return TestersModel::tr("looking");
+    case bench::DeviceState::ready:
+        return TestersModel::tr("answers");
+    case bench::DeviceState::listening:
+        return TestersModel::tr("nobody answers");
+    case bench::DeviceState::silent:
+        return TestersModel::tr("silent");
+    case bench::DeviceState::gone:
+        return TestersModel::tr("not there");
+    case bench::DeviceState::strange:
+        return TestersModel::tr("not understood");
+    }
+    return {};
+}
+
+} // namespace
+
 TestersModel::TestersModel(Bays& of, QObject* parent)
     : RecordModel({{QStringLiteral("name"), tr("name")},
                    {QStringLiteral("bays"), tr("bays")},
@@ -35,6 +59,11 @@ Id TestersModel::row_of_address(const std::string& address) const {
     return 0;
 }
 
+QString TestersModel::tip(Id id) const {
+    const TesterView* t = tester(id);
+    return t == nullptr ? QString() : t->words;
+}
+
 RecordField TestersModel::field(Id id, int column) const {
     const TesterView* t = tester(id);
     if (t == nullptr)
@@ -52,7 +81,7 @@ RecordField TestersModel::field(Id id, int column) const {
                 here ? t->first_bay : 0};
     }
     case state:
-        return {t->words, {}};
+        return {word_of(t->state), {}};
     case speaks:
         return {t->place.dialect.empty() ? QStringLiteral("scpi") : QString::fromStdString(t->place.dialect), {}};
     case where:

@@ -16,6 +16,7 @@ public:
 
 protected:
     [[nodiscard]] RecordField field(Id id, int column) const override;
+    [[nodiscard]] QString tip(Id id) const override;
 
 private:
     void read();

@@ -247,8 +247,9 @@ void BenchView::show_head() {
         return;
     }
     std::map<BayLook, int> n;
+    int away = 0;
     for (const BayView& bay : bays_.bays())
-        ++n[bay.look];
+        ++(bay.look == BayLook::free && bay.silent ? away : n[bay.look]);
     QStringList parts;
     if (n[BayLook::running] + n[BayLook::waiting_to_start] > 0)
         parts << tr("%1 running").arg(n[BayLook::running] + n[BayLook::waiting_to_start]);
@@ -260,6 +261,8 @@ void BenchView::show_head() {
         parts << tr("%1 to lift out").arg(n[BayLook::lift_out]);
     if (n[BayLook::free] > 0)
         parts << tr("%1 free").arg(n[BayLook::free]);
+    if (away > 0)
+        parts << tr("%1 away").arg(away);
     const auto testers = bays_.testers();
     const auto here = std::count_if(testers.begin(), testers.end(), [](const TesterView& t) { return attached(t); });
     const auto first = std::find_if(testers.begin(), testers.end(), [](const TesterView& t) { return attached(t); });
