@@ -2,87 +2,16 @@
 // beyond what was confirmed, nothing measured is lost, and the person is told in words.
 #include "bench_process.h"
 #include "bench_shop.h"
-#include "sim/tester.h"
+#include "wired_tester.h"
 #include "workshop/bays.h"
 
 #include <catch2/catch.hpp>
-
-#include <QLocalServer>
-#include <QLocalSocket>
-#include <QTimer>
 
 using namespace ingot;
 using namespace ingot::tests;
 using bench::BayState;
 
 namespace {
-
-// What the wire does with one line.
-enum class Wire { passes, loses_the_line, loses_the_answer, garbles, sends_half };
-
-// The simulated tester behind a wire.
-class WiredTester {
-public:
-    explicit WiredTester(const std::string& path) : path_(path), tester_(sim::TesterMake{4, 4, rate, 20, 10}) {
-        QLocalServer::removeServer(QString::fromStdString(path));
-        REQUIRE(server_.listen(QString::fromStdString(path)));
-        QObject::connect(&server_, &QLocalServer::newConnection, [this] {
-            peer_ = server_.nextPendingConnection();
-            QObject::connect(peer_, &QLocalSocket::readyRead, [this] { read(); });
-        });
-        QObject::connect(&time_, &QTimer::timeout, [this] { tester_.pass(pass_ms / 1000.0); });
-        time_.start(pass_ms);
-    }
-    void hang_up() {
-        server_.close();
-        if (peer_ != nullptr)
-            peer_->abort();
-    }
-    void come_back() { REQUIRE(server_.listen(QString::fromStdString(path_))); }
-    [[nodiscard]] std::string address() const { return "socket:" + path_; }
-    [[nodiscard]] BayState state(int bay) {
-        const auto statuses = bench::read_statuses(*tester_.answer("BAY:STAT?"));
-        return statuses.value()[static_cast<std::size_t>(bay) - 1].state;
-    }
-    [[nodiscard]] int starts() const { return starts_; }
-    sim::Tester& tester() { return tester_; }
-
-    std::function<Wire(const std::string& line)> wire = [](const std::string&) { return Wire::passes; };
-    std::function<std::string(const std::string& line, const std::string& answer)> twist =
-        [](const std::string&, const std::string& answer) { return answer; };
-    int late_ms = 0;
-
-    static constexpr double rate = 2000;
-
-private:
-    void read() {
-        while (peer_->canReadLine()) {
-            const std::string line = peer_->readLine().trimmed().toStdString();
-            const Wire does = wire(line);
-            if (does == Wire::loses_the_line)
-                continue;
-            starts_ += line.find(":TAG ") != std::string::npos;
-            const auto answer = tester_.answer(line);
-            if (!answer || does == Wire::loses_the_answer)
-                continue;
-            std::string said = twist(line, *answer) + "\n";
-            if (does == Wire::garbles)
-                said = "\x01\x7F#?" + said.substr(said.size() / 2);
-            if (does == Wire::sends_half)
-                said = said.substr(0, said.size() / 2);
-            QTimer::singleShot(late_ms, peer_,
-                               [peer = peer_, said] { peer->write(said.data(), static_cast<qint64>(said.size())); });
-        }
-    }
-
-    static constexpr int pass_ms = 20;
-    std::string path_;
-    sim::Tester tester_;
-    QLocalServer server_;
-    QLocalSocket* peer_ = nullptr;
-    QTimer time_;
-    int starts_ = 0;
-};
 
 struct Bench {
     BenchShop shop;
