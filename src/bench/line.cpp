@@ -231,28 +231,28 @@ void Line::take(const std::string& line) {
 
 void Line::gave_up() {
     given_up_.start();
-    if (asked_) {
-        const CommandAnswer answer = std::move(asked_->answer);
-        asked_.reset();
-        answer(Problem{"", 0, "The device does not answer."}, true);
-    }
+    std::vector<Question> unanswered;
+    const bool was_asked = asked_ != nullptr;
+    if (was_asked)
+        unanswered.push_back(std::move(*asked_));
+    asked_.reset();
     // What waits behind it and was meant for now is not sent when the device comes back.
-    std::vector<Question> too_late;
     for (auto question = questions_.begin(); question != questions_.end();)
         if (question->now_or_never) {
-            too_late.push_back(std::move(*question));
+            unanswered.push_back(std::move(*question));
             question = questions_.erase(question);
         } else {
             ++question;
         }
+    // Out of step before anybody is told: what they would ask at once is not for now.
+    if (open_)
+        ask_to_be_in_step();
     if (!silent_) {
         silent_ = true;
         emit silent();
     }
-    if (open_)
-        ask_to_be_in_step();
-    for (const Question& question : too_late)
-        question.answer(Problem{"", 0, "The device does not answer."}, false);
+    for (const Question& question : unanswered)
+        question.answer(Problem{"", 0, "The device does not answer."}, was_asked && &question == &unanswered.front());
 }
 
 void Line::ask_to_be_in_step() {

@@ -4,7 +4,10 @@
 
 #include <QTimer>
 
+#include <algorithm>
+#include <cmath>
 #include <sstream>
+#include <utility>
 
 namespace ingot::bench {
 
@@ -80,6 +83,9 @@ bool LineTester::greeting(const Result<std::string>& line, Result<T> (*read)(std
 void LineTester::greet() {
     not_ready();
     polling_ = false;
+    last_s_ = 0;
+    unbelievable_ = 0;
+    tags_.clear();
     if (state() != DeviceState::strange)
         enter(DeviceState::looking);
     auto who = std::make_shared<TesterIdentity>();
@@ -116,7 +122,18 @@ void LineTester::take_samples(const Result<std::string>& answer) {
     const auto samples = read_samples(answer.value());
     if (!understood(samples))
         return;
+    if (!believable(samples.value())) { // hurt on its way: it is asked again with the next beat
+        emit rubbish(tr("samples that do not follow one another"));
+        constexpr int too_often = 8; // then it is not the line: the tester counts from the beginning again
+        if (++unbelievable_ >= too_often) {
+            last_ = 0;
+            greet();
+        }
+        return;
+    }
+    unbelievable_ = 0;
     if (!samples.value().empty()) {
+        last_s_ = samples.value().back().time_s;
         const std::uint64_t first = samples.value().front().sequence;
         if (first > last_ + 1 && last_ != 0)
             emit hole(last_, first);
@@ -135,8 +152,37 @@ void LineTester::take_samples(const Result<std::string>& answer) {
             return;
         const auto statuses = read_statuses(line.value());
         if (understood(statuses))
-            emit stated(statuses.value());
+            take_statuses(statuses.value());
     });
+}
+
+// A dropped byte makes another number of a number. Numbers rise by one, time goes on, and no bay carries more than it
+// can.
+bool LineTester::believable(const std::vector<TesterSample>& samples) const {
+    constexpr double over = 1.5;
+    std::uint64_t number = last_;
+    double time_s = last_s_;
+    for (const TesterSample& sample : samples) {
+        const bool first = &sample == &samples.front();
+        if (first ? sample.sequence <= last_ : sample.sequence != number + 1)
+            return false;
+        if (sample.time_s < time_s || sample.bay > bays() || std::fabs(sample.voltage_v) > over * abilities().most_v ||
+            std::fabs(sample.current_a) > over * abilities().most_a)
+            return false;
+        number = sample.sequence;
+        time_s = sample.time_s;
+    }
+    return true;
+}
+
+// A tag that is another than before counts when it is said twice.
+void LineTester::take_statuses(std::vector<BayStatus> statuses) {
+    std::erase_if(statuses, [this](const BayStatus& status) {
+        std::string& before = tags_[status.bay];
+        return std::exchange(before, status.tag) != status.tag;
+    });
+    if (!statuses.empty())
+        emit stated(statuses);
 }
 
 void LineTester::tell(const std::string& command, const Done& done) {
@@ -146,30 +192,50 @@ void LineTester::tell(const std::string& command, const Done& done) {
             return;
         }
         const auto error = read_error(line.value());
-        understood(error);
-        const std::string words = error ? error.value() : error.problem().sentence;
-        done({words.empty() ? Told::confirmed : Told::refused, words});
+        if (!understood(error)) // it was hurt on its way: what was told may have been obeyed
+            done({Told::no_answer, error.problem().sentence});
+        else
+            done({error.value().empty() ? Told::confirmed : Told::refused, error.value()});
     });
 }
 
 void LineTester::start(int bay, const BayLimits& limits, const BayStep& step, const std::string& tag, double sample_s,
                        const Done& done) {
-    tell("*CLS;" + set_limits(bay, limits), [this, bay, limits, step, tag, sample_s, done](const Reply& set) {
-        if (!set.confirmed()) { // limits alone make no current flow
-            done({set.told == Told::refused ? Told::refused : Told::not_sent, set.words});
+    constexpr int tries = 3;
+    set_and_compare(bay, limits, tries, [this, bay, step, tag, sample_s, done](const Reply& kept) {
+        if (kept.confirmed())
+            tell("*CLS;" + ask_start(bay, step, tag, sample_s), done);
+        else
+            done(kept);
+    });
+}
+
+// Limits alone make no current flow: where an answer was hurt on its way they are told again.
+void LineTester::set_and_compare(int bay, const BayLimits& limits, int tries, const Done& done) {
+    const auto again = [this, bay, limits, tries, done](const Reply& otherwise) {
+        if (tries > 1 && line_.in_step())
+            set_and_compare(bay, limits, tries - 1, done);
+        else
+            done(otherwise);
+    };
+    tell("*CLS;" + set_limits(bay, limits), [this, bay, limits, done, again](const Reply& set) {
+        if (!set.confirmed()) {
+            if (set.told == Told::refused)
+                done(set);
+            else
+                again({Told::not_sent, set.words});
             return;
         }
-        line_.command(ask_limits(bay), [this, bay, limits, step, tag, sample_s, done](const auto& line, bool) {
+        line_.command(ask_limits(bay), [this, limits, done, again](const Result<std::string>& line, bool) {
             if (!line) {
                 done({Told::not_sent, line.problem().sentence});
                 return;
             }
             const auto read = read_limits(line.value());
-            if (!understood(read) || !same_limits(limits, read.value())) {
-                done({Told::refused, "it does not keep the limits that it was told (" + line.value() + ")"});
-                return;
-            }
-            tell("*CLS;" + ask_start(bay, step, tag, sample_s), done);
+            if (understood(read) && same_limits(limits, read.value()))
+                done({});
+            else
+                again({Told::refused, "it does not keep the limits that it was told (" + line.value() + ")"});
         });
     });
 }

@@ -6,6 +6,8 @@
 #include "bench/line.h"
 #include "bench/tester.h"
 
+#include <map>
+
 class QTimer;
 
 namespace ingot::bench {
@@ -38,9 +40,12 @@ public:
     void tell(const std::string& command, const Done& done);
 
 private:
+    void set_and_compare(int bay, const BayLimits& limits, int tries, const Done& done);
     void greet();
     void poll();
     void take_samples(const Result<std::string>& answer);
+    [[nodiscard]] bool believable(const std::vector<TesterSample>& samples) const;
+    void take_statuses(std::vector<BayStatus> statuses);
     template <class T> bool understood(const Result<T>& result);
     // An answer of the greeting: what is no answer of this dialect is said as the tester's state.
     template <class T> bool greeting(const Result<std::string>& line, Result<T> (*read)(std::string_view), T& out);
@@ -49,6 +54,9 @@ private:
     QTimer* beat_;
     bool polling_ = false;
     std::uint64_t last_ = 0;
+    int unbelievable_ = 0;            // answers in a row
+    double last_s_ = 0;               // of the tester's clock
+    std::map<int, std::string> tags_; // by bay, as they were said last
 };
 
 } // namespace ingot::bench

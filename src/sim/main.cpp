@@ -31,7 +31,7 @@ struct Talk {
             const std::string line = pending.substr(0, end);
             pending.erase(0, end + 1);
             if (const auto answer = tester.answer(line))
-                send(*answer + "\n");
+                send(tester.through_the_line(*answer + "\n"));
         }
         constexpr std::size_t most = 1U << 20U;
         if (pending.size() > most)
@@ -53,6 +53,20 @@ int main(int argc, char** argv) {
     app.add_option("--rate", make.rate, "How much faster than the clock time runs")
         ->check(CLI::Range(0.0, 100000.0))
         ->capture_default_str();
+    sim::Imperfections& imperfect = make.imperfect;
+    app.add_option("--contact-ohm", imperfect.contact_ohm, "Resistance of clips and leads")
+        ->check(CLI::Range(0.0, 1.0));
+    app.add_option("--volts-gain", imperfect.volts_gain, "How far its volts are off, as a fraction")
+        ->check(CLI::Range(-0.1, 0.1));
+    app.add_option("--amperes-gain", imperfect.amperes_gain, "How far its amperes are off, as a fraction")
+        ->check(CLI::Range(-0.1, 0.1));
+    app.add_option("--neighbour-share", imperfect.neighbour_share,
+                   "How much of the neighbours' warmth a unit stands in, 0 to 1")
+        ->check(CLI::Range(0.0, 1.0));
+    app.add_option("--supply-a", imperfect.supply_a, "Charge currents together; over it all get less")
+        ->check(CLI::Range(0.0, 1000.0));
+    app.add_option("--drop", imperfect.drop_rate, "Fraction of the bytes that it sends and that do not arrive")
+        ->check(CLI::Range(0.0, 0.5));
     app.add_option("--socket", socket, "Path of the local socket to listen on");
     app.add_flag("--pty", pseudo_terminal, "Open a pseudo-terminal instead and print its path");
     CLI11_PARSE(app, argc, argv);

@@ -162,7 +162,8 @@ std::optional<std::string> Tester::measured(const ScpiMessage& m) {
         return ohms ? "9.9E37" : "0.0000";
     std::normal_distribution<double> noise(0, meter_noise_v);
     if (scpi_is("VOLTage", m.header[1].text))
-        return ingot::bench::scpi_number(std::round((bay->unit->volts(bay->amperes) + noise(dice_)) * 1e4) / 1e4);
+        return ingot::bench::scpi_number(
+            std::round((clip_volts(*bay, bay->amperes) * (1 + make_.imperfect.volts_gain) + noise(dice_)) * 1e4) / 1e4);
     if (ohms) // at 1 kHz the slow pair is not seen
         return ingot::bench::scpi_number(std::round(bay->unit->ohm() * 0.75 * 1e5) / 1e5);
     return std::nullopt;
@@ -205,7 +206,7 @@ std::string Tester::obey_bay(Bay& bay, const ScpiMessage& m) {
         if (bay.state == BayState::running) {
             bay.end = StepEnd::stopped;
             bay.state = BayState::stopped;
-            sample(bay, bay.unit ? bay.unit->volts(0) : 0);
+            sample(bay, bay.unit ? clip_volts(bay, 0) : 0);
             bay.amperes = 0;
         }
     } else if (scpi_is("CHARge", word) || scpi_is("DISCharge", word) || scpi_is("REST", word) ||
@@ -302,15 +303,16 @@ double Tester::current_now(Bay& bay) const {
     const ingot::BayStep& step = bay.step;
     switch (step.kind) {
     case ProtocolStepKind::charge: {
+        const double wanted = step.current_a * supply_share_;
         if (!step.volts)
-            return step.current_a;
+            return wanted;
         // Constant current until the voltage is reached, then what holds it there.
-        const double open = bay.unit->volts(0);
-        const double at_full = bay.unit->volts(step.current_a);
+        const double open = clip_volts(bay, 0);
+        const double at_full = clip_volts(bay, wanted);
         if (at_full <= *step.volts)
-            return step.current_a;
-        const double slope = (at_full - open) / step.current_a;
-        return std::clamp((*step.volts - open) / std::max(slope, 1e-9), 0.0, step.current_a);
+            return wanted;
+        const double slope = (at_full - open) / wanted;
+        return std::clamp((*step.volts - open) / std::max(slope, 1e-9), 0.0, wanted);
     }
     case ProtocolStepKind::discharge:
         return step.current_a;
@@ -376,8 +378,8 @@ StepEnd Tester::end_now(Bay& bay, double volts) const {
 void Tester::sample(Bay& bay, double volts) {
     std::normal_distribution<double> v(0, meter_noise_v);
     std::normal_distribution<double> a(0, meter_noise_a);
-    const double amperes = bay.amperes == 0 ? 0 : bay.amperes + a(dice_);
-    samples_.push_back({bay.number, ++sequence_, now_s_, volts + v(dice_), amperes,
+    const double amperes = bay.amperes == 0 ? 0 : bay.amperes * (1 + make_.imperfect.amperes_gain) + a(dice_);
+    samples_.push_back({bay.number, ++sequence_, now_s_, volts * (1 + make_.imperfect.volts_gain) + v(dice_), amperes,
                         bay.unit ? bay.unit->temperature_c() : 0, bay.moved_ah, bay.end});
     if (samples_.size() > most_samples)
         samples_.pop_front();
@@ -397,15 +399,15 @@ void Tester::advance(Bay& bay, double seconds) {
         return;
     }
     bay.amperes = current_now(bay);
-    const double volts_before = bay.unit->volts(bay.amperes);
+    const double volts_before = clip_volts(bay, bay.amperes);
     if (now_s_ >= bay.next_sample_s - 1e-9) {
         sample(bay, volts_before);
         // A pulse is sampled finely.
         bay.next_sample_s = now_s_ + (bay.step.kind == ProtocolStepKind::pulse ? fine_step_s : bay.sample_s);
     }
     bay.unit->advance(seconds, bay.amperes);
-    bay.moved_ah += std::fabs(bay.amperes) * seconds / seconds_per_hour;
-    const double volts = bay.unit->volts(bay.amperes);
+    bay.moved_ah += std::fabs(bay.amperes) * (1 + make_.imperfect.amperes_gain) * seconds / seconds_per_hour;
+    const double volts = clip_volts(bay, bay.amperes);
     bay.peak_v = std::max(bay.peak_v, volts);
 }
 
@@ -415,9 +417,46 @@ void Tester::end_all(StepEnd end) {
             continue;
         bay.end = end;
         bay.state = BayState::stopped;
-        sample(bay, bay.unit ? bay.unit->volts(0) : 0);
+        sample(bay, bay.unit ? clip_volts(bay, 0) : 0);
         bay.amperes = 0;
     }
+}
+
+double Tester::clip_volts(const Bay& bay, double amperes) const {
+    return bay.unit->volts(amperes) + amperes * make_.imperfect.contact_ohm;
+}
+
+double Tester::surroundings_of(std::size_t bay) const {
+    const double room = bays_[bay].unit->room_c();
+    double over = 0;
+    int beside = 0;
+    for (const std::size_t n : {bay - 1, bay + 1})
+        if (n < bays_.size() && bays_[n].unit) {
+            over += bays_[n].unit->temperature_c() - room;
+            ++beside;
+        }
+    return room + (beside > 0 ? make_.imperfect.neighbour_share * over / beside : 0);
+}
+
+void Tester::share_supply() {
+    if (make_.imperfect.supply_a <= 0)
+        return;
+    double asked = 0;
+    for (const Bay& bay : bays_)
+        if (bay.state == BayState::running && bay.step.kind == ProtocolStepKind::charge)
+            asked += bay.step.current_a;
+    supply_share_ = asked > make_.imperfect.supply_a ? make_.imperfect.supply_a / asked : 1;
+}
+
+std::string Tester::through_the_line(const std::string& text) {
+    if (make_.imperfect.drop_rate <= 0)
+        return text;
+    std::bernoulli_distribution lost(make_.imperfect.drop_rate);
+    std::string out;
+    for (const char c : text)
+        if (!lost(dice_))
+            out += c;
+    return out;
 }
 
 void Tester::pass(double wall_seconds) {
@@ -431,6 +470,11 @@ void Tester::pass(double wall_seconds) {
             return bay.state == BayState::running && bay.step.kind == ProtocolStepKind::pulse;
         });
         const double seconds = std::min(left, fine ? fine_step_s : 1.0);
+        share_supply();
+        if (make_.imperfect.neighbour_share > 0)
+            for (std::size_t b = 0; b < bays_.size(); ++b)
+                if (bays_[b].unit)
+                    bays_[b].unit->set_surroundings(surroundings_of(b));
         for (Bay& bay : bays_)
             advance(bay, seconds);
         now_s_ += seconds;
@@ -438,7 +482,7 @@ void Tester::pass(double wall_seconds) {
         for (Bay& bay : bays_) {
             if (bay.state != BayState::running || !bay.unit)
                 continue;
-            const double volts = bay.unit->volts(bay.amperes);
+            const double volts = clip_volts(bay, bay.amperes);
             const StepEnd end = end_now(bay, volts);
             if (end == StepEnd::none)
                 continue;

@@ -14,11 +14,22 @@
 
 namespace sim {
 
+// What keeps a real one from being a perfect one.
+struct Imperfections {
+    double contact_ohm = 0;     // of clips and leads, within what it measures
+    double volts_gain = 0;      // fraction by which its readings are off
+    double amperes_gain = 0;    // and with them the charge that it counts
+    double neighbour_share = 0; // of the neighbours' warmth over the room that a unit stands in, 0..1
+    double supply_a = 0;        // charge currents together; 0: no limit. Over it all get less
+    double drop_rate = 0;       // fraction of the bytes that it sends and that do not arrive
+};
+
 struct TesterMake {
     int bays = 8;
     std::uint64_t seed = 1;
     double rate = 1; // seconds of the tester per second of the wall clock
     double most_v = 20, most_a = 10;
+    Imperfections imperfect{};
 };
 
 class Tester {
@@ -31,6 +42,8 @@ public:
     void pass(double wall_seconds);
     [[nodiscard]] double rate() const { return make_.rate; }
     [[nodiscard]] double now_s() const { return now_s_; }
+    // What of a line arrives.
+    [[nodiscard]] std::string through_the_line(const std::string& text);
     [[nodiscard]] Unit* unit(int bay) { return bays_.at(static_cast<std::size_t>(bay - 1)).unit.get(); }
 
 private:
@@ -57,6 +70,10 @@ private:
     void load(const ingot::bench::ScpiMessage& message);
     void advance(Bay& bay, double seconds);
     [[nodiscard]] double current_now(Bay& bay) const;
+    // At its clips, as it would measure it without error.
+    [[nodiscard]] double clip_volts(const Bay& bay, double amperes) const;
+    [[nodiscard]] double surroundings_of(std::size_t bay) const;
+    void share_supply();
     [[nodiscard]] ingot::bench::StepEnd end_now(Bay& bay, double volts) const;
     void sample(Bay& bay, double volts);
     void end_all(ingot::bench::StepEnd end);
@@ -68,6 +85,7 @@ private:
     std::deque<ingot::bench::TesterSample> samples_;
     std::uint64_t sequence_ = 0;
     double now_s_ = 0;
+    double supply_share_ = 1;                // of what the charging bays ask for
     double watchdog_s_ = 0, unspoken_s_ = 0; // of the wall clock; 0: no watchdog
     std::deque<std::string> errors_;
     std::mt19937_64 dice_;

@@ -37,7 +37,7 @@ Unit::Unit(const UnitMake& make) : make_(make), dice_(make.seed * 0x9E3779B97F4A
     series_ohm_ = make.new_ohm * 0.75 * aged;
     slow_ohm_ = make.new_ohm * 0.45 * aged;
     slow_s_ = uniform(12, 40);
-    temperature_c_ = make.room_c;
+    around_c_ = temperature_c_ = make.room_c;
     // Mass from the energy at about 150 Wh/kg, nickel 45 Wh/kg; 1000 J/(kg K).
     const double cell_v = make.kind == Kind::nickel ? 1.2 : make.kind == Kind::lithium ? 3.6 : 3.2;
     const double mass_kg = make.rated_ah * cell_v * make.cells / (make.kind == Kind::nickel ? 45 : 150);
@@ -124,7 +124,7 @@ void Unit::advance(double seconds, double amperes) {
     }
     const double joule = amperes * amperes * series_ohm_ + slow_v_ * slow_v_ / std::max(slow_ohm_, 1e-6);
     const double heat = heat_factor_ * joule + wasted_w;
-    temperature_c_ += (heat - heat_loss_ * (temperature_c_ - make_.room_c)) * seconds / heat_capacity_;
+    temperature_c_ += (heat - heat_loss_ * (temperature_c_ - around_c_)) * seconds / heat_capacity_;
     passed_ah_ += std::fabs(amperes) * seconds / seconds_per_hour;
     if (passed_ah_ > lost_after_ah_)
         lost_ = true;

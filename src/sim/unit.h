@@ -34,6 +34,8 @@ public:
 
     // One step of time with a current (charge positive). Steps up to a second are exact enough.
     void advance(double seconds, double amperes);
+    void set_surroundings(double celsius) { around_c_ = celsius; }
+    [[nodiscard]] double room_c() const { return make_.room_c; }
     // At the terminals, with this current flowing.
     [[nodiscard]] double volts(double amperes) const;
     [[nodiscard]] double open_volts() const;
@@ -56,6 +58,7 @@ private:
     double charge_ = 0.4; // 0 to a little over 1
     double series_ohm_ = 0, slow_ohm_ = 0, slow_s_ = 20;
     double slow_v_ = 0, hysteresis_v_ = 0, sunk_v_ = 0;
+    double around_c_ = 21;
     double temperature_c_ = 21, heat_capacity_ = 40, heat_loss_ = 0.15;
     double self_discharge_per_s_ = 0;
     double heat_factor_ = 1;

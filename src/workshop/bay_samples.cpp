@@ -15,8 +15,10 @@ void Bays::take_samples(Device& device, const std::vector<bench::TesterSample>& 
         if (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start && bay->look != BayLook::in_doubt)
             continue;
         const auto& record = records_[bay->run];
-        if (sample.sequence <= record.last_sequence)
-            continue; // written before
+        const auto waiting = pending_.find(bay->run);
+        if (sample.sequence <= record.last_sequence ||
+            (waiting != pending_.end() && sample.sequence <= waiting->second.last_sequence))
+            continue; // taken before
         bay->look = BayLook::running;
         Pending& pending = pending_[bay->run];
         if (!records_[bay->run].began_s) {

@@ -256,6 +256,14 @@ TEST_CASE("Faults: the line fails while current flows, and the run is measured a
               "current may flow",
               [](Campaign& w) { w.fail(start_words, Wire::loses_the_answer, 1); },
               {}});
+    for (const auto& [name, line] : {std::pair("the limits' answer is hurt once", ":LIM "),
+                                     std::pair("the limits that it keeps are hurt once", ":LIM?")})
+        check(c, {name, Ends::measured, "", [line = line](Campaign& w) { w.fail(line, Wire::garbles, 1); }, {}});
+    check(c, {"obeyed the start, and its answer was hurt",
+              Ends::measured,
+              "current may flow",
+              [](Campaign& w) { w.fail(start_words, Wire::garbles, 1); },
+              {}});
     for (const Case& one : {while_running("rubbish for samples", "DATA?", Wire::garbles, 3),
                             while_running("half lines of samples", "DATA?", Wire::sends_half, 1),
                             while_running("samples' questions are lost", "DATA?", Wire::loses_the_line, 2),
@@ -308,6 +316,7 @@ TEST_CASE("Faults: what runs has to stop, and does") {
               },
               "li-capacity"});
     for (const auto& [name, how] : {std::pair("the stop is lost on its way", Wire::loses_the_line),
+                                    std::pair("obeyed the stop, and its answer was hurt", Wire::garbles),
                                     std::pair("obeyed the stop, and did not confirm it", Wire::loses_the_answer)})
         check(c, {name,
                   Ends::stopped,

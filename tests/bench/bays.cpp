@@ -375,3 +375,47 @@ TEST_CASE("K3: a damaged chunk in mid run: what cannot be concluded is said, the
           bays.bays()[0].steps); // what the tester said is safe
     CHECK(bays.lift_out(1));
 }
+
+TEST_CASE("bays: a line that drops bytes and a supply too small for all: every cell is measured, no sample missing") {
+    BenchShop shop;
+    const SimProcess sim(shop.folder, {QStringLiteral("--rate"), QStringLiteral("3000"), QStringLiteral("--drop"),
+                                       QStringLiteral("0.0004"), QStringLiteral("--supply-a"), QStringLiteral("2.5")});
+    Bays bays(*shop.workshop);
+    bays.set_rate(3000);
+    bays.set_sample_interval(20);
+    bays.set_poll_interval(20);
+    bays.set_patience(200);
+    QStringList told;
+    QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+    for (int b = 1; b <= 3; ++b)
+        for (int attempt = 0; attempt < 20 && bays.bay(b)->look != BayLook::running; ++attempt) {
+            if (bays.bay(b)->look ==
+                BayLook::stopped) // an answer to the start was hurt: nothing flowed, or it was stopped
+                REQUIRE(bays.lift_out(b));
+            (void)bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick");
+            wait_until([&] {
+                return bays.bay(b)->look == BayLook::running || bays.bay(b)->look == BayLook::free ||
+                       bays.bay(b)->look == BayLook::stopped;
+            });
+        }
+    double most_a = 0;
+    const auto all_done = [&] {
+        double together = 0;
+        for (int b = 1; b <= 3; ++b)
+            if (bays.bay(b)->look == BayLook::running)
+                together += std::max(0.0, bays.bay(b)->last.current_a);
+        most_a = std::max(most_a, together);
+        return std::all_of(bays.bays().begin(), bays.bays().begin() + 3,
+                           [](const BayView& bay) { return bay.look == BayLook::lift_out; });
+    };
+    const bool done = wait_until(all_done, 90'000);
+    CAPTURE(told.join(QLatin1Char('|')).toStdString());
+    REQUIRE(done);
+    CHECK(most_a > 2); // it was wanted
+    for (int b = 1; b <= 3; ++b) {
+        CHECK(bays.bay(b)->gaps == 0);
+        CHECK(shop.workshop->unit(shop.cells[static_cast<std::size_t>(b) - 1])->facts.capacity_ah);
+    }
+}

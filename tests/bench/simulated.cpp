@@ -203,3 +203,85 @@ TEST_CASE("simulated tester: what it remembers has an end, and the numbers show 
     CHECK(first.value().size() == 400);
     CHECK(first.value().front().sequence >= 1);
 }
+
+TEST_CASE("simulated tester: what keeps a real one from being perfect shows as it would") {
+    const auto make = [](int bays, const sim::Imperfections& imperfect) {
+        sim::TesterMake out{bays, 5, 1000, 20, 10};
+        out.imperfect = imperfect;
+        return out;
+    };
+    const auto begin = [](sim::Tester& tester, int bay, const std::string& step, double hot = 60) {
+        (void)tester.answer("SIM:LOAD " + std::to_string(bay) + ",li,2.6,1,0.045,11,\"\",3.7");
+        INFO(step);
+        REQUIRE(read_error(*tester.answer("*CLS;" + limits(bay, 4.25, 2.5, 6, 3.4, hot) + "BAY" + std::to_string(bay) +
+                                          ":SAMP 10;BAY" + std::to_string(bay) + step + ";SYST:ERR?"))
+                    .value()
+                    .empty());
+    };
+    const std::string discharge = ":DISC 1,2.8" + none + none;
+    const auto samples = [](sim::Tester& tester) { return read_samples(*tester.answer("DATA? 0")).value(); };
+    SECTION("clips and leads are measured with the unit") {
+        sim::Tester good(make(1, {}));
+        sim::Imperfections leads;
+        leads.contact_ohm = 0.1;
+        sim::Tester poor(make(1, leads));
+        begin(good, 1, discharge);
+        begin(poor, 1, discharge);
+        good.pass(0.1);
+        poor.pass(0.1);
+        CHECK(samples(good).front().voltage_v - samples(poor).front().voltage_v == Approx(0.1).margin(0.004));
+    }
+    SECTION("a gain of its amperes is a gain of the charge that it counts") {
+        sim::Imperfections off;
+        off.amperes_gain = 0.02;
+        off.volts_gain = 0.01;
+        sim::Tester good(make(1, {}));
+        sim::Tester poor(make(1, off));
+        begin(good, 1, discharge);
+        begin(poor, 1, discharge);
+        CHECK(samples(poor).empty());
+        good.pass(0.5);
+        poor.pass(0.5);
+        CHECK(samples(poor).back().moved_ah == Approx(samples(good).back().moved_ah * 1.02).epsilon(0.001));
+        CHECK(samples(poor).back().current_a == Approx(samples(good).back().current_a * 1.02).epsilon(0.005));
+        CHECK(samples(poor).back().voltage_v == Approx(samples(good).back().voltage_v * 1.01).epsilon(0.002));
+    }
+    SECTION("a unit stands in its neighbours' warmth") {
+        sim::Imperfections close;
+        close.neighbour_share = 0.6;
+        for (const bool near : {false, true}) {
+            sim::Tester tester(make(3, near ? close : sim::Imperfections{}));
+            begin(tester, 1, ":DISC 5,2.8" + none + none, 80);
+            begin(tester, 3, ":DISC 5,2.8" + none + none, 80);
+            begin(tester, 2, ":REST 1");
+            tester.pass(0.6);
+            const double warmed = tester.unit(2)->temperature_c() - tester.unit(2)->room_c();
+            CHECK((near ? warmed > 1 : warmed < 0.05));
+            CHECK(warmed < tester.unit(1)->temperature_c() - tester.unit(1)->room_c());
+        }
+    }
+    SECTION("charging bays share the supply") {
+        sim::Imperfections small;
+        small.supply_a = 3;
+        sim::Tester tester(make(3, small));
+        for (int bay = 1; bay <= 3; ++bay)
+            begin(tester, bay, ":CHAR 2,4.2,0.1" + none + none + none + none);
+        tester.pass(0.1);
+        double together = 0;
+        for (const auto& s : samples(tester))
+            if (s.sequence > 3) { // the first ones are of before they shared
+                CHECK(s.current_a == Approx(1).margin(0.01));
+                together = std::max(together, s.current_a * 3);
+            }
+        CHECK(together <= 3.05);
+    }
+    SECTION("bytes are dropped, so many of a thousand") {
+        sim::Imperfections noisy;
+        noisy.drop_rate = 0.01;
+        sim::Tester tester(make(1, noisy));
+        const std::string sent(20'000, 'x');
+        const auto lost = sent.size() - tester.through_the_line(sent).size();
+        CHECK(lost > 130);
+        CHECK(lost < 270);
+    }
+}

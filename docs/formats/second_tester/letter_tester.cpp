@@ -71,6 +71,14 @@ bool answers(const std::string& line, char question) {
     return line.size() > 1 && line.front() == std::tolower(question) && line[1] == ' ';
 }
 
+// What is neither its yes nor its no was hurt on its way: it may have obeyed.
+bench::Tester::Reply reply_to(char question, const std::string& line) {
+    using Told = bench::Tester::Told;
+    if (answers(line, question))
+        return {};
+    return {line.rfind("! ", 0) == 0 ? Told::refused : Told::no_answer, line};
+}
+
 bench::Line::InStep in_step() {
     return {[](int number) { return "Z " + std::to_string(number); },
             [](const std::string& line, int number) { return line == "z " + std::to_string(number); }, 0};
@@ -247,10 +255,8 @@ void LetterTester::start(int bay, const BayLimits& limits, const BayStep& step, 
         line_.command(go, [done](const auto& answer, bool sent) {
             if (!answer)
                 done({sent ? Told::no_answer : Told::not_sent, answer.problem().sentence});
-            else if (answers(answer.value(), 'G'))
-                done({});
             else
-                done({Told::refused, answer.value()});
+                done(reply_to('G', answer.value()));
         });
     });
 }
@@ -259,10 +265,8 @@ void LetterTester::stop(int bay, const Done& done) {
     line_.command("H " + std::to_string(bay), [done](const auto& answer, bool sent) {
         if (!answer)
             done({sent ? Told::no_answer : Told::not_sent, answer.problem().sentence});
-        else if (answers(answer.value(), 'H'))
-            done({});
         else
-            done({Told::refused, answer.value()});
+            done(reply_to('H', answer.value()));
     });
 }
 
