@@ -39,15 +39,7 @@ struct Talk {
     }
 };
 
-} // namespace
-
-int main(int argc, char** argv) {
-    QCoreApplication application(argc, argv);
-    CLI::App app{"A simulated multi-bay tester that speaks Ingot's line protocol."};
-    app.name("ingot-sim");
-    sim::TesterMake make;
-    std::string socket;
-    bool pseudo_terminal = false;
+void add_make(CLI::App& app, sim::TesterMake& make) {
     app.add_option("--bays", make.bays, "Number of bays")->check(CLI::Range(1, 256))->capture_default_str();
     app.add_option("--seed", make.seed, "Same seed, same units")->capture_default_str();
     app.add_option("--rate", make.rate, "How much faster than the clock time runs")
@@ -67,6 +59,18 @@ int main(int argc, char** argv) {
         ->check(CLI::Range(0.0, 1000.0));
     app.add_option("--drop", imperfect.drop_rate, "Fraction of the bytes that it sends and that do not arrive")
         ->check(CLI::Range(0.0, 0.5));
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    QCoreApplication application(argc, argv);
+    CLI::App app{"A simulated multi-bay tester that speaks Ingot's line protocol."};
+    app.name("ingot-sim");
+    sim::TesterMake make;
+    std::string socket;
+    bool pseudo_terminal = false;
+    add_make(app, make);
     app.add_option("--socket", socket, "Path of the local socket to listen on");
     app.add_flag("--pty", pseudo_terminal, "Open a pseudo-terminal instead and print its path");
     CLI11_PARSE(app, argc, argv);

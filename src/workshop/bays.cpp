@@ -169,9 +169,13 @@ Result<bool> Bays::lift_out(int number) {
         return Problem{"", 0, "Bay " + std::to_string(number) + " is empty."};
     if (bay->look == BayLook::waiting_to_start && bay->run == 0)
         return stop(number);
-    if (bay->look == BayLook::running || bay->look == BayLook::waiting_to_start)
+    // Of a tester that is gone for good nothing is ever confirmed: once it was told to stop, the person says what is.
+    const Device* of = device_of(number);
+    const bool given_up =
+        bay->look == BayLook::running && bay->stop_asked && bay->silent && (of == nullptr || !of->tester->ready());
+    if (!given_up && (bay->look == BayLook::running || bay->look == BayLook::waiting_to_start))
         return Problem{"", 0, bay->code + " still runs. Stop it first."};
-    if (bay->look == BayLook::in_doubt) {
+    if (bay->look == BayLook::in_doubt || given_up) {
         let_go_.insert(bay->run);
         bay->stop_words = tr("Cleared by hand; whether it ran is not known.").toStdString();
         finish(*bay, bench::StepEnd::stopped);

@@ -51,6 +51,7 @@ TEST_CASE("Several builds over one stock: who gets what, in which order, and wha
     w.key(Qt::Key_Z, Qt::ControlModifier);
     CHECK(lanes->lanes()[3].name == QStringLiteral("B-018, mower pack"));
     // A label says who gets the unit.
+    REQUIRE(w.wait_for([&] { return several->answer() && !several->searching(); }));
     const AllotAnswer answer = *several->answer();
     const Id given = answer.question.units[answer.result.builds[1].match.groups[0].units[0]];
     w.scan(QString::fromStdString(w.shop().unit(given)->code()));

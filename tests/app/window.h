@@ -51,7 +51,7 @@ public:
     [[nodiscard]] std::string file(const std::string& name) const { return folder_.file(name); }
     // Until what was asked for shows, explanations that are weighed beside the window among it.
     void settle() const {
-        constexpr int longest_ms = 20'000;
+        constexpr int longest_ms = sanitized ? 120'000 : 20'000;
         QElapsedTimer timer;
         timer.start();
         const auto explaining = [this] {

@@ -137,7 +137,10 @@ void BenchView::bay_scanned(int bay, Id unit) {
 }
 
 void BenchView::lift_out(int bay) {
-    if (const BayView* view = bays_.bay(bay); view != nullptr && view->look == BayLook::in_doubt) {
+    const BayView* view = bays_.bay(bay);
+    const bool unconfirmed = view != nullptr && (view->look == BayLook::in_doubt ||
+                                                 (view->look == BayLook::running && view->silent && view->stop_asked));
+    if (unconfirmed) {
         QuestionBox box(
             this, tr("Clear a bay in doubt"),
             tr("The tester did not say whether current flows in bay %1. Have you looked, and is the unit off "
