@@ -2,8 +2,8 @@
 // the same run. Quality as medians; time as a ratio to a fixed workload measured in this run (see `unit_of_work`).
 //
 //   match [SEEDS] [--pool ROW]
-//   match --tail [POOLS] [--pool SIZE]   J of the patient search beside J of five times its rounds, on fresh pools:
-//                                        median and worst; SIZE 0: 61 units, 1: 120, 2: 300
+//   match --tail [POOLS] [--pool SIZE] [--from SEED]   J of the patient search beside J of five times its rounds, on
+//                                        fresh pools: median and worst; SIZE 0: 61 units, 1: 120, 2: 300
 #include "core/match/problem.h"
 #include "match_pools.h"
 
@@ -123,11 +123,10 @@ void print(const char* name, const Sample& s, double unit_s, double deal_s) {
 }
 
 // How much a search of five times the patient one's rounds would still better, over fresh pools of three sizes.
-void tail(int pools, int only) {
+void tail(int pools, int only, int from) {
     struct Size {
         int units, series, parallel;
     };
-    constexpr int fresh_from = 1001; // no seed that a test or a benchmark used before
     constexpr double longer_effort = 5 * patient_effort;
     constexpr std::array<Size, 3> sizes{{{61, 7, 4}, {120, 10, 4}, {300, 13, 8}}};
     int at = -1;
@@ -137,7 +136,7 @@ void tail(int pools, int only) {
         std::vector<double> ratios, usual_s, longer_s;
         for (int pool = 0; pool < pools; ++pool) {
             MatchProblem problem =
-                pools::random_pool(size.units, size.series, size.parallel, static_cast<unsigned>(fresh_from + pool));
+                pools::random_pool(size.units, size.series, size.parallel, static_cast<unsigned>(from + pool));
             problem.give_up = 0.005;
             problem.effort = patient_effort;
             auto start = Clock::now();
@@ -148,6 +147,8 @@ void tail(int pools, int only) {
             const double longer = match(problem).value().levelness;
             longer_s.push_back(seconds_since(start));
             ratios.push_back(usual / std::min(usual, longer)); // the better of both is what was found
+            std::printf("  seed %d: %.3f\n", from + pool, ratios.back());
+            std::fflush(stdout);
         }
         std::sort(ratios.begin(), ratios.end());
         const auto nth = [&](double share) {
@@ -172,16 +173,19 @@ int main(int argc, char** argv) {
     int seeds = 20;
     int only = -1;
     int tail_pools = 0;
+    int tail_from = 1001; // no seed that a test or a benchmark used before
     for (int i = 1; i < argc; ++i) {
         if (std::strcmp(argv[i], "--pool") == 0 && i + 1 < argc)
             only = std::atoi(argv[++i]);
         else if (std::strcmp(argv[i], "--tail") == 0)
             tail_pools = i + 1 < argc && argv[i + 1][0] != '-' ? std::atoi(argv[++i]) : 40;
+        else if (std::strcmp(argv[i], "--from") == 0 && i + 1 < argc)
+            tail_from = std::atoi(argv[++i]);
         else
             seeds = std::atoi(argv[i]);
     }
     if (tail_pools > 0) {
-        tail(tail_pools, only);
+        tail(tail_pools, only, tail_from);
         return 0;
     }
     const double unit_s = unit_of_work();

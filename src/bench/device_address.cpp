@@ -15,6 +15,10 @@ Problem objection(const std::string& what) {
                    "it: serial:PORT,9600,7E1,rts."};
 }
 
+Problem not_taken(const std::string& part, const std::string& text, const char* kind) {
+    return objection("\"" + part + "\" in \"" + text + "\" is no " + kind + ".");
+}
+
 bool take_speed(const std::string& text, DeviceAddress& out) {
     constexpr int slowest = 50;
     constexpr int fastest = 4'000'000;
@@ -67,17 +71,17 @@ Result<DeviceAddress> parse_address(const std::string& text) {
     if (out.place.empty())
         return objection("\"" + text + "\" names no port.");
     std::string part;
-    for (int n = 0; std::getline(parts, part, ','); ++n) {
-        const bool taken = n == 0   ? take_speed(part, out)
-                           : n == 1 ? take_frame(part, out)
-                           : n == 2 ? take_flow(part, out)
-                                    : false;
-        if (!taken)
-            return objection("\"" + part + "\" in \"" + text + "\" is no " +
-                             (n == 0   ? "speed."
-                              : n == 1 ? "frame such as 8N1."
-                                       : "flow control (rts, xon)."));
-    }
+    using Take = bool (*)(const std::string&, DeviceAddress&);
+    struct Field {
+        Take take;
+        const char* kind;
+    };
+    for (const Field& field : {Field{&take_speed, "speed"}, Field{&take_frame, "frame such as 8N1"},
+                               Field{&take_flow, "flow control (rts, xon)"}})
+        if (std::getline(parts, part, ',') && !field.take(part, out))
+            return not_taken(part, text, field.kind);
+    if (std::getline(parts, part))
+        return not_taken(part, text, "setting that is known");
     return out;
 }
 

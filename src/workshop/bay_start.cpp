@@ -3,6 +3,8 @@
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
 
+#include <QPointer>
+
 namespace ingot {
 
 BayUnit Bays::bay_unit(Id unit) const {
@@ -128,7 +130,10 @@ Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     bench::Tester& tester = *device_of(number)->tester;
     if (tester.stand_in() != nullptr)
         load_simulated(*bay, *u);
-    tester.read_voltage(bay->of_tester, [this, number, unit](const auto& volts) { found(number, unit, volts); });
+    tester.read_voltage(bay->of_tester, [this, alive = QPointer<Bays>(this), number, unit](const auto& volts) {
+        if (alive)
+            found(number, unit, volts);
+    });
     emit changed();
     return true;
 }
@@ -221,7 +226,10 @@ void Bays::start_step(BayView& bay) {
     const Id run = bay.run;
     bay.step_began_s = bay.last.time_s;
     device->tester->start(bay.of_tester, limits_for(bay.protocol, step, unit, *chemistry), resolve(step, unit),
-                          tag_of(bay), sample_s_, [this, number, run](const bench::Tester::Reply& reply) {
+                          tag_of(bay), sample_s_,
+                          [this, alive = QPointer<Bays>(this), number, run](const bench::Tester::Reply& reply) {
+                              if (!alive)
+                                  return;
                               BayView* started = at(number);
                               if (started == nullptr || started->run != run)
                                   return;
@@ -252,8 +260,9 @@ void Bays::send_stop(int number) {
     const BayView* bay = at(number);
     if (device == nullptr || bay == nullptr)
         return;
-    device->tester->stop(bay->of_tester, [this, number](const bench::Tester::Reply& reply) {
-        if (reply.confirmed())
+    device->tester->stop(bay->of_tester, [this, alive = QPointer<Bays>(this),
+                                          number](const bench::Tester::Reply& reply) {
+        if (!alive || reply.confirmed())
             return;
         if (reply.told == bench::Tester::Told::refused)
             emit alarmed(tr("Bay %1 was not stopped: %2. Switch it off at the tester.")
@@ -282,8 +291,9 @@ Result<bool> Bays::set_watchdog(double seconds) {
 void Bays::tell_watchdog(Device& device) {
     if (!device.tester->ready())
         return;
-    device.tester->set_watchdog(watchdog_s(), [this, name = named(device)](const bench::Tester::Reply& reply) {
-        if (!reply.confirmed() && watchdog_s() > 0)
+    device.tester->set_watchdog(watchdog_s(), [this, alive = QPointer<Bays>(this),
+                                               name = named(device)](const bench::Tester::Reply& reply) {
+        if (alive && !reply.confirmed() && watchdog_s() > 0)
             emit told(tr("%1 has no watchdog (%2): when Ingot or the line goes, its steps go on to their own limits.")
                           .arg(name, QString::fromStdString(reply.words)),
                       true);
