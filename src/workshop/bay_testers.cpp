@@ -50,7 +50,7 @@ Result<bool> Bays::attach(const TesterPlace& wanted) {
         if (!wanted.dialect.empty())
             known->dialect = wanted.dialect;
     }
-    if (workshop_.writable() || !wanted.dialect.empty())
+    if (workshop_.writable())
         if (auto kept = keep_testers(workshop_, places); !kept)
             return kept;
     auto tester = bench::make_tester(known->dialect);

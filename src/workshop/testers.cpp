@@ -74,6 +74,10 @@ Result<bool> keep_testers(Workshop& workshop, const std::vector<TesterPlace>& te
         lines += place.name + between + place.address + between + place.dialect + between + std::to_string(place.bays) +
                  "\n";
     }
+    // What one tester was known by is kept here now; a forgotten one does not come back by it.
+    if (!workshop.catalogue().setting(setting_of_one).empty())
+        if (auto done = workshop.catalogue().set_setting(setting_of_one, ""); !done)
+            return done;
     if (lines == workshop.catalogue().setting(setting))
         return true;
     return workshop.catalogue().set_setting(setting, lines);

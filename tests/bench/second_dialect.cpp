@@ -322,6 +322,16 @@ TEST_CASE("Two testers of one make get names of their own, and a name is not giv
     CHECK(two.shop.workshop->test().errors_of("by the window"));
 }
 
+TEST_CASE("The one tester of an older workshop is known, and once forgotten does not come back") {
+    const BenchShop shop;
+    REQUIRE(shop.workshop->catalogue().set_setting("tester_address", "serial:/dev/ttyUSB0"));
+    REQUIRE(testers_of(*shop.workshop).size() == 1);
+    CHECK(testers_of(*shop.workshop).front().address == "serial:/dev/ttyUSB0");
+    Bays bays(*shop.workshop);
+    REQUIRE(bays.forget("serial:/dev/ttyUSB0"));
+    CHECK(testers_of(*shop.workshop).empty());
+}
+
 TEST_CASE("Addresses: ports with their speed and frame, sockets, and what is wrong with others") {
     using bench::DeviceAddress;
     using bench::parse_address;
