@@ -13,6 +13,7 @@ namespace ingot::bench {
 namespace {
 
 constexpr int try_again_ms = 1000;
+constexpr int ticks_of_patience = 5;
 constexpr std::size_t most_pending = 4U << 20U;
 constexpr std::size_t most_waiting = 1000;
 constexpr int late_ms = 5000; // an answer that was given up may still come
@@ -38,7 +39,7 @@ Line::Line(QObject* parent, InStep in_step)
     : QObject(parent), patience_(new QTimer(this)), again_(new QTimer(this)), in_step_(std::move(in_step)) {
     patience_->setSingleShot(true);
     again_->setSingleShot(true);
-    connect(patience_, &QTimer::timeout, this, &Line::gave_up);
+    connect(patience_, &QTimer::timeout, this, &Line::tick);
     connect(again_, &QTimer::timeout, this, &Line::connect_device);
 }
 
@@ -70,7 +71,7 @@ void Line::connect_device() {
         return;
     const auto address = parse_address(address_);
     if (!address) {
-        device_gone(QString::fromStdString(address.problem().sentence));
+        device_gone(QString::fromStdString(address.problem().sentence.english()));
         again_->stop();
         return;
     }
@@ -145,7 +146,7 @@ void Line::device_gone(const QString& why) {
         lost.push_front(std::move(*asked_));
     asked_.reset();
     for (const Question& question : lost)
-        question.answer(Problem{"", 0, "The device is gone."}, was_asked && &question == &lost.front());
+        question.answer(Problem{"", 0, said("The device is gone.")}, was_asked && &question == &lost.front());
     if (!address_.empty()) {
         again_->start(try_again_ms);
         if (was_open || !why.isEmpty())
@@ -166,7 +167,8 @@ void Line::put(Question question) {
     if (!open_ || silent || questions_.size() >= most_waiting) {
         // Not from inside the caller: it may not expect the answer yet.
         QTimer::singleShot(0, this, [answer = std::move(question.answer), silent] {
-            answer(Problem{"", 0, silent ? "The device does not answer." : "The device is not there."}, false);
+            answer(Problem{"", 0, silent ? said("The device does not answer.") : said("The device is not there.")},
+                   false);
         });
         return;
     }
@@ -180,7 +182,7 @@ void Line::next() {
     asked_ = std::make_unique<Question>(std::move(questions_.front()));
     questions_.pop_front();
     send(asked_->text);
-    patience_->start(patience_ms_);
+    wait_for_answer();
 }
 
 void Line::send(const std::string& text) {
@@ -229,6 +231,20 @@ void Line::take(const std::string& line) {
     next();
 }
 
+void Line::wait_for_answer() {
+    ticks_ = 0;
+    patience_->start(patience_ms_ / ticks_of_patience);
+}
+
+// A thread that was busy for a second finds its timer due before it has read what came meanwhile: that second counts
+// as one tick.
+void Line::tick() {
+    if (++ticks_ < ticks_of_patience)
+        patience_->start(patience_ms_ / ticks_of_patience);
+    else
+        gave_up();
+}
+
 void Line::gave_up() {
     given_up_.start();
     std::vector<Question> unanswered;
@@ -252,7 +268,8 @@ void Line::gave_up() {
         emit silent();
     }
     for (const Question& question : unanswered)
-        question.answer(Problem{"", 0, "The device does not answer."}, was_asked && &question == &unanswered.front());
+        question.answer(Problem{"", 0, said("The device does not answer.")},
+                        was_asked && &question == &unanswered.front());
 }
 
 void Line::ask_to_be_in_step() {
@@ -265,7 +282,7 @@ void Line::ask_to_be_in_step() {
     number_ = first_number + (number_ + 1) % first_number;
     out_of_step_ = true;
     send(in_step_.question(number_));
-    patience_->start(patience_ms_);
+    wait_for_answer();
 }
 
 } // namespace ingot::bench

@@ -38,8 +38,9 @@ public:
     [[nodiscard]] bool is_open() const { return open_; }
     [[nodiscard]] const std::string& address() const { return address_; }
 
-    // The answer, or a problem: given up after `patience_ms`, or the device went away. An answer that comes late is not
-    // taken for the next one: the line first asks for an echo until the device is in step again.
+    // The answer, or a problem: given up after `patience_ms` in which this thread could have heard it (a thread that
+    // was busy itself has not been answered late), or the device went away. An answer that comes late is not taken for
+    // the next one: the line first asks for an echo until the device is in step again.
     using Answer = std::function<void(const Result<std::string>&)>;
     void ask(const std::string& question, Answer answer);
     // A command that makes current flow, or ends it: now or not at all. While the device is silent it is not sent, and
@@ -73,6 +74,8 @@ private:
     void read();
     void take(const std::string& line);
     void next();
+    void wait_for_answer();
+    void tick();
     void gave_up();
     void ask_to_be_in_step();
     void send(const std::string& text);
@@ -82,6 +85,7 @@ private:
     QTimer* patience_;
     QTimer* again_;
     int patience_ms_ = 1500;
+    int ticks_ = 0; // of the patience that are over
     std::deque<Question> questions_;
     std::unique_ptr<Question> asked_;
     std::string pending_;

@@ -6,10 +6,14 @@
 
 #include <catch2/catch.hpp>
 
+#include <QElapsedTimer>
 #include <QLocalServer>
 #include <QLocalSocket>
 #include <QProcess>
 #include <QTimer>
+
+#include <chrono>
+#include <thread>
 
 using namespace ingot;
 using namespace ingot::bench;
@@ -70,7 +74,7 @@ TEST_CASE("line: a late answer is not taken for the next one") {
     std::string second;
     bool silent = false;
     QObject::connect(&line, &Line::silent, [&] { silent = true; });
-    line.ask("FIRST?", [&](const auto& a) { first = a ? a.value() : "problem: " + a.problem().sentence; });
+    line.ask("FIRST?", [&](const auto& a) { first = a ? a.value() : "problem: " + a.problem().sentence.english(); });
     line.ask("SECOND?", [&](const auto& a) { second = a ? a.value() : "problem"; });
     REQUIRE(wait_until([&] { return !second.empty(); }));
     CHECK(first.find("does not answer") != std::string::npos);
@@ -81,6 +85,33 @@ TEST_CASE("line: a late answer is not taken for the next one") {
     line.ask("THIRD?", [&](const auto& a) { third = a ? a.value() : "problem"; });
     REQUIRE(wait_until([&] { return !third.empty(); }));
     CHECK(third == "answer to THIRD?");
+}
+
+TEST_CASE("line: a busy thread of our own is not the device's silence") {
+    const Temporary folder;
+    OddDevice device(folder.file("odd"));
+    device.answer = [&](const std::string& line) { device.say(line + "\n"); };
+    Line line;
+    line.set_patience(200);
+    int silences = 0;
+    QObject::connect(&line, &Line::silent, [&] { ++silences; });
+    line.open("socket:" + folder.file("odd"));
+    REQUIRE(wait_until([&] { return line.is_open(); }));
+    std::string answer;
+    line.ask("1?", [&](const auto& a) { answer = a ? a.value() : a.problem().sentence.english(); });
+    std::this_thread::sleep_for(std::chrono::milliseconds(600)); // longer than its patience, nothing can be read
+    REQUIRE(wait_until([&] { return !answer.empty(); }));
+    CHECK(answer == "1?");
+    CHECK(silences == 0);
+    // A device that really is silent is given up in about its time.
+    device.answer = [](const std::string&) {};
+    answer.clear();
+    QElapsedTimer clock;
+    clock.start();
+    line.ask("2?", [&](const auto& a) { answer = a ? a.value() : a.problem().sentence.english(); });
+    REQUIRE(wait_until([&] { return !answer.empty(); }));
+    CHECK(silences == 1);
+    CHECK(clock.elapsed() >= 190);
 }
 
 TEST_CASE("line: the device goes away and comes back; questions meanwhile are answered with a problem") {
@@ -97,7 +128,7 @@ TEST_CASE("line: the device goes away and comes back; questions meanwhile are an
     device.hang_up();
     REQUIRE(wait_until([&] { return gone == 1; }));
     std::string problem;
-    line.ask("X?", [&](const auto& a) { problem = a ? "answer" : a.problem().sentence; });
+    line.ask("X?", [&](const auto& a) { problem = a ? "answer" : a.problem().sentence.english(); });
     CHECK(problem.empty()); // never from inside the call
     REQUIRE(wait_until([&] { return !problem.empty(); }));
     CHECK(problem.find("not there") != std::string::npos);
@@ -152,7 +183,8 @@ TEST_CASE("meter: a voltage and a resistance of what stands in a bay, over a pse
     std::string over;
     meter.measure(MeterQuantity::voltage, 1, [&](const auto& v) { volts = v ? v.value().value : -1; });
     meter.measure(MeterQuantity::resistance, 1, [&](const auto& v) { ohms = v ? v.value().value : -1; });
-    meter.measure(MeterQuantity::resistance, 2, [&](const auto& v) { over = v ? "value" : v.problem().sentence; });
+    meter.measure(MeterQuantity::resistance, 2,
+                  [&](const auto& v) { over = v ? "value" : v.problem().sentence.english(); });
     REQUIRE(wait_until([&] { return !over.empty(); }));
     CHECK(volts > 3.3);
     CHECK(volts < 4.2);
