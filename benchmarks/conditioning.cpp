@@ -1,13 +1,15 @@
 // Keep cycling or stop: how often is the verdict right, and how many bay hours does it cost against always running 5,
-// 10 and 20 cycles? On simulated modules (conditioning_modules.h) that share nothing with the estimator.
+// 10 and 20 cycles? On simulated modules (conditioning_modules.h, conditioning_shops.h) that share nothing with the
+// estimator. Shop 0 is the first population, 1 to 4 the unlike ones.
 //
-//   benchmark_conditioning [MODULES] [FIRST_SEED]
+//   benchmark_conditioning [MODULES] [FIRST_SEED] [SHOP]
 #include "core/measure/conditioning.h"
-#include "conditioning_modules.h"
+#include "conditioning_shops.h"
 
 #include <algorithm>
 #include <array>
 #include <chrono>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <string>
@@ -31,7 +33,7 @@ std::vector<ConditioningCycle> cycles_of(const Module& m, int count) {
 bool last_full_reaches(const Module& m, int count) {
     for (int n = count; n-- > 0;)
         if (m.cycles[static_cast<std::size_t>(n)].full)
-            return m.cycles[static_cast<std::size_t>(n)].measured_ah >= simulated::module_bar_ah;
+            return m.cycles[static_cast<std::size_t>(n)].measured_ah >= m.bar_ah;
     return false;
 }
 
@@ -51,6 +53,7 @@ struct Way {
 int main(int argc, char** argv) {
     const int count = argc > 1 ? std::atoi(argv[1]) : 2000;
     const auto seed = static_cast<std::uint64_t>(argc > 2 ? std::atoll(argv[2]) : 500000);
+    const int shop = argc > 3 ? std::atoi(argv[3]) : 0;
     const bool show = std::getenv("SHOW") != nullptr;
     std::array<Way, 5> ways{{{"Ingot's verdict"}, {"old hands' rule"}, {"always 5"}, {"always 10"}, {"always 20"}}};
     std::array<std::array<int, 3>, simulated::module_kinds> kinds{}; // cases, right, cycles
@@ -60,10 +63,12 @@ int main(int argc, char** argv) {
     std::array<int, 10> met{};
     std::array<int, 10> in_bin{};
     ConditioningRules rules;
-    rules.bar_ah = simulated::module_bar_ah;
-    rules.rated_ah = simulated::module_rated_ah;
     for (int i = 0; i < count; ++i) {
-        const Module m = simulated::make_module(seed + static_cast<std::uint64_t>(i));
+        const auto with_seed = seed + static_cast<std::uint64_t>(i);
+        const Module m = shop == 0 ? simulated::make_module(with_seed)
+                                   : simulated::make_module(static_cast<simulated::ModuleShop>(shop - 1), with_seed);
+        rules.bar_ah = m.bar_ah;
+        rules.rated_ah = m.rated_ah;
         const auto book = [&](Way& way, int cycles, bool fit) {
             way.right += fit == m.good;
             way.cycles += cycles;
@@ -114,19 +119,33 @@ int main(int argc, char** argv) {
         book(ways[3], 10, last_full_reaches(m, 10));
         book(ways[4], simulated::module_cycles, last_full_reaches(m, simulated::module_cycles));
     }
-    std::printf("%d modules from seed %llu\n%-18s %8s %8s %14s\n", count, static_cast<unsigned long long>(seed), "way",
-                "right", "cycles", "share of hours");
+    std::printf("%s: %d modules from seed %llu\n%-18s %8s %8s %14s\n",
+                shop == 0 ? "first population" : simulated::name(static_cast<simulated::ModuleShop>(shop - 1)), count,
+                static_cast<unsigned long long>(seed), "way", "right", "cycles", "share of hours");
     for (const Way& way : ways)
         std::printf("%-18s %7.2f%% %8.2f %13.1f%%\n", way.name.c_str(), 100.0 * way.right / count,
                     static_cast<double>(way.cycles) / count, 100 * way.bay_hours / ways[4].bay_hours);
-    for (int k = 0; k < simulated::module_kinds; ++k) {
+    for (int k = 0; shop == 0 && k < simulated::module_kinds; ++k) {
         const auto& t = kinds[static_cast<std::size_t>(k)];
         std::printf("  %-16s %5d  right %6.2f%%  cycles %5.2f\n", name(static_cast<simulated::ModuleKind>(k)), t[0],
                     100.0 * t[1] / std::max(1, t[0]), static_cast<double>(t[2]) / std::max(1, t[0]));
     }
     std::printf("undecided verdicts, probability stated and met:");
+    double apart = 0;
+    double worst = 0;
+    int undecided = 0;
+    constexpr int enough = 100; // of a tenth, so that what was met is known to about 0.1
     for (std::size_t b = 0; b < 10; ++b)
-        if (in_bin[b] > 0)
-            std::printf(" %.2f/%.2f(%d)", stated[b] / in_bin[b], static_cast<double>(met[b]) / in_bin[b], in_bin[b]);
+        if (in_bin[b] > 0) {
+            const double said = stated[b] / in_bin[b];
+            const double was = static_cast<double>(met[b]) / in_bin[b];
+            std::printf(" %.2f/%.2f(%d)", said, was, in_bin[b]);
+            apart += in_bin[b] * std::abs(said - was);
+            undecided += in_bin[b];
+            if (in_bin[b] >= enough)
+                worst = std::max(worst, std::abs(said - was));
+        }
+    std::printf("\napart by %.3f in the mean, %.3f in the worst tenth with %d cases", apart / std::max(1, undecided),
+                worst, enough);
     std::printf("\none verdict %.2f ms\n", 1000 * judging_s / judged);
 }

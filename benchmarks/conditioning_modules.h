@@ -17,16 +17,17 @@ struct ModuleCycle {
     double measured_ah = 0;
     bool full = true; // as the tester says
 };
-struct Module {
-    ModuleKind kind{};
-    bool good = false; // truly at the bar, and holding it, within 20 cycles
-    std::vector<double> true_ah;
-    std::vector<ModuleCycle> cycles; // 20
-};
-
 inline constexpr double module_rated_ah = 6.5; // common practice, no source: a usual size of hybrid module
 inline constexpr double module_bar_ah = 5.0;
 inline constexpr int module_cycles = 20;
+
+struct Module {
+    ModuleKind kind{};
+    bool good = false; // truly at the bar, and holding it, within 20 cycles
+    double rated_ah = module_rated_ah, bar_ah = module_bar_ah;
+    std::vector<double> true_ah;
+    std::vector<ModuleCycle> cycles; // 20
+};
 
 Module make_module(std::uint64_t seed);
 

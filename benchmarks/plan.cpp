@@ -39,7 +39,7 @@ void report(const char* what, const PlanProblem& problem) {
     const double seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     const auto naive = plan_skip_one(problem);
     if (!plan || !naive) {
-        std::printf("%s: %s\n", what, plan.problem().sentence.c_str());
+        std::printf("%s: %s\n", what, plan.problem().sentence.english().c_str());
         std::exit(1);
     }
     const auto objection = objection_to_plan(problem, plan.value());

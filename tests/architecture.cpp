@@ -214,3 +214,16 @@ TEST_CASE("K37: views ask the workshop; they judge nothing themselves") {
         CHECK_FALSE(judges);
     }
 }
+
+TEST_CASE("K35: the window says objections through the wording table, not in their English pattern") {
+    for (const auto& entry : fs::recursive_directory_iterator(source / "app")) {
+        if (entry.path().extension() != ".cpp" && entry.path().extension() != ".h")
+            continue;
+        std::ifstream in(entry.path());
+        const std::string text{std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
+        INFO(entry.path().string());
+        CHECK(text.find(".english()") == std::string::npos);
+        CHECK(text.find("problem().text()") == std::string::npos);
+        CHECK(text.find("problem.text()") == std::string::npos);
+    }
+}

@@ -104,9 +104,8 @@ int main(int argc, char** argv) {
     QStringList files = parser.positionalArguments();
     if (files.isEmpty() && !parser.isSet(screenshot))
         files = window.last_opened(); // nothing, or the workshop of the last time
-    const bool opened = files.isEmpty() || window.open_file(files.front());
     if (parser.isSet(screenshot)) {
-        if (!opened || files.isEmpty()) {
+        if (files.isEmpty() || !window.open_file(files.front())) {
             std::fprintf(stderr, "ingot: %s\n",
                          qPrintable(files.isEmpty() ? QApplication::translate("main", "--screenshot needs a workshop")
                                                     : window.told()));
@@ -122,11 +121,17 @@ int main(int argc, char** argv) {
         return 0;
     }
     window.show();
-    if (parser.isSet(tester) && opened && window.bench() != nullptr) {
-        window.go_to(ingot::Station::test);
-        window.bench()->attach(parser.value(tester).toStdString());
-    }
-    if (parser.isSet(scanner))
-        new LineScanner(window);
+    const auto begin = [&](bool opened) {
+        if (parser.isSet(tester) && opened && window.bench() != nullptr) {
+            window.go_to(ingot::Station::test);
+            window.bench()->attach(parser.value(tester).toStdString());
+        }
+        if (parser.isSet(scanner))
+            new LineScanner(window);
+    };
+    if (files.isEmpty())
+        begin(true);
+    else
+        window.open_beside(files.front(), begin);
     return QApplication::exec();
 }

@@ -9,14 +9,15 @@ namespace ingot::bench {
 
 namespace {
 
-Problem objection(const std::string& what) {
+Problem objection(const Sentence& what) {
     return {"", 0,
-            what + " Write socket:PATH, or serial:PORT, with the speed and what else differs from 115200,8N1 behind "
-                   "it: serial:PORT,9600,7E1,rts."};
+            said("{} Write socket:PATH, or serial:PORT, with the speed and what else differs from 115200,8N1 behind "
+                 "it: serial:PORT,9600,7E1,rts.",
+                 what)};
 }
 
-Problem not_taken(const std::string& part, const std::string& text, const char* kind) {
-    return objection("\"" + part + "\" in \"" + text + "\" is no " + kind + ".");
+Problem not_taken(const std::string& part, const std::string& text, const Sentence& kind) {
+    return objection(said("\"{}\" in \"{}\" is no {}.", part, text, kind));
 }
 
 bool take_speed(const std::string& text, DeviceAddress& out) {
@@ -61,27 +62,27 @@ Result<DeviceAddress> parse_address(const std::string& text) {
         out.kind = DeviceAddress::Kind::socket;
         out.place = text.substr(socket.size());
         if (out.place.empty())
-            return objection("\"" + text + "\" names no path.");
+            return objection(said("\"{}\" names no path.", text));
         return out;
     }
     if (text.rfind(serial, 0) != 0)
-        return objection("\"" + text + "\" is no address.");
+        return objection(said("\"{}\" is no address.", text));
     std::istringstream parts(text.substr(serial.size()));
     std::getline(parts, out.place, ',');
     if (out.place.empty())
-        return objection("\"" + text + "\" names no port.");
+        return objection(said("\"{}\" names no port.", text));
     std::string part;
     using Take = bool (*)(const std::string&, DeviceAddress&);
     struct Field {
         Take take;
-        const char* kind;
+        Sentence kind;
     };
-    for (const Field& field : {Field{&take_speed, "speed"}, Field{&take_frame, "frame such as 8N1"},
-                               Field{&take_flow, "flow control (rts, xon)"}})
+    for (const Field& field : {Field{&take_speed, said("speed")}, Field{&take_frame, said("frame such as 8N1")},
+                               Field{&take_flow, said("flow control (rts, xon)")}})
         if (std::getline(parts, part, ',') && !field.take(part, out))
             return not_taken(part, text, field.kind);
     if (std::getline(parts, part))
-        return not_taken(part, text, "setting that is known");
+        return not_taken(part, text, said("setting that is known"));
     return out;
 }
 

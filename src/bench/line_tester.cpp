@@ -59,7 +59,7 @@ void LineTester::set_poll_interval(int ms) {
 
 template <class T> bool LineTester::understood(const Result<T>& result) {
     if (!result)
-        emit rubbish(QString::fromStdString(result.problem().sentence));
+        emit rubbish(result.problem().sentence);
     return result.ok();
 }
 
@@ -123,7 +123,7 @@ void LineTester::take_samples(const Result<std::string>& answer) {
     if (!understood(samples))
         return;
     if (!believable(samples.value())) { // hurt on its way: it is asked again with the next beat
-        emit rubbish(tr("samples that do not follow one another"));
+        emit rubbish(said("samples that do not follow one another"));
         constexpr int too_often = 8; // then it is not the line: the tester counts from the beginning again
         if (++unbelievable_ >= too_often) {
             last_ = 0;
@@ -195,7 +195,7 @@ void LineTester::tell(const std::string& command, const Done& done) {
         if (!understood(error)) // it was hurt on its way: what was told may have been obeyed
             done({Told::no_answer, error.problem().sentence});
         else
-            done({error.value().empty() ? Told::confirmed : Told::refused, error.value()});
+            done({error.value().empty() ? Told::confirmed : Told::refused, as_told(error.value())});
     });
 }
 
@@ -235,7 +235,7 @@ void LineTester::set_and_compare(int bay, const BayLimits& limits, int tries, co
             if (understood(read) && same_limits(limits, read.value()))
                 done({});
             else
-                again({Told::refused, "it does not keep the limits that it was told (" + line.value() + ")"});
+                again({Told::refused, said("it does not keep the limits that it was told ({})", line.value())});
         });
     });
 }

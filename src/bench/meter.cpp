@@ -46,7 +46,7 @@ Result<std::optional<MeterReading>> read_meter(std::string_view line) {
     if (unit == "mV" || unit == "mV DC" || unit == "mVDC")
         scale = 1e-3;
     else if (!unit.empty() && unit != "V" && unit != "V DC" && unit != "VDC")
-        return Problem{"", 0, "The meter sent \"" + std::string(line) + "\", which is no voltage. Set it to DC volts."};
+        return Problem{"", 0, said("The meter sent \"{}\", which is no voltage. Set it to DC volts.", line)};
     const auto value = read_measurement(number);
     if (!value)
         return value.problem();
@@ -137,7 +137,7 @@ void Meter::measure(MeterQuantity quantity, int probe, const std::function<void(
         if (!reading)
             done(reading.problem());
         else if (!reading.value())
-            done(Problem{"", 0, "The meter shows over range. Check the leads."});
+            done(Problem{"", 0, said("The meter shows over range. Check the leads.")});
         else
             done(*reading.value());
     });

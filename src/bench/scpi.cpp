@@ -60,7 +60,7 @@ std::string unquoted(std::string_view text) {
 }
 
 Result<ScpiMessage> parse_message(std::string_view text) {
-    const auto wrong = [&](const char* what) { return Problem{"", 0, std::string("-102 Syntax error: ") + what}; };
+    const auto wrong = [&](const char* what) { return Problem{"", 0, said("-102 Syntax error: {}", what)}; };
     ScpiMessage message;
     const std::size_t blank = text.find_first_of(" \t");
     std::string_view header = text.substr(0, blank);
@@ -110,10 +110,10 @@ std::vector<std::string> scpi_fields(std::string_view text, char separator) {
 
 Result<std::vector<ScpiMessage>> parse_scpi(std::string_view line) {
     if (line.size() > longest_line)
-        return Problem{"", 0, "-223 Too much data"};
+        return Problem{"", 0, said("-223 Too much data")};
     const auto parts = split_outside_quotes(line, ';');
     if (!parts)
-        return Problem{"", 0, "-151 Invalid string data: a quote is not closed."};
+        return Problem{"", 0, said("-151 Invalid string data: a quote is not closed.")};
     std::vector<ScpiMessage> out;
     for (const std::string_view part : *parts) {
         if (stripped(part).empty())
@@ -124,7 +124,7 @@ Result<std::vector<ScpiMessage>> parse_scpi(std::string_view line) {
         out.push_back(std::move(message.value()));
     }
     if (out.empty())
-        return Problem{"", 0, "-102 Syntax error: the line is empty."};
+        return Problem{"", 0, said("-102 Syntax error: the line is empty.")};
     return out;
 }
 
@@ -164,7 +164,7 @@ Result<std::optional<double>> scpi_value(std::string_view text) {
     double value = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
     if (error != std::errc() || end != text.data() + text.size() || std::isnan(value) || std::isinf(value))
-        return Problem{"", 0, "\"" + std::string(text.substr(0, 40)) + "\" is not a number."};
+        return Problem{"", 0, said("\"{}\" is not a number.", std::string(text.substr(0, 40)))};
     if (value >= not_a_number * 0.99)
         return std::optional<double>{};
     return std::optional<double>(value);

@@ -67,7 +67,7 @@ public:
     };
     struct Reply {
         Told told = Told::confirmed;
-        std::string words;
+        Sentence words;
         [[nodiscard]] bool confirmed() const { return told == Told::confirmed; }
     };
     using Done = std::function<void(const Reply& reply)>;
@@ -93,7 +93,7 @@ signals:
     void gone(const QString& why);
     void silent();
     void answered();
-    void rubbish(const QString& what);
+    void rubbish(const ingot::Sentence& what);
 
 protected:
     void enter(DeviceState state, const std::string& why = {});

@@ -18,12 +18,12 @@ constexpr std::array step_kinds{ProtocolStepKind::charge, ProtocolStepKind::rest
 constexpr int most_bays = 1024;
 constexpr double most_believed = 1e6;
 
-Problem rubbish(const std::string& what, std::string_view line) {
+Problem rubbish(const Sentence& what, std::string_view line) {
     constexpr std::size_t shown = 60;
     std::string text;
     for (const char c : line.substr(0, shown))
         text += static_cast<unsigned char>(c) < 0x20 || static_cast<unsigned char>(c) > 0x7E ? '?' : c;
-    return {"", 0, what + ": \"" + text + "\""};
+    return {"", 0, said("{}: \"{}\"", what, text)};
 }
 
 // Numbers of a list of fields; nothing if one of them is none.
@@ -146,7 +146,7 @@ std::string ask_samples(std::uint64_t after) {
 Result<TesterIdentity> read_identity(std::string_view line) {
     const auto fields = scpi_fields(line);
     if (fields.size() != 4 || fields[1].empty())
-        return rubbish("not an identity", line);
+        return rubbish(said("not an identity"), line);
     return TesterIdentity{fields[0], fields[1], fields[2], fields[3]};
 }
 
@@ -154,14 +154,14 @@ Result<BayAbilities> read_abilities(std::string_view line) {
     const auto fields = scpi_fields(line);
     const auto values = numbers(fields, 0, 4);
     if (!values || fields.size() != 4 || (*values)[0] <= 0 || (*values)[1] <= 0)
-        return rubbish("not a list of abilities", line);
+        return rubbish(said("not a list of abilities"), line);
     return BayAbilities{(*values)[0], (*values)[1], (*values)[2] != 0, (*values)[3] != 0};
 }
 
 Result<int> read_count(std::string_view line) {
     const auto value = scpi_value(line);
     if (!value || !value.value() || !whole(*value.value(), most_bays) || *value.value() < 1)
-        return rubbish("not a number of bays", line);
+        return rubbish(said("not a number of bays"), line);
     return static_cast<int>(*value.value());
 }
 
@@ -170,7 +170,7 @@ Result<std::vector<TesterSample>> read_samples(std::string_view line) {
     const auto count = scpi_value(parts.front());
     if (!count || !count.value() || !whole(*count.value(), 1e6) ||
         parts.size() != static_cast<std::size_t>(*count.value()) + 1)
-        return rubbish("not a list of samples", line);
+        return rubbish(said("not a list of samples"), line);
     std::vector<TesterSample> out;
     out.reserve(parts.size() - 1);
     for (std::size_t i = 1; i < parts.size(); ++i) {
@@ -179,7 +179,7 @@ Result<std::vector<TesterSample>> read_samples(std::string_view line) {
         const auto end = fields.size() == 8 ? end_from(fields[7]) : std::nullopt;
         if (!v || !end || !whole((*v)[0], most_bays) || (*v)[0] < 1 || !whole((*v)[1], 1e15) || (*v)[2] < 0 ||
             std::any_of(v->begin() + 3, v->end(), [](double x) { return std::fabs(x) > most_believed; }))
-            return rubbish("not a sample", parts[i]);
+            return rubbish(said("not a sample"), parts[i]);
         out.push_back({static_cast<int>((*v)[0]), static_cast<std::uint64_t>((*v)[1]), (*v)[2], (*v)[3], (*v)[4],
                        (*v)[5], (*v)[6], *end});
     }
@@ -218,7 +218,7 @@ Result<std::vector<BayStatus>> read_statuses(std::string_view line) {
         const auto fields = scpi_fields(each);
         const auto number = numbers(fields, 0, 1);
         if (fields.size() != 5 || !number || !whole((*number)[0], most_bays) || (*number)[0] < 1)
-            return rubbish("not the state of a bay", each);
+            return rubbish(said("not the state of a bay"), each);
         BayStatus status;
         status.bay = static_cast<int>((*number)[0]);
         const auto state = std::find(state_codes.begin(), state_codes.end(), fields[1]);
@@ -226,7 +226,7 @@ Result<std::vector<BayStatus>> read_statuses(std::string_view line) {
                                        [&](ProtocolStepKind k) { return fields[2] == tester_word(k); });
         const auto end = end_from(fields[3]);
         if (state == state_codes.end() || step == step_kinds.end() || !end)
-            return rubbish("not the state of a bay", each);
+            return rubbish(said("not the state of a bay"), each);
         status.state = static_cast<BayState>(state - state_codes.begin());
         status.step = *step;
         status.end = *end;
@@ -249,7 +249,7 @@ Result<BayLimits> read_limits(std::string_view line) {
     constexpr std::size_t limit_count = 7;
     const auto n = numbers(scpi_fields(line), 0, limit_count);
     if (!n)
-        return rubbish("not the limits of a bay", line);
+        return rubbish(said("not the limits of a bay"), line);
     return BayLimits{(*n)[0], (*n)[1], (*n)[2], (*n)[3], (*n)[4], (*n)[5], (*n)[6]};
 }
 
@@ -268,7 +268,7 @@ Result<std::string> read_error(std::string_view line) {
     const auto fields = scpi_fields(line);
     const auto number = numbers(fields, 0, 1);
     if (fields.size() != 2 || !number)
-        return rubbish("not an answer to a command", line);
+        return rubbish(said("not an answer to a command"), line);
     return (*number)[0] == 0 ? std::string() : fields[1].empty() ? fields[0] : fields[1];
 }
 
@@ -276,7 +276,7 @@ Result<std::optional<double>> read_measurement(std::string_view line) {
     const auto value = scpi_value(line);
     constexpr double overload = 9.0e36; // SCPI-99: 9.9E37 is over range
     if (!value)
-        return rubbish("not a measured value", line);
+        return rubbish(said("not a measured value"), line);
     if (value.value() && std::fabs(*value.value()) > overload)
         return std::optional<double>{};
     return value.value();

@@ -252,7 +252,7 @@ Result<Output> simulate(const SimulateArguments& arguments) {
         return design.problem();
     const Chemistry* chemistry = data.value().chemistry(design.value().chemistry);
     if (chemistry == nullptr)
-        return Problem{design_name, 1, "chemistry \"" + design.value().chemistry + "\" is not in the library."};
+        return Problem{design_name, 1, said("chemistry \"{}\" is not in the library.", design.value().chemistry)};
     const auto load = exchange::read_pack_load(load_text.value(), shown_name(arguments.load));
     if (!load)
         return load.problem();

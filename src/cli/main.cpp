@@ -249,7 +249,9 @@ void add_plan(CLI::App& app, Work& work) {
                      "Unit ID, Duration / h, Position, Charge Current / A; - reads standard input")
         ->required();
     verb->add_option("--bays", arguments.bays, "Bays of the tester")->required()->check(CLI::Range(1, most_bays));
-    const auto objection = [](const auto& parsed) { return parsed ? std::string() : parsed.problem().sentence; };
+    const auto objection = [](const auto& parsed) {
+        return parsed ? std::string() : parsed.problem().sentence.english();
+    };
     verb->add_option("--shift", arguments.shift, "Hours of the day in which somebody is there")
         ->check([objection](const std::string& text) { return objection(ingot::exchange::parse_shift(text)); })
         ->capture_default_str();

@@ -64,10 +64,9 @@ Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange:
     std::string chemistry;
     for (const auto& row : pool.rows) {
         if (!row.unit.chemistry.empty() && !chemistry.empty() && row.unit.chemistry != chemistry)
-            return Problem{
-                name, row.line,
-                fmt::format("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.",
-                            row.unit.id, row.unit.chemistry, chemistry)};
+            return Problem{name, row.line,
+                           said("{} is {}, but the units above are {}. One pack takes one chemistry; split the pool.",
+                                row.unit.id, row.unit.chemistry, chemistry)};
         if (chemistry.empty())
             chemistry = row.unit.chemistry;
         MatchUnit unit = row.unit;
@@ -94,7 +93,8 @@ Result<MatchProblem> problem_of(const MatchArguments& arguments, const exchange:
                 problem.demands.apart.emplace_back(first->second, second->second);
         }
         if (problem.demands.apart.size() == before)
-            return Problem{name, 0, "--apart " + pair + ": two units of the pool with a comma between them are meant."};
+            return Problem{name, 0,
+                           said("--apart {}: two units of the pool with a comma between them are meant.", pair)};
     }
     return problem;
 }
@@ -219,7 +219,7 @@ Result<bool> take_after(const std::string& like, const std::string& builds_file,
             build.chemistry = row.unit.chemistry;
     }
     if (capacities.empty())
-        return Problem{path.string(), 0, "no surviving unit has a capacity: nothing to be like."};
+        return Problem{path.string(), 0, said("no surviving unit has a capacity: nothing to be like.")};
     if (!build.wanted_ah)
         build.wanted_ah = build.parallel * median(capacities);
     if (build.model.empty() && !models.empty()) {
@@ -311,7 +311,7 @@ Result<AllotProblem> allot_problem(const AllotArguments& arguments) {
         }
         if (!wanted.like.empty())
             if (const auto taken = take_after(wanted.like, arguments.builds, wanted.build); !taken)
-                return Problem{shown_name(arguments.builds), wanted.line, taken.problem().text()};
+                return Problem{shown_name(arguments.builds), wanted.line, as_told(taken.problem().text())};
         problem.builds.push_back(std::move(wanted.build));
     }
     return problem;

@@ -133,9 +133,9 @@ Result<std::vector<UnitFacts>> facts_of_pool(const exchange::Pool& pool, const e
     for (const auto& row : pool.rows) {
         UnitFacts unit = exchange::facts_of(row);
         if (!unit.chemistry.empty() && library.chemistry(unit.chemistry) == nullptr)
-            return Problem{name, row.line,
-                           "chemistry \"" + unit.chemistry + "\" is not known. Use one of " +
-                               names_of(library.chemistries) + "."};
+            return Problem{
+                name, row.line,
+                said("chemistry \"{}\" is not known. Use one of {}.", unit.chemistry, names_of(library.chemistries))};
         if (const UnitModel* model = library.model(unit.model); model != nullptr && unit.chemistry.empty())
             unit.chemistry = model->chemistry;
         facts.push_back(std::move(unit));
@@ -167,8 +167,8 @@ Result<SortedPool> sorted_pool(const exchange::Pool& pool, const std::string& fi
         return data.problem();
     const auto found = data.value().rule_sets.find(rules);
     if (found == data.value().rule_sets.end()) // checked before by the parser's help; a file may have gone since
-        return Problem{
-            "", 0, "rule set \"" + rules + "\" is not shipped. Use one of " + names_of(data.value().rule_sets) + "."};
+        return Problem{"", 0,
+                       said("rule set \"{}\" is not shipped. Use one of {}.", rules, names_of(data.value().rule_sets))};
     const auto read = facts_of_pool(pool, data.value(), file);
     if (!read)
         return read.problem();

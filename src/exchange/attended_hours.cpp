@@ -56,7 +56,7 @@ Result<AttendedHours> parse_shift(std::string_view text) {
     const double from = time_of_day(text.substr(0, dash)).value_or(-1);
     const double to = dash == std::string_view::npos ? -1 : time_of_day(text.substr(dash + 1)).value_or(-1);
     if (from < 0 || to <= from)
-        return Problem{"", 0, fmt::format("shift \"{}\" is not understood. Write it as 08:00-18:00.", text)};
+        return Problem{"", 0, said("shift \"{}\" is not understood. Write it as 08:00-18:00.", text)};
     AttendedHours hours;
     hours.open_h = from;
     hours.close_h = to;
@@ -65,8 +65,7 @@ Result<AttendedHours> parse_shift(std::string_view text) {
 }
 
 Result<bool> parse_days(std::string_view text, AttendedHours& hours) {
-    const Problem problem{"", 0,
-                          fmt::format("days \"{}\" are not understood. Write them as mon-fri or mon,wed,sat.", text)};
+    const Problem problem{"", 0, said("days \"{}\" are not understood. Write them as mon-fri or mon,wed,sat.", text)};
     std::array<bool, 7> days{};
     std::string_view rest = text;
     while (!rest.empty()) {

@@ -151,7 +151,7 @@ std::optional<double> unit_factor(Dimension dimension, std::string_view unit) {
 }
 
 Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& columns) {
-    const Problem header_line = reader.problem("");
+    const Problem header_line = reader.problem({});
     for (std::size_t i = 0; i < reader.header().size(); ++i) {
         const ColumnName name = parse_column(reader.header()[i]);
         for (Column* column : columns) {
@@ -159,18 +159,18 @@ Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& c
                 continue;
             if (column->index)
                 return Problem{header_line.where, header_line.line,
-                               fmt::format("column \"{}\" stands twice. Keep one of them.", column->wanted)};
+                               said("column \"{}\" stands twice. Keep one of them.", column->wanted)};
             // "Days" says its unit by its name.
             const bool said_by_name = name.unit.empty() && column->wanted.find(" / ") == std::string::npos;
             const auto factor = said_by_name ? 1.0 : unit_factor(column->dimension, name.unit);
             if (!factor && name.unit.empty())
                 return Problem{header_line.where, header_line.line,
-                               fmt::format("column \"{}\" has no unit. Write \"{}\", with one of {}.",
-                                           reader.header()[i], column->wanted, accepted_units(column->dimension))};
+                               said("column \"{}\" has no unit. Write \"{}\", with one of {}.", reader.header()[i],
+                                    column->wanted, accepted_units(column->dimension))};
             if (!factor)
                 return Problem{header_line.where, header_line.line,
-                               fmt::format("unit \"{}\" of column \"{}\" is not understood. Use one of {}.", name.unit,
-                                           reader.header()[i], accepted_units(column->dimension))};
+                               said("unit \"{}\" of column \"{}\" is not understood. Use one of {}.", name.unit,
+                                    reader.header()[i], accepted_units(column->dimension))};
             column->index = i;
             column->factor = *factor;
             column->header = reader.header()[i];
@@ -179,8 +179,8 @@ Result<bool> find_columns(const CsvReader& reader, const std::vector<Column*>& c
     for (const Column* column : columns)
         if (column->required && !column->index)
             return Problem{header_line.where, header_line.line,
-                           fmt::format("column \"{}\" is missing. The header has: {}.", column->wanted,
-                                       fmt::join(reader.header(), ", "))};
+                           said("column \"{}\" is missing. The header has: {}.", column->wanted,
+                                fmt::format("{}", fmt::join(reader.header(), ", ")))};
     return true;
 }
 
@@ -220,18 +220,18 @@ std::optional<double> Rows::number(const Column& column) {
 double Rows::needed(const Column& column, std::string_view remedy) {
     const auto value = number(column);
     if (!value)
-        object(fmt::format("\"{}\" is blank. {}", column.wanted, remedy));
+        object(said("\"{}\" is blank. {}", column.wanted, remedy));
     return value.value_or(0);
 }
 
 std::string Rows::needed_text(const Column& column, std::string_view remedy) {
     std::string found = text(column);
     if (found.empty())
-        object(fmt::format("\"{}\" is blank. {}", column.wanted, remedy));
+        object(said("\"{}\" is blank. {}", column.wanted, remedy));
     return found;
 }
 
-void Rows::object(std::string sentence) {
+void Rows::object(Sentence sentence) {
     if (!problem_)
         problem_ = reader_.problem(std::move(sentence));
 }

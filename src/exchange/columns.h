@@ -69,7 +69,7 @@ public:
     // An objection with the remedy where the field is blank.
     [[nodiscard]] std::string needed_text(const Column& column, std::string_view remedy);
     [[nodiscard]] double needed(const Column& column, std::string_view remedy);
-    void object(std::string sentence);
+    void object(Sentence sentence);
     [[nodiscard]] const std::optional<Problem>& problem() const { return problem_; }
 
 private:

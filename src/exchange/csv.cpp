@@ -87,18 +87,18 @@ Result<CsvReader> CsvReader::open(std::string_view text, std::string file) {
     }
     constexpr std::size_t looked_at = 4096;
     if (reader.rest_.substr(0, looked_at).find('\0') != std::string_view::npos)
-        return Problem{reader.file_, 1, "this is not text. Export the data as CSV (UTF-8) and try again."};
+        return Problem{reader.file_, 1, said("this is not text. Export the data as CSV (UTF-8) and try again.")};
     bool ended = false;
     std::string_view header;
     while (!reader.rest_.empty() && strip(header).empty())
         header = reader.take_line(ended);
     if (strip(header).empty())
-        return Problem{reader.file_, 1, "the file is empty; a header line with column names is needed."};
+        return Problem{reader.file_, 1, said("the file is empty; a header line with column names is needed.")};
     reader.dialect_.crlf = header.ends_with('\r');
     reader.dialect_.separator = guess_separator(header);
     std::vector<std::string_view> fields;
     if (!reader.split(header, fields))
-        return reader.problem("a quote in the header is never closed. Remove it or close it.");
+        return reader.problem(said("a quote in the header is never closed. Remove it or close it."));
     for (const auto field : fields)
         reader.header_.emplace_back(field);
     while (!reader.header_.empty() && reader.header_.back().empty())
@@ -186,14 +186,14 @@ Result<bool> CsvReader::next(std::vector<std::string_view>& fields) {
         }
         if (!closed) {
             line_ = begun;
-            return problem("a quote that is opened on this line is never closed. Remove it or close it.");
+            return problem(said("a quote that is opened on this line is never closed. Remove it or close it."));
         }
         while (fields.size() > want && fields.back().empty())
             fields.pop_back();
         if (fields.size() != want)
-            return problem(fmt::format("{} columns here, but the header has {}. Separate columns by '{}' alone.",
-                                       fields.size(), want,
-                                       dialect_.separator == '\t' ? "tab" : std::string(1, dialect_.separator)));
+            return problem(
+                said("{} columns here, but the header has {}. Separate columns by '{}' alone.", fields.size(), want,
+                     dialect_.separator == '\t' ? said("tab") : as_told(std::string(1, dialect_.separator))));
         return true;
     }
     return false;
@@ -204,9 +204,8 @@ Result<std::optional<double>> CsvReader::number(std::string_view field, std::str
         return std::optional<double>{};
     const std::optional<double> value = parse_number(field);
     if (!value)
-        return problem(
-            fmt::format("\"{}\" in column \"{}\" is not a number. Write it like 3.70 or 3,70, or leave it blank.",
-                        shown(field), column));
+        return problem(said("\"{}\" in column \"{}\" is not a number. Write it like 3.70 or 3,70, or leave it blank.",
+                            shown(field), column));
     if (field.find(',') != std::string_view::npos)
         dialect_.decimal_comma = true;
     return value;

@@ -35,7 +35,7 @@ public:
     // A number in this dialect; nothing for a blank field; a problem for anything else, naming `column`.
     [[nodiscard]] Result<std::optional<double>> number(std::string_view field, std::string_view column);
 
-    [[nodiscard]] Problem problem(std::string sentence) const { return {file_, line_, std::move(sentence)}; }
+    [[nodiscard]] Problem problem(Sentence sentence) const { return {file_, line_, std::move(sentence)}; }
 
 private:
     CsvReader() = default;

@@ -36,14 +36,15 @@ Result<std::vector<CycledUnit>> read_cycles(std::string_view text, const std::st
         const double number = rows.needed(cycle, "Number the cycles from 1.");
         const double ah = rows.needed(capacity, "Leave the line out where nothing was measured.");
         if (number != std::floor(number) || number < 0 || number > most_cycles)
-            rows.object(fmt::format("cycle \"{}\" is not a whole number. Number the cycles from 1.", rows.text(cycle)));
+            rows.object(said("cycle \"{}\" is not a whole number. Number the cycles from 1.", rows.text(cycle)));
         if (ah < 0)
-            rows.object("\"Discharge Capacity / Ah\" is negative. Give the amount that was taken out.");
+            rows.object(said("\"Discharge Capacity / Ah\" is negative. Give the amount that was taken out."));
         if (rows.problem())
             break;
         const auto [at, fresh] = seen.emplace(std::make_pair(id, static_cast<int>(number)), rows.line());
         if (!fresh)
-            rows.object(fmt::format("cycle {:.0f} of {} stands on line {} already.", number, id, at->second));
+            rows.object(
+                said("cycle {} of {} stands on line {} already.", fmt::format("{:.0f}", number), id, at->second));
         std::string why = rows.text(stop);
         std::transform(why.begin(), why.end(), why.begin(), [](char c) { return c >= 'A' && c <= 'Z' ? c + 32 : c; });
         const auto [place, is_new] = index.emplace(id, out.size());
@@ -54,7 +55,7 @@ Result<std::vector<CycledUnit>> read_cycles(std::string_view text, const std::st
     if (rows.problem())
         return *rows.problem();
     if (out.empty())
-        return Problem{file, 0, "there is no cycle in it. Give one line for each cycle of each unit."};
+        return Problem{file, 0, said("there is no cycle in it. Give one line for each cycle of each unit.")};
     return out;
 }
 

@@ -29,24 +29,24 @@ Result<std::vector<DonorGroup>> read_donor_groups(std::string_view text, const s
         row.pack = rows.needed_text(pack, "Give every pack its label.");
         const double n = rows.number(group).value_or(0);
         if (n != std::floor(n) || n < 1 || n > most_groups)
-            rows.object(fmt::format("group \"{}\" is not a number from 1 to 200.", rows.text(group)));
+            rows.object(said("group \"{}\" is not a number from 1 to 200.", rows.text(group)));
         row.voltage_v = rows.needed(voltage, "Read the group, or give 0 for one that is dead.");
         row.capacity_ah = rows.number(capacity);
         if (row.capacity_ah && *row.capacity_ah < 0)
-            rows.object("\"Capacity / Ah\" is negative.");
+            rows.object(said("\"Capacity / Ah\" is negative."));
         row.model = rows.text(model);
         if (rows.problem())
             break;
         row.group = static_cast<int>(n);
         const auto [at, fresh] = seen.emplace(std::make_pair(row.pack, row.group), rows.line());
         if (!fresh)
-            rows.object(fmt::format("group {} of pack {} stands on line {} already.", row.group, row.pack, at->second));
+            rows.object(said("group {} of pack {} stands on line {} already.", row.group, row.pack, at->second));
         out.push_back(std::move(row));
     }
     if (rows.problem())
         return *rows.problem();
     if (out.empty())
-        return Problem{file, 0, "there is no group in it. Give one line for each group of each pack."};
+        return Problem{file, 0, said("there is no group in it. Give one line for each group of each pack.")};
     return out;
 }
 

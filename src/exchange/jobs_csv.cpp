@@ -60,30 +60,30 @@ Result<std::vector<PlanJob>> read_jobs(std::string_view text, const std::string&
         job.unit = rows.needed_text(unit, "Give every unit its code.");
         job.duration_h = rows.needed(duration, "Say how long it runs.");
         if (!rows.problem() && (job.duration_h <= 0 || job.duration_h > most_hours))
-            rows.object(fmt::format("a duration of {:g} h is not believed. Give hours over 0, at most a year.",
-                                    job.duration_h));
+            rows.object(said("a duration of {} h is not believed. Give hours over 0, at most a year.",
+                             fmt::format("{:g}", job.duration_h)));
         if (const auto place = rows.number(position)) {
             if (*place != std::floor(*place) || std::fabs(*place) > most_position)
-                rows.object(fmt::format("position \"{}\" is not a whole number.", rows.text(position)));
+                rows.object(said("position \"{}\" is not a whole number.", rows.text(position)));
             else
                 job.position = static_cast<int>(*place);
         }
         job.charge_a = rows.number(charge).value_or(0);
         if (job.charge_a < 0)
-            rows.object("\"Charge Current / A\" is negative. Give what it draws from the supply.");
+            rows.object(said("\"Charge Current / A\" is negative. Give what it draws from the supply."));
         if (rows.problem())
             break;
         if (const auto [at, fresh] = seen.emplace(job.unit, rows.line()); !fresh)
-            rows.object(fmt::format("unit {} stands on line {} already.", job.unit, at->second));
+            rows.object(said("unit {} stands on line {} already.", job.unit, at->second));
         if (job.position)
             if (const auto [at, fresh] = places.emplace(*job.position, rows.line()); !fresh)
-                rows.object(fmt::format("position {} stands on line {} already.", *job.position, at->second));
+                rows.object(said("position {} stands on line {} already.", *job.position, at->second));
         out.push_back(std::move(job));
     }
     if (rows.problem())
         return *rows.problem();
     if (out.empty())
-        return Problem{file, 0, "there is no job in it. Give one line for each unit."};
+        return Problem{file, 0, said("there is no job in it. Give one line for each unit.")};
     return out;
 }
 

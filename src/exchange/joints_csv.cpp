@@ -17,7 +17,7 @@ public:
     void see(Rows& rows, const std::string& what, const std::string& id) {
         const auto [at, fresh] = lines_.emplace(id, rows.line());
         if (!fresh)
-            rows.object(fmt::format("{} {} stands on line {} already.", what, id, at->second));
+            rows.object(said("{} {} stands on line {} already.", what, id, at->second));
     }
 
 private:
@@ -60,9 +60,9 @@ Result<JoiningUnits> read_joining_units(std::string_view text, const std::string
         unit.resistance_ohm = rows.needed(ohm, "Without it nobody can say what would flow.");
         unit.capacity_ah = rows.number(capacity);
         if (!(unit.resistance_ohm > 0))
-            rows.object("\"DC Resistance / Ohm\" must be over 0.");
+            rows.object(said("\"DC Resistance / Ohm\" must be over 0."));
         if (unit.capacity_ah && !(*unit.capacity_ah > 0))
-            rows.object("\"Capacity / Ah\" must be over 0; leave it blank where it is not known.");
+            rows.object(said("\"Capacity / Ah\" must be over 0; leave it blank where it is not known."));
         once.see(rows, "unit", unit.id);
         if (rows.problem())
             break;
@@ -71,7 +71,7 @@ Result<JoiningUnits> read_joining_units(std::string_view text, const std::string
     if (rows.problem())
         return *rows.problem();
     if (out.units.empty())
-        return Problem{file, 0, "there is no unit in it. Give one line for each unit that is to be joined."};
+        return Problem{file, 0, said("there is no unit in it. Give one line for each unit that is to be joined.")};
     out.last_line_dropped = reader.dialect().last_line_dropped;
     return out;
 }
@@ -102,7 +102,7 @@ const StripMaterial* material_of(Rows& rows, std::string name, const std::vector
             return &material;
         known += (known.empty() ? "" : ", ") + material.id;
     }
-    rows.object(fmt::format("material \"{}\" is not in the library. Use one of {}.", name, known));
+    rows.object(said("material \"{}\" is not in the library. Use one of {}.", name, known));
     return nullptr;
 }
 
@@ -117,21 +117,21 @@ void size_up(Rows& rows, const PieceColumns& c, const std::vector<StripMaterial>
         return;
     constexpr double most_layers = 100;
     if (layers != std::floor(layers) || layers < 1 || layers > most_layers)
-        return rows.object("\"Layers\" is a whole number from 1.");
+        return rows.object(said("\"Layers\" is a whole number from 1."));
     for (const auto& [size, name] : {std::pair{length, "Length"}, std::pair{width, "Width"}, {thickness, "Thickness"}})
         if (size && !(*size > 0))
-            return rows.object(fmt::format("\"{} / mm\" must be over 0.", name));
+            return rows.object(said("\"{} / mm\" must be over 0.", name));
     StripSize size{length.value_or(0), width.value_or(0), thickness.value_or(0), static_cast<int>(layers), 0};
     if (width && thickness)
         piece.area_m2 = size.area_m2();
     if (ohm) {
         if (!(*ohm > 0))
-            return rows.object(fmt::format("piece {} has no resistance. Give one over 0, or its sizes.", piece.id));
+            return rows.object(said("piece {} has no resistance. Give one over 0, or its sizes.", piece.id));
         piece.resistance_ohm = *ohm;
         return;
     }
     if (!length || !width || !thickness)
-        return rows.object(fmt::format("piece {} needs its length, width and thickness, or its resistance.", piece.id));
+        return rows.object(said("piece {} needs its length, width and thickness, or its resistance.", piece.id));
     const StripMaterial* material = material_of(rows, rows.text(c.material), materials);
     if (material == nullptr)
         return;
@@ -160,7 +160,7 @@ Result<std::vector<StripPiece>> read_strip_pieces(std::string_view text, const s
         piece.to = rows.needed_text(columns.to, "Name the node at which it ends.");
         size_up(rows, columns, materials, piece);
         if (!rows.problem() && piece.from == piece.to)
-            rows.object(fmt::format("piece {} begins and ends at {}. Join two nodes.", piece.id, piece.from));
+            rows.object(said("piece {} begins and ends at {}. Join two nodes.", piece.id, piece.from));
         once.see(rows, "piece", piece.id);
         if (rows.problem())
             break;
@@ -194,9 +194,9 @@ Result<std::vector<StripCell>> read_strip_cells(std::string_view text, const std
         cell.voltage_v = rows.needed(volts, "Give the cell's voltage at rest.");
         cell.resistance_ohm = rows.needed(ohm, "Give the cell's resistance.");
         if (cell.resistance_ohm < 0)
-            rows.object("\"DC Resistance / Ohm\" is negative.");
+            rows.object(said("\"DC Resistance / Ohm\" is negative."));
         if (!rows.problem() && cell.plus == cell.minus)
-            rows.object(fmt::format("both ends of cell {} are at {}: it is shorted.", cell.id, cell.plus));
+            rows.object(said("both ends of cell {} are at {}: it is shorted.", cell.id, cell.plus));
         once.see(rows, "cell", cell.id);
         if (rows.problem())
             break;
@@ -205,7 +205,7 @@ Result<std::vector<StripCell>> read_strip_cells(std::string_view text, const std
     if (rows.problem())
         return *rows.problem();
     if (out.empty())
-        return Problem{file, 0, "there is no cell in it. Give one line for each cell."};
+        return Problem{file, 0, said("there is no cell in it. Give one line for each cell.")};
     return out;
 }
 

@@ -46,15 +46,15 @@ OcvCurve parse_curve(const std::string& text, const std::string& file) {
             if (!*value)
                 throw Broken{value->problem()};
             if (!value->value())
-                throw Broken{reader.problem("a point of an OCV curve needs both numbers.")};
+                throw Broken{reader.problem(said("a point of an OCV curve needs both numbers."))};
         }
         if (!socs.empty() && (*s.value() / 100 <= socs.back() || *v.value() <= volts.back()))
-            throw Broken{reader.problem("an OCV curve must rise in both columns from line to line.")};
+            throw Broken{reader.problem(said("an OCV curve must rise in both columns from line to line."))};
         socs.push_back(*s.value() / 100);
         volts.push_back(*v.value());
     }
     if (socs.size() < 2)
-        throw Broken{reader.problem("an OCV curve needs two points at least.")};
+        throw Broken{reader.problem(said("an OCV curve needs two points at least."))};
     return {socs, volts};
 }
 
@@ -84,20 +84,20 @@ Chemistry parse_chemistry(const TableReader& t, const std::map<std::string, OcvC
                b.number("over_above_v")};
     if (!(c.bands.dead_below_v < c.bands.deep_below_v && c.bands.deep_below_v < c.bands.low_below_v &&
           c.bands.low_below_v < c.bands.working_up_to_v && c.bands.working_up_to_v <= c.bands.over_above_v))
-        b.fail("the bands must rise from dead_below_v to over_above_v.");
+        b.fail(said("the bands must rise from dead_below_v to over_above_v."));
     if (c.scrap_below_v > c.quarantine_below_v)
-        v.fail("scrap_below_v must not be above quarantine_below_v.");
+        v.fail(said("scrap_below_v must not be above quarantine_below_v."));
     const std::string curve = t.text("ocv");
     const auto found = curves.find(curve);
     if (found == curves.end())
-        t.fail(fmt::format("OCV curve \"{}\" is not among the files in data/ocv.", curve), t.raw().get("ocv"));
+        t.fail(said("OCV curve \"{}\" is not among the files in data/ocv.", curve), t.raw().get("ocv"));
     c.ocv = found->second;
     if (t.raw().contains("storage")) {
         const TableReader s = t.table("storage");
         c.storage = {s.number_if("low_soc").value_or(0), s.number_if("high_soc").value_or(0), s.number("look_days"),
                      s.text("source")};
         if (c.storage.low_soc < 0 || c.storage.high_soc > 1 || c.storage.low_soc > c.storage.high_soc)
-            s.fail("low_soc and high_soc are shares of charge from 0 to 1, the lower first.");
+            s.fail(said("low_soc and high_soc are shares of charge from 0 to 1, the lower first."));
     }
     return c;
 }
@@ -129,17 +129,17 @@ UnitModel parse_model(const TableReader& t) {
     m.continuous_a = t.number_if("continuous_a").value_or(0);
     m.mass_kg = t.number_if("mass_kg").value_or(0);
     if (const auto low = t.raw()["low_self_discharge"]) {
-        const auto said = low.value_exact<bool>();
-        if (!said)
-            t.fail("low_self_discharge is true or false.", t.raw().get("low_self_discharge"));
-        m.low_self_discharge = *said;
+        const auto self_discharge = low.value_exact<bool>();
+        if (!self_discharge)
+            t.fail(said("low_self_discharge is true or false."), t.raw().get("low_self_discharge"));
+        m.low_self_discharge = *self_discharge;
     }
     m.version = t.whole("version", 1);
     m.source = t.text("source");
     if (m.rated_ah <= 0)
-        t.fail("rated_ah must be more than 0.", t.raw().get("rated_ah"));
+        t.fail(said("rated_ah must be more than 0."), t.raw().get("rated_ah"));
     if (m.cells_in_series < 1)
-        t.fail("cells_in_series must be 1 or more.", t.raw().get("cells_in_series"));
+        t.fail(said("cells_in_series must be 1 or more."), t.raw().get("cells_in_series"));
     return m;
 }
 
@@ -165,7 +165,7 @@ RuleSet parse_rules(const TableReader& t) {
         if (t.raw().contains(key)) {
             const auto known = duty_from(t.text(key));
             if (!known || (*known > Duty::light && *known != Duty::rest_again))
-                t.fail(std::string(key) + " is drive, store, light or " + code(Duty::rest_again) + ".");
+                t.fail(said("{} is drive, store, light or {}.", key, code(Duty::rest_again)));
             *duty = *known;
         }
     const TableReader chemistries = t.table("chemistry");
@@ -180,12 +180,12 @@ RuleSet parse_rules(const TableReader& t) {
                          duty.number_if("largest_age_years"),   duty.number_if("largest_self_discharge_low"),
                          duty.number_if("largest_rise_k")};
             if (i > 0 && !loosens(limits[i - 1], limits[i]))
-                duty.fail("limits must loosen from drive to store to light.");
+                duty.fail(said("limits must loosen from drive to store to light."));
         }
         r.by_chemistry[id] = limits;
     }
     if (!r.by_chemistry.contains("default"))
-        t.fail("table [chemistry.default] is missing; it serves every chemistry without one of its own.");
+        t.fail(said("table [chemistry.default] is missing; it serves every chemistry without one of its own."));
     if (t.raw().contains("model")) {
         const TableReader models = t.table("model");
         for (const auto& [key, node] : models.raw()) {
@@ -209,7 +209,7 @@ LookFinding parse_finding(const TableReader& t) {
     LookFinding f{t.text("id"), t.text("name"), t.text("what_to_do"), Consequence::go_on, t.text("source")};
     const auto consequence = consequence_from(t.text("consequence"));
     if (!consequence)
-        t.fail("consequence must be go-on, with-care, quarantine or refuse.", t.raw().get("consequence"));
+        t.fail(said("consequence must be go-on, with-care, quarantine or refuse."), t.raw().get("consequence"));
     f.consequence = *consequence;
     return f;
 }
@@ -217,7 +217,7 @@ LookFinding parse_finding(const TableReader& t) {
 double share(const TableReader& t, const char* key) {
     const double value = t.number(key);
     if (!(value > 0 && value < 1))
-        t.fail(fmt::format("\"{}\" must lie between 0 and 1.", key), t.raw().get(key));
+        t.fail(said("\"{}\" must lie between 0 and 1.", key), t.raw().get(key));
     return value;
 }
 
@@ -229,7 +229,7 @@ TeardownPlan parse_plan(const TableReader& t) {
     plan.source = t.text("source");
     plan.version = t.whole("version", 1);
     if (plan.fits != "high-voltage" && plan.fits != "modules" && plan.fits != "any")
-        t.fail("\"fits\" must be high-voltage, modules or any.");
+        t.fail(said("\"fits\" must be high-voltage, modules or any."));
     for (const TableReader& step : t.tables("step"))
         plan.steps.push_back({step.text("id"), step.text("text"), step.text_or("caution", "")});
     return plan;
@@ -262,7 +262,7 @@ TriageKnowledge parse_triage(const TableReader& t) {
     const TableReader prior = t.table("prior");
     k.prior = of_each_fault(prior, 0.004, 0.004);
     if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)
-        prior.fail("the chances must add up to less than 1; the rest is \"something else\".");
+        prior.fail(said("the chances must add up to less than 1; the rest is \"something else\"."));
     for (const TableReader& s : t.tables("symptom"))
         k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1),
                               s.raw()["refuses_charge"].value_or(false)});
@@ -270,7 +270,7 @@ TriageKnowledge parse_triage(const TableReader& t) {
         for (const auto& [chemistry, value] : *t.raw()["usual_ohm_ah"].as_table()) {
             const double ohm_ah = value.value_or(0.0);
             if (!(ohm_ah > 0))
-                t.fail(fmt::format("\"usual_ohm_ah\": {} must be over 0.", std::string(chemistry.str())), &value);
+                t.fail(said("\"usual_ohm_ah\": {} must be over 0.", std::string(chemistry.str())), &value);
             k.usual_ohm_ah[std::string(chemistry.str())] = ohm_ah;
         }
     return k;
@@ -280,7 +280,7 @@ Practice parse_practice(const TableReader& t) {
     const auto positive = [](const TableReader& from, const char* key) {
         const double value = from.number(key);
         if (!(value > 0))
-            from.fail(fmt::format("\"{}\" must be over 0.", key), from.raw().get(key));
+            from.fail(said("\"{}\" must be over 0.", key), from.raw().get(key));
         return value;
     };
     Practice out;
@@ -288,7 +288,7 @@ Practice parse_practice(const TableReader& t) {
     out.joining = {positive(joining, "good_v"), positive(joining, "largest_v"), positive(joining, "resistor_below_v"),
                    positive(joining, "largest_share")};
     if (!(out.joining.good_v <= out.joining.largest_v && out.joining.largest_v <= out.joining.resistor_below_v))
-        joining.fail("\"good_v\", \"largest_v\" and \"resistor_below_v\" must rise.");
+        joining.fail(said("\"good_v\", \"largest_v\" and \"resistor_below_v\" must rise."));
     const TableReader tester = t.table("tester");
     out.usual_tester = {positive(tester, "current_gain"), positive(tester, "current_offset_a")};
     if (t.raw().contains("strip_material")) // a workshop of an earlier version has none
@@ -302,7 +302,7 @@ Practice parse_practice(const TableReader& t) {
                      positive(proof, "fall_v"),      positive(proof, "least_rest_days"),
                      positive(proof, "sag_v"),       positive(proof, "over_limit_v")};
         if (!(out.proof.excellent_v < out.proof.acceptable_v && out.proof.acceptable_v < out.proof.most_v))
-            proof.fail("\"excellent_v\", \"acceptable_v\" and \"most_v\" must rise.");
+            proof.fail(said("\"excellent_v\", \"acceptable_v\" and \"most_v\" must rise."));
     }
     if (t.raw().contains("strip_density")) {
         constexpr double per_mm2 = 1e6;
@@ -311,7 +311,7 @@ Practice parse_practice(const TableReader& t) {
                              positive(density, "warm") * per_mm2};
         if (!(out.strip_density->cool_a_per_m2 < out.strip_density->fair_a_per_m2 &&
               out.strip_density->fair_a_per_m2 < out.strip_density->warm_a_per_m2))
-            density.fail("\"cool\", \"fair\" and \"warm\" must rise.");
+            density.fail(said("\"cool\", \"fair\" and \"warm\" must rise."));
     }
     const TableReader conditioning = t.table("conditioning");
     out.conditioning_bar_share = positive(conditioning, "bar_ah") / positive(conditioning, "of_rated_ah");
@@ -344,8 +344,7 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         for (const TableReader& m : t.tables("model")) {
             UnitModel model = parse_model(m);
             if (!library.chemistries.contains(model.chemistry))
-                m.fail(fmt::format("chemistry \"{}\" is not in the library.", model.chemistry),
-                       m.raw().get("chemistry"));
+                m.fail(said("chemistry \"{}\" is not in the library.", model.chemistry), m.raw().get("chemistry"));
             library.models[model.id] = std::move(model);
         }
     } else if (file.kind == "rule-sets") {
@@ -437,7 +436,7 @@ Result<std::vector<LibraryText>> read_library_texts(const std::string& folder) {
                 it->path().extension() == ".json")
                 files.push_back(it->path());
         if (files.empty() && !shops_own(kind))
-            return Problem{path.string(), 0, "no data file is there. Install Ingot's data folder again."};
+            return Problem{path.string(), 0, said("no data file is there. Install Ingot's data folder again.")};
         std::sort(files.begin(), files.end());
         for (const auto& file : files) {
             const auto text = read_text(file.string());

@@ -107,14 +107,13 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                 return value.problem();
             if (!value.value())
                 return reader.problem(
-                    fmt::format("\"{}\" is blank. A sample needs time, voltage and current.", needed[i]->header));
+                    said("\"{}\" is blank. A sample needs time, voltage and current.", needed[i]->header));
             values[i] = *value.value();
         }
         if (!samples.time_s.empty() && values[0] < samples.time_s.back())
             return reader.problem(
-                fmt::format("time runs backwards, from {} s to {} s. A log must run forward; cut it into one "
-                            "file a run.",
-                            samples.time_s.back(), values[0]));
+                said("time runs backwards, from {} s to {} s. A log must run forward; cut it into one file a run.",
+                     samples.time_s.back(), values[0]));
         samples.time_s.push_back(values[0]);
         samples.voltage_v.push_back(values[1]);
         samples.current_a.push_back(values[2]);
@@ -134,10 +133,10 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
         }
         if (progress && samples.size() % rows_a_report == 0 &&
             !progress(1.0 - static_cast<double>(reader.bytes_left()) / static_cast<double>(text.size())))
-            return Problem{file, 0, "stopped; nothing was imported."};
+            return Problem{file, 0, said("stopped; nothing was imported.")};
     }
     if (samples.size() == 0)
-        return reader.problem("there is a header but no samples. Export the log again.");
+        return reader.problem(said("there is a header but no samples. Export the log again."));
     log.dialect = reader.dialect();
     log.lines = reader.line();
     return log;

@@ -14,20 +14,20 @@ Json figure(const std::optional<double>& value) {
 }
 
 // What is wrong with one entry; empty: it was taken.
-std::string take(MatchDemands& demands, const std::string& key, const Json& value) {
+Sentence take(MatchDemands& demands, const std::string& key, const Json& value) {
     const auto flag = [&](bool& into) {
         if (!value.is_boolean())
-            return key + " is true or false";
+            return said("{} is true or false", key);
         into = value.get<bool>();
-        return std::string();
+        return Sentence();
     };
     const auto number = [&](std::optional<double>& into) {
         if (value.is_null())
-            return std::string();
+            return Sentence();
         if (!value.is_number() || !(value.get<double>() > 0))
-            return key + " is a number above 0, or null";
+            return said("{} is a number above 0, or null", key);
         into = value.get<double>();
-        return std::string();
+        return Sentence();
     };
     if (key == "one_model_per_group")
         return flag(demands.one_model_per_group);
@@ -37,7 +37,7 @@ std::string take(MatchDemands& demands, const std::string& key, const Json& valu
         return number(demands.join_window_v);
     if (key == "load_a")
         return number(demands.load_a);
-    return fmt::format("\"{}\" is no demand; one_model_per_group, whole_origins, join_window_v and load_a are", key);
+    return said("\"{}\" is no demand; one_model_per_group, whole_origins, join_window_v and load_a are", key);
 }
 
 } // namespace
@@ -48,14 +48,14 @@ Result<std::map<std::string, MatchDemands>> read_match_demands(std::string_view 
         return out;
     const Json json = Json::parse(text, nullptr, false);
     if (!json.is_object())
-        return Problem{file, 0, "This is no JSON object of demands by name."};
+        return Problem{file, 0, said("This is no JSON object of demands by name.")};
     for (const auto& [name, entries] : json.items()) {
         if (!entries.is_object())
-            return Problem{file, 0, fmt::format("\"{}\" holds no demands: an object is expected.", name)};
+            return Problem{file, 0, said("\"{}\" holds no demands: an object is expected.", name)};
         MatchDemands demands;
         for (const auto& [key, value] : entries.items())
-            if (const std::string wrong = take(demands, key, value); !wrong.empty())
-                return Problem{file, 0, fmt::format("\"{}\": {}.", name, wrong)};
+            if (const Sentence wrong = take(demands, key, value); !wrong.empty())
+                return Problem{file, 0, said("\"{}\": {}.", name, wrong)};
         out[name] = demands;
     }
     return out;

@@ -14,15 +14,15 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 // One cell; the objection, or empty.
-std::string read_cell(const Json& json, const std::string& where, PackDesign::Cell& cell) {
+Sentence read_cell(const Json& json, const std::string& where, PackDesign::Cell& cell) {
     if (!json.is_object())
-        return fmt::format("{} must be an object with cell, capacity_ah and resistance_ohm.", where);
+        return said("{} must be an object with cell, capacity_ah and resistance_ohm.", where);
     bool capacity = false;
     bool resistance = false;
     for (const auto& [key, value] : json.items()) {
         if (key == "cell") {
             if (!value.is_string())
-                return fmt::format("{}.cell must be a text.", where);
+                return said("{}.cell must be a text.", where);
             cell.id = value.get<std::string>();
             continue;
         }
@@ -33,35 +33,34 @@ std::string read_cell(const Json& json, const std::string& where, PackDesign::Ce
                        : key == "c1_f"           ? &cell.c1_f
                                                  : nullptr;
         if (into == nullptr)
-            return fmt::format("{}.{} is not known. Use cell, capacity_ah, resistance_ohm, soc, r1_ohm, c1_f.", where,
-                               key);
+            return said("{}.{} is not known. Use cell, capacity_ah, resistance_ohm, soc, r1_ohm, c1_f.", where, key);
         if (value.is_null())
             continue;
         if (!value.is_number() || !std::isfinite(value.get<double>()))
-            return fmt::format("{}.{} must be a number.", where, key);
+            return said("{}.{} must be a number.", where, key);
         *into = value.get<double>();
         capacity |= key == "capacity_ah";
         resistance |= key == "resistance_ohm";
     }
     if (!capacity || !resistance)
-        return fmt::format("{} needs {}.", where, capacity ? "resistance_ohm" : "capacity_ah");
+        return said("{} needs {}.", where, capacity ? "resistance_ohm" : "capacity_ah");
     if (!(cell.capacity_ah > 0) || !(cell.resistance_ohm > 0))
-        return fmt::format("{}: capacity_ah and resistance_ohm must be over 0.", where);
+        return said("{}: capacity_ah and resistance_ohm must be over 0.", where);
     if (!(cell.soc >= 0 && cell.soc <= 1))
-        return fmt::format("{}.soc is a share from 0 to 1.", where);
+        return said("{}.soc is a share from 0 to 1.", where);
     return {};
 }
 
-std::string read_groups(const Json& json, PackDesign& design) {
+Sentence read_groups(const Json& json, PackDesign& design) {
     if (!json.is_array() || json.empty())
-        return "\"groups\" must be a list with a list of cells for each group.";
+        return said("\"groups\" must be a list with a list of cells for each group.");
     for (std::size_t g = 0; g < json.size(); ++g) {
         const std::string where = fmt::format("groups[{}]", g);
         if (!json[g].is_array() || json[g].empty())
-            return where + " must be a list of cells, one at least.";
+            return said("{} must be a list of cells, one at least.", where);
         auto& group = design.groups.emplace_back();
         for (std::size_t c = 0; c < json[g].size(); ++c)
-            if (std::string why = read_cell(json[g][c], fmt::format("{}[{}]", where, c), group.emplace_back());
+            if (Sentence why = read_cell(json[g][c], fmt::format("{}[{}]", where, c), group.emplace_back());
                 !why.empty())
                 return why;
     }
@@ -81,22 +80,22 @@ Result<DesignFile> read_pack_design(std::string_view text, const std::string& fi
         json = Json::parse(text);
     } catch (const Json::parse_error& error) {
         return Problem{file, line_of(text, error.byte > 0 ? error.byte - 1 : 0),
-                       "is no JSON from here on. See docs/formats/simulate.md for the form."};
+                       said("is no JSON from here on. See docs/formats/simulate.md for the form.")};
     }
     if (!json.is_object())
-        return Problem{file, 1, "is not a JSON object. See docs/formats/simulate.md for the form."};
+        return Problem{file, 1, said("is not a JSON object. See docs/formats/simulate.md for the form.")};
     DesignFile out;
     bool groups = false;
     for (const auto& [key, value] : json.items()) {
-        std::string why;
+        Sentence why;
         if (key == "chemistry") {
-            why = value.is_string() ? "" : "\"chemistry\" must be a text.";
+            why = value.is_string() ? Sentence() : said("\"chemistry\" must be a text.");
             out.chemistry = value.is_string() ? value.get<std::string>() : "";
         } else if (key == "temperature_c" || key == "joint_ohm") {
             if (value.is_null())
                 continue;
             if (!value.is_number() || !std::isfinite(value.get<double>()))
-                why = fmt::format("\"{}\" must be a number.", key);
+                why = said("\"{}\" must be a number.", key);
             else if (key == "joint_ohm")
                 out.design.joint_ohm = value.get<double>();
             else
@@ -105,17 +104,17 @@ Result<DesignFile> read_pack_design(std::string_view text, const std::string& fi
             groups = true;
             why = read_groups(value, out.design);
         } else if (key != "source" && key != "name") {
-            why = fmt::format("\"{}\" is not known. Use chemistry, temperature_c, joint_ohm, groups.", key);
+            why = said("\"{}\" is not known. Use chemistry, temperature_c, joint_ohm, groups.", key);
         }
         if (!why.empty())
             return Problem{file, 1, why};
     }
     if (out.chemistry.empty())
-        return Problem{file, 1, "\"chemistry\" is missing. Name one of the library."};
+        return Problem{file, 1, said("\"chemistry\" is missing. Name one of the library.")};
     if (!groups)
-        return Problem{file, 1, "\"groups\" is missing. Give a list of cells for each group."};
+        return Problem{file, 1, said("\"groups\" is missing. Give a list of cells for each group.")};
     if (out.design.joint_ohm < 0)
-        return Problem{file, 1, "\"joint_ohm\" cannot be negative."};
+        return Problem{file, 1, said("\"joint_ohm\" cannot be negative.")};
     return out;
 }
 
@@ -130,7 +129,7 @@ Result<PackLoad> read_pack_load(std::string_view text, const std::string& file) 
     if (const auto found = find_columns(reader, {&time, &current, &power}); !found)
         return found.problem();
     if (current.index.has_value() == power.index.has_value())
-        return reader.problem("a load has \"Current / A\" or \"Power / W\", one of them.");
+        return reader.problem(said("a load has \"Current / A\" or \"Power / W\", one of them."));
     PackLoad out;
     out.power = power.index.has_value();
     const Column& drawn = out.power ? power : current;
@@ -139,7 +138,7 @@ Result<PackLoad> read_pack_load(std::string_view text, const std::string& file) 
         const double from = rows.needed(time, "Say when the level begins.");
         const double value = rows.needed(drawn, "Give 0 where nothing is drawn.");
         if (!rows.problem() && !out.levels.empty() && from <= out.levels.back().from_s)
-            rows.object("the times must rise from line to line.");
+            rows.object(said("the times must rise from line to line."));
         if (rows.problem())
             break;
         out.levels.push_back({from, value});
@@ -147,7 +146,7 @@ Result<PackLoad> read_pack_load(std::string_view text, const std::string& file) 
     if (rows.problem())
         return *rows.problem();
     if (out.levels.empty())
-        return Problem{file, 0, "there is no level in it. Give a time and what is drawn from then on."};
+        return Problem{file, 0, said("there is no level in it. Give a time and what is drawn from then on.")};
     return out;
 }
 

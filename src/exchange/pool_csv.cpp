@@ -41,10 +41,10 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
         row.line = reader.line();
         row.unit.id = text_in(fields, id);
         if (row.unit.id.empty())
-            return reader.problem("\"Cell ID\" is blank. Give every unit a code of its own.");
+            return reader.problem(said("\"Cell ID\" is blank. Give every unit a code of its own."));
         if (const auto [at, fresh_id] = seen.emplace(row.unit.id, row.line); !fresh_id)
             return reader.problem(
-                fmt::format("{} stands on line {} already. A unit may appear once.", row.unit.id, at->second));
+                said("{} stands on line {} already. A unit may appear once.", row.unit.id, at->second));
         row.unit.model = text_in(fields, model);
         row.unit.chemistry = text_in(fields, chemistry);
         struct Target {
@@ -68,23 +68,23 @@ Result<Pool> read_pool(std::string_view text, const std::string& file) {
             if (!value.value())
                 continue;
             if (target.positive && *value.value() <= 0)
-                return reader.problem(fmt::format("\"{}\" must be more than 0. Leave it blank if it is not known.",
-                                                  target.column->header));
+                return reader.problem(
+                    said("\"{}\" must be more than 0. Leave it blank if it is not known.", target.column->header));
             target.keep(*value.value());
         }
         constexpr int most_cells = 24;
         if (row.cells_in_series && *row.cells_in_series > most_cells)
             return reader.problem(
-                fmt::format("{} cells in series in one unit cannot be: 1 to {}.", *row.cells_in_series, most_cells));
+                said("{} cells in series in one unit cannot be: 1 to {}.", *row.cells_in_series, most_cells));
         constexpr double largest_ah = 2000;
         if (row.unit.capacity_ah && (*row.unit.capacity_ah < 0 || *row.unit.capacity_ah > largest_ah))
             return reader.problem(
-                fmt::format("a capacity of {} Ah cannot be. Check the sign and the unit in the header (Ah or mAh).",
-                            row.unit.capacity_ah->value));
+                said("a capacity of {} Ah cannot be. Check the sign and the unit in the header (Ah or mAh).",
+                     row.unit.capacity_ah->value));
         pool.rows.push_back(std::move(row));
     }
     if (pool.rows.empty())
-        return reader.problem("there is a header but no units.");
+        return reader.problem(said("there is a header but no units."));
     pool.dialect = reader.dialect();
     return pool;
 }

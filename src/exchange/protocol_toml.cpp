@@ -34,12 +34,12 @@ ProtocolStep parse_step(const TableReader& t) {
             known = true;
         }
     if (!known)
-        t.fail(fmt::format("step \"{}\" is not known. Use charge, rest, discharge, pulse or loop.", kind),
+        t.fail(said("step \"{}\" is not known. Use charge, rest, discharge, pulse or loop.", kind),
                t.raw().get("kind"));
     for (const auto& [key, value] : numbers_of(step)) {
         *value = t.number_if(key);
         if (*value && !(**value >= 0))
-            t.fail(fmt::format("\"{}\" is negative. The step's kind says which way the current flows.", key),
+            t.fail(said("\"{}\" is negative. The step's kind says which way the current flows.", key),
                    t.raw().get(key));
     }
     step.back_to = t.whole("back_to", 1) - 1;
@@ -90,7 +90,7 @@ Result<Protocol> read_protocol(const std::string& text, const std::string& file)
         const toml::table parsed = parse_toml(text, file);
         const auto tables = TableReader(parsed, file).tables("protocol");
         if (tables.size() != 1)
-            return Problem{file, 0, "holds no protocol, or more than one. Give one [[protocol]]."};
+            return Problem{file, 0, said("holds no protocol, or more than one. Give one [[protocol]].")};
         return parse_protocol(tables.front());
     } catch (const Broken& broken) {
         return broken.problem;

@@ -36,9 +36,8 @@ Result<int> group_in(CsvReader& reader, const std::vector<std::string_view>& fie
     const double value = number.value().value_or(0);
     if (!number.value() || value != std::floor(value) || value < 1 || value > layout.series)
         return reader.problem(
-            fmt::format("group \"{}\" does not exist: the pack has groups 1 to {}. Correct the number "
-                        "or the pack's series.",
-                        text_in(fields, column), layout.series));
+            said("group \"{}\" does not exist: the pack has groups 1 to {}. Correct the number or the pack's series.",
+                 text_in(fields, column), layout.series));
     return static_cast<int>(value);
 }
 
@@ -47,10 +46,10 @@ Result<double> volts_in(CsvReader& reader, const std::vector<std::string_view>& 
     if (!number)
         return number.problem();
     if (!number.value())
-        return reader.problem("\"Voltage / V\" is blank. Give the reading, or leave the line out.");
+        return reader.problem(said("\"Voltage / V\" is blank. Give the reading, or leave the line out."));
     if (std::fabs(*number.value()) > no_group_v)
         return reader.problem(
-            fmt::format("{} V is not one group's voltage. Has a decimal point slipped?", text_in(fields, column)));
+            said("{} V is not one group's voltage. Has a decimal point slipped?", text_in(fields, column)));
     return *number.value();
 }
 
@@ -63,15 +62,14 @@ Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout)
         if (!block)
             continue;
         if (*block < 1 || *block > layout.series)
-            return reader.problem(fmt::format("column \"{}\": the pack has groups 1 to {}. Correct the pack's series.",
-                                              reader.header()[i], layout.series));
+            return reader.problem(said("column \"{}\": the pack has groups 1 to {}. Correct the pack's series.",
+                                       reader.header()[i], layout.series));
         Column& column = blocks[static_cast<std::size_t>(*block - 1)];
         if (column.index)
-            return reader.problem(fmt::format("block {} stands twice. Keep one of the columns.", *block));
+            return reader.problem(said("block {} stands twice. Keep one of the columns.", *block));
         const auto factor = unit_factor(Dimension::volt, parse_column(reader.header()[i]).unit);
         if (!factor)
-            return reader.problem(
-                fmt::format("unit of column \"{}\" is not understood. Use V or mV.", reader.header()[i]));
+            return reader.problem(said("unit of column \"{}\" is not understood. Use V or mV.", reader.header()[i]));
         column.wanted = column.header = reader.header()[i];
         column.dimension = Dimension::volt;
         column.index = i;
@@ -94,7 +92,7 @@ Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout)
             return amperes.problem();
         const double a = amperes.value().value_or(0);
         if (a > no_current_a)
-            return reader.problem("the snapshot was taken while charging. Give one at rest or under load.");
+            return reader.problem(said("the snapshot was taken while charging. Give one at rest or under load."));
         for (std::size_t g = 0; g < blocks.size(); ++g) {
             if (!blocks[g].index)
                 continue;
@@ -104,8 +102,8 @@ Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout)
             if (!volts.value())
                 continue;
             if (std::fabs(*volts.value()) > no_group_v)
-                return reader.problem(fmt::format("{} V of \"{}\" is not one group's voltage. Is the column in mV?",
-                                                  *volts.value(), blocks[g].header));
+                return reader.problem(said("{} V of \"{}\" is not one group's voltage. Is the column in mV?",
+                                           *volts.value(), blocks[g].header));
             GroupReading reading;
             reading.group = static_cast<int>(g) + 1;
             reading.voltage_v = *volts.value();
@@ -166,8 +164,8 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
             if (const std::string word = text_in(fields, condition); !word.empty()) {
                 const auto known = condition_from(word);
                 if (!known)
-                    return reader.problem(fmt::format(
-                        "condition \"{}\" is not known. Use rest, end-of-charge, load, charge or stored.", word));
+                    return reader.problem(
+                        said("condition \"{}\" is not known. Use rest, end-of-charge, load, charge or stored.", word));
                 reading.condition = *known;
             }
             const auto amperes = number_in(reader, fields, current);
@@ -175,23 +173,23 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
                 return amperes.problem();
             if (amperes.value() && reading.condition == Condition::load) {
                 if (*amperes.value() > 0)
-                    return reader.problem(
-                        "the current under load is positive, as if it charged. While discharging it is "
-                        "negative: put a minus before it.");
+                    return reader.problem(said("the current under load is positive, as if it charged. While "
+                                               "discharging it is negative: put a minus before it."));
                 reading.current_a = amperes.value();
             }
             const auto stood = number_in(reader, fields, days);
             if (!stood)
                 return stood.problem();
             if (stood.value() && *stood.value() < 0)
-                return reader.problem("\"Days\" is negative. Give the days since the reading at rest.");
+                return reader.problem(said("\"Days\" is negative. Give the days since the reading at rest."));
             if (stood.value() && reading.condition == Condition::stored)
                 reading.days = stood.value();
             const auto held = number_in(reader, fields, capacity);
             if (!held)
                 return held.problem();
             if (held.value() && *held.value() <= 0)
-                return reader.problem("\"Capacity / Ah\" must be above 0; leave it blank where it was not measured.");
+                return reader.problem(
+                    said("\"Capacity / Ah\" must be above 0; leave it blank where it was not measured."));
             if (held.value())
                 out.capacities.push_back({reading.group, *held.value()});
             const auto ohm = number_in(reader, fields, resistance);
@@ -199,14 +197,14 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
                 return ohm.problem();
             if (ohm.value() && *ohm.value() <= 0)
                 return reader.problem(
-                    "\"Resistance / Ohm\" must be above 0; leave it blank where it was not measured.");
+                    said("\"Resistance / Ohm\" must be above 0; leave it blank where it was not measured."));
             if (ohm.value())
                 out.resistances.push_back({reading.group, *ohm.value()});
             out.readings.push_back(reading);
         }
     }
     if (out.readings.empty())
-        return Problem{file, 0, "there is no reading in it. Give one line for each group that was read."};
+        return Problem{file, 0, said("there is no reading in it. Give one line for each group that was read.")};
     out.dialect = reader.dialect();
     return out;
 }
@@ -266,11 +264,11 @@ Result<bool> read_evidence(std::string_view text, const std::string& file, Triag
             return figure.problem();
         const std::string what = text_in(fields, kind);
         if ((what == "temperature" || what == "capacity") && !figure.value())
-            return reader.problem(fmt::format("a {} needs its value.", what));
+            return reader.problem(said("a {} needs its value.", what));
         if (what == "temperature")
             pack.temperatures.push_back({number.value(), *figure.value(), false});
         else if (what == "capacity" && *figure.value() <= 0)
-            return reader.problem("a capacity is above 0. Give ampere-hours.");
+            return reader.problem(said("a capacity is above 0. Give ampere-hours."));
         else if (what == "capacity")
             pack.capacities.push_back({number.value(), *figure.value()});
         else if (what == "replaced")
@@ -278,9 +276,8 @@ Result<bool> read_evidence(std::string_view text, const std::string& file, Triag
         else if (what == "lead-moved" || what == "lead-stayed")
             pack.swaps.push_back({number.value(), what == "lead-moved"});
         else
-            return reader.problem(fmt::format("kind \"{}\" is not known. Use temperature, capacity, replaced, "
-                                              "lead-moved or lead-stayed.",
-                                              what));
+            return reader.problem(said(
+                "kind \"{}\" is not known. Use temperature, capacity, replaced, lead-moved or lead-stayed.", what));
     }
 }
 

@@ -85,7 +85,7 @@ std::optional<Problem> whole(CsvReader& reader, const std::vector<std::string_vi
         return std::nullopt;
     const double v = *value.value();
     if (v != std::floor(v) || v < low || v > high)
-        return reader.problem(fmt::format("\"{}\" must be a whole number from {} to {}.", column.wanted, low, high));
+        return reader.problem(said("\"{}\" must be a whole number from {} to {}.", column.wanted, low, high));
     into = static_cast<int>(v);
     return std::nullopt;
 }
@@ -126,7 +126,7 @@ Result<std::vector<InstrumentRow>> read_instruments(std::string_view text, const
             constexpr double most = 1000;
             const double value = count.value().value_or(1);
             if (value != std::floor(value) || value < 1 || value > most)
-                return std::optional<Problem>(reader.problem("\"Channels\" is a whole number from 1."));
+                return std::optional<Problem>(reader.problem(said("\"Channels\" is a whole number from 1.")));
             row.channels = static_cast<int>(value);
             return std::optional<Problem>();
         });
@@ -136,19 +136,19 @@ Result<std::vector<DesignRow>> read_designs(std::string_view text, const std::st
     Column build = text_column("Build", {"build"}, true);
     Column figure = text_column("Figure", {"figure"}, true);
     Column value = text_column("Value", {"value"}, true);
-    return each_row<DesignRow>(text, file, {&build, &figure, &value},
-                               [&](CsvReader& reader, const Fields& fields, DesignRow& row) {
-                                   row.build = text_in(fields, build);
-                                   const auto known = design_figure_from(text_in(fields, figure));
-                                   if (!known)
-                                       return std::optional<Problem>(reader.problem("\"" + text_in(fields, figure) +
-                                                                                    "\" is no figure of a design."));
-                                   row.figure = *known;
-                                   row.value = text_in(fields, value);
-                                   if (const auto fits = BuildDesign().set(row.figure, row.value); !fits)
-                                       return std::optional<Problem>(reader.problem(fits.problem().sentence));
-                                   return std::optional<Problem>();
-                               });
+    return each_row<DesignRow>(
+        text, file, {&build, &figure, &value}, [&](CsvReader& reader, const Fields& fields, DesignRow& row) {
+            row.build = text_in(fields, build);
+            const auto known = design_figure_from(text_in(fields, figure));
+            if (!known)
+                return std::optional<Problem>(
+                    reader.problem(said("\"{}\" is no figure of a design.", text_in(fields, figure))));
+            row.figure = *known;
+            row.value = text_in(fields, value);
+            if (const auto fits = BuildDesign().set(row.figure, row.value); !fits)
+                return std::optional<Problem>(reader.problem(fits.problem().sentence));
+            return std::optional<Problem>();
+        });
 }
 
 Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string& file) {
@@ -180,10 +180,10 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
             row.stage = text_in(fields, stage);
             row.gate_passed = text_in(fields, gate);
             if (!row.gate_passed.empty() && !normal_moment(row.gate_passed))
-                return reader.problem(fmt::format("\"{}\" is no moment. Write it as 2026-11-27.", row.gate_passed));
+                return reader.problem(said("\"{}\" is no moment. Write it as 2026-11-27.", row.gate_passed));
             row.findings = codes_in(text_in(fields, findings));
             if (row.label.empty())
-                return reader.problem("\"Pack\" is blank. Give every pack a label.");
+                return reader.problem(said("\"Pack\" is blank. Give every pack a label."));
             if (auto p = whole(reader, fields, series, 1, most_groups, 1, row.layout.series))
                 return p;
             if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
@@ -242,21 +242,20 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
             row.taken = text_in(fields, taken);
             if (row.unit.empty() == row.pack.empty())
                 return reader.problem(
-                    "a reading belongs to a unit or to a pack; fill exactly one of \"Unit ID\" and \"Pack\".");
+                    said("a reading belongs to a unit or to a pack; fill exactly one of \"Unit ID\" and \"Pack\"."));
             if (auto p = whole(reader, fields, group, 0, most_groups, 0, row.group))
                 return p;
             const auto q = quantity_from(text_in(fields, quantity));
             if (!q)
-                return reader.problem(
-                    fmt::format("\"{}\" is not a quantity. Use voltage, dc-resistance, ac-resistance, capacity, "
-                                "self-discharge or temperature.",
-                                text_in(fields, quantity)));
+                return reader.problem(said("\"{}\" is not a quantity. Use voltage, dc-resistance, ac-resistance, "
+                                           "capacity, self-discharge or temperature.",
+                                           text_in(fields, quantity)));
             row.reading.quantity = *q;
             const auto number = number_in(reader, fields, value);
             if (!number)
                 return number.problem();
             if (!number.value())
-                return reader.problem("\"Value\" is blank. Leave the row out if nothing was read.");
+                return reader.problem(said("\"Value\" is blank. Leave the row out if nothing was read."));
             const Dimension dimension = *q == Quantity::voltage          ? Dimension::volt
                                         : *q == Quantity::capacity       ? Dimension::ampere_hour
                                         : *q == Quantity::self_discharge ? Dimension::ampere_hour_per_day
@@ -264,14 +263,13 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
                                                                          : Dimension::ohm;
             const auto factor = unit_factor(dimension, text_in(fields, unit_of_value));
             if (!factor)
-                return reader.problem(
-                    fmt::format("unit \"{}\" does not fit {}.", text_in(fields, unit_of_value), code(*q)));
+                return reader.problem(said("unit \"{}\" does not fit {}.", text_in(fields, unit_of_value), code(*q)));
             row.reading.value = *number.value() * *factor;
             if (const std::string named = text_in(fields, condition); !named.empty()) {
                 const auto c = condition_from(named);
                 if (!c)
                     return reader.problem(
-                        fmt::format("\"{}\" is not a condition. Use rest, end-of-charge, load or stored.", named));
+                        said("\"{}\" is not a condition. Use rest, end-of-charge, load or stored.", named));
                 row.reading.conditions.condition = *c;
             }
             row.reading.instrument = text_in(fields, instrument);
@@ -295,7 +293,7 @@ Result<std::map<std::string, std::string>> read_log_dates(std::string_view text,
             row.taken = text_in(fields, taken);
             if (!normal_moment(row.taken))
                 return reader.problem(
-                    fmt::format("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", row.taken));
+                    said("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", row.taken));
             return std::nullopt;
         });
     if (!rows)

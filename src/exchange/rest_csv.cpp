@@ -31,10 +31,10 @@ Result<RestFile> read_rest(std::string_view text, const std::string& file) {
         const double volt = rows.needed(volts, "Leave the line out where nothing was read.");
         const auto ah = rows.number(capacity);
         if (ah && !(*ah > 0))
-            rows.object("\"Capacity / Ah\" must be over 0; leave it blank where it is not known.");
+            rows.object(said("\"Capacity / Ah\" must be over 0; leave it blank where it is not known."));
         const auto [line, fresh] = seen.emplace(std::make_pair(name, hours), rows.line());
         if (!fresh)
-            rows.object(fmt::format("{} was read at that time on line {} already.", name, line->second));
+            rows.object(said("{} was read at that time on line {} already.", name, line->second));
         if (rows.problem())
             break;
         const auto [at, is_new] = index.emplace(name, out.units.size());
@@ -43,14 +43,14 @@ Result<RestFile> read_rest(std::string_view text, const std::string& file) {
         RestingUnit& unit = out.units[at->second].unit;
         unit.readings.push_back({hours, volt});
         if (ah && unit.capacity_ah && *ah != *unit.capacity_ah)
-            rows.object(fmt::format("{} has another capacity on a line above. Keep one.", name));
+            rows.object(said("{} has another capacity on a line above. Keep one.", name));
         if (ah)
             unit.capacity_ah = ah;
     }
     if (rows.problem())
         return *rows.problem();
     if (out.units.empty())
-        return Problem{file, 0, "there is no reading in it. Give one line for each unit and time."};
+        return Problem{file, 0, said("there is no reading in it. Give one line for each unit and time.")};
     out.last_line_dropped = reader.dialect().last_line_dropped;
     return out;
 }

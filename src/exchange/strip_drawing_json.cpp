@@ -14,7 +14,7 @@ std::string write_strip_drawing(const StripDrawing& drawing) {
 
 Result<StripDrawing> read_strip_drawing(const std::string& text, int series) {
     const auto json = nlohmann::json::parse(text, nullptr, false);
-    const Problem broken{"", 0, "the strip drawing cannot be read. Draw it again."};
+    const Problem broken{"", 0, said("the strip drawing cannot be read. Draw it again.")};
     if (!json.is_object())
         return broken;
     StripDrawing out;

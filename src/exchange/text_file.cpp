@@ -18,12 +18,12 @@ Result<std::string> read_text(const std::string& path) {
     std::error_code error;
     const auto status = std::filesystem::status(path, error);
     if (!std::filesystem::exists(status))
-        return Problem{path, 0, "there is no such file. Check the name."};
+        return Problem{path, 0, said("there is no such file. Check the name.")};
     if (std::filesystem::is_directory(status))
-        return Problem{path, 0, "this is a folder; a file is needed."};
+        return Problem{path, 0, said("this is a folder; a file is needed.")};
     std::ifstream file(path, std::ios::binary);
     if (!file)
-        return Problem{path, 0, std::string("cannot be read: ") + std::strerror(errno) + "."};
+        return Problem{path, 0, said("cannot be read: {}.", std::strerror(errno))};
     std::string text;
     if (std::filesystem::is_regular_file(status)) {
         text.resize(static_cast<std::size_t>(std::filesystem::file_size(path, error)));
@@ -40,7 +40,7 @@ Result<std::string> write_text(const std::string& path, const std::string& text)
     const std::string part = path + ".part";
     const auto failed = [&](const std::string& why) {
         std::remove(part.c_str());
-        return Problem{path, 0, "cannot be written: " + why + ". Choose another place."};
+        return Problem{path, 0, said("cannot be written: {}. Choose another place.", why)};
     };
     std::FILE* file = std::fopen(part.c_str(), "wb");
     if (file == nullptr)

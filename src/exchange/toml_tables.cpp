@@ -11,14 +11,14 @@ toml::table parse_toml(const std::string& text, const std::string& file) {
         if ((c < 0x20 && c != '\n' && c != '\r' && c != '\t') || c == 0x7F) {
             const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(i), '\n');
             throw Broken{
-                {file, static_cast<int>(line), "holds a control character; a data file is plain text (UTF-8)."}};
+                {file, static_cast<int>(line), said("holds a control character; a data file is plain text (UTF-8).")}};
         }
     }
     try {
         return toml::parse(text, file);
     } catch (const toml::parse_error& error) {
-        throw Broken{{file, static_cast<int>(error.source().begin.line),
-                      "cannot be read: " + std::string(error.description()) + "."}};
+        throw Broken{
+            {file, static_cast<int>(error.source().begin.line), said("cannot be read: {}.", error.description())}};
     }
 }
 

@@ -21,14 +21,14 @@ class TableReader {
 public:
     TableReader(const toml::table& table, std::string file) : table_(table), file_(std::move(file)) {}
 
-    [[noreturn]] void fail(const std::string& sentence, const toml::node* at = nullptr) const {
+    [[noreturn]] void fail(Sentence sentence, const toml::node* at = nullptr) const {
         const auto line = (at != nullptr ? at->source() : table_.source()).begin.line;
-        throw Broken{{file_, static_cast<int>(line), sentence}};
+        throw Broken{{file_, static_cast<int>(line), std::move(sentence)}};
     }
     [[nodiscard]] std::string text(const char* key) const {
         const auto value = table_[key].value<std::string>();
         if (!value)
-            fail(fmt::format("\"{}\" is missing or not a text.", key), table_.get(key));
+            fail(said("\"{}\" is missing or not a text.", key), table_.get(key));
         return *value;
     }
     [[nodiscard]] std::string text_or(const char* key, const std::string& otherwise) const {
@@ -37,7 +37,7 @@ public:
     [[nodiscard]] double number(const char* key) const {
         const auto value = table_[key].value<double>();
         if (!value)
-            fail(fmt::format("\"{}\" is missing or not a number.", key), table_.get(key));
+            fail(said("\"{}\" is missing or not a number.", key), table_.get(key));
         return *value;
     }
     [[nodiscard]] std::optional<double> number_if(const char* key) const {
@@ -50,24 +50,24 @@ public:
             return otherwise;
         const auto value = table_[key].value<std::int64_t>();
         if (!value)
-            fail(fmt::format("\"{}\" is not a whole number.", key), table_.get(key));
+            fail(said("\"{}\" is not a whole number.", key), table_.get(key));
         return static_cast<int>(*value);
     }
     [[nodiscard]] bool flag(const char* key) const { return table_[key].value_or(false); }
     [[nodiscard]] TableReader table(const char* key) const {
         const auto* inner = table_[key].as_table();
         if (inner == nullptr)
-            fail(fmt::format("table [{}] is missing.", key));
+            fail(said("table [{}] is missing.", key));
         return {*inner, file_};
     }
     [[nodiscard]] std::vector<TableReader> tables(const char* key) const {
         std::vector<TableReader> out;
         const auto* list = table_[key].as_array();
         if (list == nullptr)
-            fail(fmt::format("list [[{}]] is missing.", key));
+            fail(said("list [[{}]] is missing.", key));
         for (const auto& node : *list) {
             if (node.as_table() == nullptr)
-                fail(fmt::format("\"{}\" must be a list of tables.", key), &node);
+                fail(said("\"{}\" must be a list of tables.", key), &node);
             out.emplace_back(*node.as_table(), file_);
         }
         return out;
@@ -76,11 +76,11 @@ public:
         std::vector<std::string> out;
         const auto* list = table_[key].as_array();
         if (list == nullptr)
-            fail(fmt::format("\"{}\" is missing or not a list.", key), table_.get(key));
+            fail(said("\"{}\" is missing or not a list.", key), table_.get(key));
         for (const auto& node : *list) {
             const auto value = node.value<std::string>();
             if (!value)
-                fail(fmt::format("\"{}\" must be a list of texts.", key), &node);
+                fail(said("\"{}\" must be a list of texts.", key), &node);
             out.push_back(*value);
         }
         return out;

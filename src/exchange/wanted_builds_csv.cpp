@@ -32,9 +32,9 @@ int whole(Rows& rows, const Column& column, int otherwise, int most) {
     if (rows.problem())
         return otherwise;
     if (!value && column.required)
-        rows.object(fmt::format("\"{}\" is blank. Give a whole number from 1.", column.wanted));
+        rows.object(said("\"{}\" is blank. Give a whole number from 1.", column.wanted));
     if (value && (*value != std::floor(*value) || *value < 1 || *value > most))
-        rows.object(fmt::format("\"{}\" is a whole number from 1 to {}.", column.wanted, most));
+        rows.object(said("\"{}\" is a whole number from 1 to {}.", column.wanted, most));
     return rows.problem() ? otherwise : static_cast<int>(value.value_or(otherwise));
 }
 
@@ -52,17 +52,17 @@ void read_row(Rows& rows, const BuildColumns& c, WantedBuild& out) {
     out.like = rows.text(c.like);
     build.wanted_ah = rows.number(c.wanted);
     if (build.wanted_ah && !(*build.wanted_ah > 0))
-        rows.object("\"Usable Capacity / Ah\" must be over 0; leave it blank for as much as there is.");
+        rows.object(said("\"Usable Capacity / Ah\" must be over 0; leave it blank for as much as there is."));
     if (const std::string duty = rows.text(c.duty); !duty.empty()) {
         out.duty = duty_from(duty);
         if (!out.duty || static_cast<int>(*out.duty) >= working_duty_count)
-            rows.object(fmt::format("duty \"{}\" is not known. Use drive, store or light.", duty));
+            rows.object(said("duty \"{}\" is not known. Use drive, store or light.", duty));
     }
     if (const std::string percent = rows.text(c.give_up); !percent.empty()) {
         constexpr double most = 20;
         const auto value = parse_number(percent);
         if (!value || *value < 0 || *value > most)
-            rows.object("\"Give Up / %\" is a number from 0 to 20.");
+            rows.object(said("\"Give Up / %\" is a number from 0 to 20."));
         else
             build.give_up = *value / 100;
     }
@@ -87,7 +87,7 @@ Result<std::vector<WantedBuild>> read_wanted_builds(std::string_view text, const
         read_row(rows, columns, wanted);
         const auto [at, fresh] = seen.emplace(wanted.build.id, rows.line());
         if (!fresh)
-            rows.object(fmt::format("build {} stands on line {} already.", wanted.build.id, at->second));
+            rows.object(said("build {} stands on line {} already.", wanted.build.id, at->second));
         if (rows.problem())
             break;
         out.push_back(std::move(wanted));
@@ -95,7 +95,7 @@ Result<std::vector<WantedBuild>> read_wanted_builds(std::string_view text, const
     if (rows.problem())
         return *rows.problem();
     if (out.empty())
-        return Problem{file, 0, "there is no build in it. Give one line for each build."};
+        return Problem{file, 0, said("there is no build in it. Give one line for each build.")};
     return out;
 }
 

@@ -68,20 +68,20 @@ std::string names_of(const std::vector<Key>& keys) {
 }
 
 // Empty when read; else the objection.
-std::string read_keys(const Json& object, const std::string& where, const std::vector<Key>& keys) {
+Sentence read_keys(const Json& object, const std::string& where, const std::vector<Key>& keys) {
     if (!object.is_object())
-        return fmt::format("\"{}\" must be an object with {}.", where, names_of(keys));
+        return said("\"{}\" must be an object with {}.", where, names_of(keys));
     for (const auto& [name, value] : object.items()) {
         const auto key = std::find_if(keys.begin(), keys.end(), [&, n = name](const Key& k) { return n == k.name; });
         if (key == keys.end())
-            return fmt::format("\"{}.{}\" is not known. Use {}.", where, name, names_of(keys));
+            return said("\"{}.{}\" is not known. Use {}.", where, name, names_of(keys));
         if (!value.is_number() || !std::isfinite(value.get<double>()))
-            return fmt::format("\"{}.{}\" must be a number.", where, name);
+            return said("\"{}.{}\" must be a number.", where, name);
         if (key->count != nullptr) {
             const double number = value.get<double>();
             constexpr double most = 1e6;
             if (number != std::floor(number) || std::fabs(number) > most)
-                return fmt::format("\"{}.{}\" must be a whole number.", where, name);
+                return said("\"{}.{}\" must be a whole number.", where, name);
             *key->count = static_cast<int>(number);
         } else {
             *key->value = value.get<double>();
@@ -95,7 +95,7 @@ std::string read_keys(const Json& object, const std::string& where, const std::v
 Result<WorthCase> read_worth_case(std::string_view text, const std::string& file, const WorthCase& usual) {
     const Json json = Json::parse(text, nullptr, false);
     if (json.is_discarded() || !json.is_object())
-        return Problem{file, 0, "is not a JSON object. See docs/formats/worth.md for the form."};
+        return Problem{file, 0, said("is not a JSON object. See docs/formats/worth.md for the form.")};
     WorthCase out = usual;
     auto parts = parts_of(out);
     bool pack = false;
@@ -104,12 +104,12 @@ Result<WorthCase> read_worth_case(std::string_view text, const std::string& file
             continue;
         if (name == "outlook") {
             if (!value.is_object())
-                return Problem{file, 0, "\"outlook\" must be an object with one entry for each route."};
+                return Problem{file, 0, said("\"outlook\" must be an object with one entry for each route.")};
             for (const auto& [route, figures] : value.items()) {
                 const auto known = route_from(route);
                 if (!known)
-                    return Problem{file, 0, fmt::format("route \"{}\" in \"outlook\" is not known.", route)};
-                const std::string why =
+                    return Problem{file, 0, said("route \"{}\" in \"outlook\" is not known.", route)};
+                const Sentence why =
                     read_keys(figures, "outlook." + route, keys_of(out.outlook[static_cast<std::size_t>(*known)]));
                 if (!why.empty())
                     return Problem{file, 0, why};
@@ -119,14 +119,13 @@ Result<WorthCase> read_worth_case(std::string_view text, const std::string& file
         const auto part =
             std::find_if(parts.begin(), parts.end(), [&, n = name](const Part& p) { return n == p.name; });
         if (part == parts.end())
-            return Problem{file, 0,
-                           fmt::format("\"{}\" is not known. Use pack, prices, hours, outlook, weights.", name)};
+            return Problem{file, 0, said("\"{}\" is not known. Use pack, prices, hours, outlook, weights.", name)};
         pack |= name == "pack";
-        if (const std::string why = read_keys(value, name, part->keys); !why.empty())
+        if (const Sentence why = read_keys(value, name, part->keys); !why.empty())
             return Problem{file, 0, why};
     }
     if (!pack)
-        return Problem{file, 0, "\"pack\" is missing. Give units, units_to_replace and unit_wh at least."};
+        return Problem{file, 0, said("\"pack\" is missing. Give units, units_to_replace and unit_wh at least.")};
     return out;
 }
 

@@ -40,7 +40,7 @@ std::optional<std::string> Tester::answer(const std::string& line) {
     unspoken_s_ = 0;
     const auto messages = ingot::bench::parse_scpi(line);
     if (!messages) {
-        object(-102, messages.problem().sentence);
+        object(-102, messages.problem().sentence.english());
         return std::nullopt;
     }
     std::string out;
@@ -60,7 +60,7 @@ std::optional<double> Tester::value(const ScpiMessage& message, std::size_t inde
         return std::nullopt;
     const auto number = ingot::bench::scpi_value(message.parameters[index]);
     if (!number) {
-        object(-120, "Numeric data error: " + number.problem().sentence);
+        object(-120, "Numeric data error: " + number.problem().sentence.english());
         return std::nullopt;
     }
     return number.value();

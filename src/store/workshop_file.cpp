@@ -49,7 +49,7 @@ std::uint32_t header_number(const std::array<unsigned char, 100>& header, std::s
 std::optional<Problem> look_at_header(const std::string& path) {
     std::ifstream file(path, std::ios::binary);
     if (!file)
-        return Problem{path, 0, "cannot be read. Check its permissions."};
+        return Problem{path, 0, said("cannot be read. Check its permissions.")};
     std::array<unsigned char, 100> header{};
     file.read(reinterpret_cast<char*>(header.data()), static_cast<std::streamsize>(header.size()));
     constexpr std::string_view magic("SQLite format 3\0", 16);
@@ -60,14 +60,13 @@ std::optional<Problem> look_at_header(const std::string& path) {
     constexpr std::size_t at_application_id = 68;
     if (!database || header_number(header, at_application_id) != static_cast<std::uint32_t>(application_id))
         return Problem{path, 0,
-                       "is not an Ingot workshop. Choose a file that Ingot made (*.ingot). It was not changed."};
+                       said("is not an Ingot workshop. Choose a file that Ingot made (*.ingot). It was not changed.")};
     const auto version = header_number(header, at_user_version);
     if (version > static_cast<std::uint32_t>(schema_version))
-        return Problem{
-            path, 0,
-            fmt::format("was made by a newer Ingot (format {}, this Ingot reads up to {}). Update Ingot to open it. It "
-                        "was not changed.",
-                        version, schema_version)};
+        return Problem{path, 0,
+                       said("was made by a newer Ingot (format {}, this Ingot reads up to {}). Update Ingot to open "
+                            "it. It was not changed.",
+                            version, schema_version)};
     return std::nullopt;
 }
 
@@ -81,9 +80,11 @@ bool may_write(const std::string& path) {
 }
 
 Problem damaged(const std::string& path, const std::string& how) {
-    return {path, 0,
-            "is damaged (" + how +
-                "). It was not changed. Open the newest backup copy; keep this file, parts of it can often be read."};
+    return {
+        path, 0,
+        said("is damaged ({}). It was not changed. Open the newest backup copy; keep this file, parts of it can often "
+             "be read.",
+             how)};
 }
 
 // Every table but the bulky ones, so that a workshop with long logs still opens at once; units and measurements are
@@ -200,10 +201,10 @@ WorkshopFile::~WorkshopFile() {
 Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& path) {
     std::error_code error;
     if (fs::exists(path, error))
-        return Problem{path, 0, "exists already. Choose another name, or open it."};
+        return Problem{path, 0, said("exists already. Choose another name, or open it.")};
     const fs::path folder = fs::absolute(path).parent_path();
     if (!fs::is_directory(folder, error))
-        return Problem{path, 0, "cannot be made: there is no folder " + folder.string() + "."};
+        return Problem{path, 0, said("cannot be made: there is no folder {}.", folder.string())};
     const int lock = take_writer_lock(path);
     try {
         auto database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE |
@@ -218,16 +219,16 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::create(const std::string& pa
             ::close(lock);
         fs::remove(path, error);
         fs::remove(path + "-lock", error);
-        return Problem{path, 0, std::string("cannot be made: ") + exception.what() + ". Choose another place."};
+        return Problem{path, 0, said("cannot be made: {}. Choose another place.", exception.what())};
     }
 }
 
 Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path) {
     std::error_code error;
     if (!fs::exists(path, error))
-        return Problem{path, 0, "there is no such file. Check the name, or make a new workshop."};
+        return Problem{path, 0, said("there is no such file. Check the name, or make a new workshop.")};
     if (fs::is_directory(path, error))
-        return Problem{path, 0, "is a folder; a workshop is one file (*.ingot)."};
+        return Problem{path, 0, said("is a folder; a workshop is one file (*.ingot).")};
     if (auto problem = look_at_header(path))
         return *problem;
     Access access = Access::writing;

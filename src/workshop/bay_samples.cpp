@@ -1,6 +1,7 @@
 #include "workshop/bays.h"
 
 #include "workshop/bench_wording.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <cmath>
@@ -125,7 +126,7 @@ void Bays::flush() {
             },
             {});
         if (!written)
-            throw std::runtime_error(written.problem().sentence);
+            throw std::runtime_error(written.problem().sentence.english());
     } catch (const std::exception& exception) {
         if (!std::exchange(unwritten_, true))
             emit told(tr("The logs could not be written (%1). Check the disk; Ingot keeps the samples and tries again.")
@@ -231,7 +232,7 @@ void Bays::finish(BayView& bay, bench::StepEnd end) {
         if (!opened)
             emit told(tr("%1 stopped %2 and must be held apart, which could not be written: %3")
                           .arg(QString::fromStdString(bay.code), wording::step_end_word(end),
-                               QString::fromStdString(opened.problem().text())),
+                               wording::problem(opened.problem())),
                       true);
     }
     end_step(bay, end);

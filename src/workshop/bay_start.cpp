@@ -2,6 +2,7 @@
 
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
+#include "workshop/wording.h"
 
 #include <QPointer>
 
@@ -36,33 +37,33 @@ std::string Bays::usual_protocol(Id unit) const {
 }
 
 std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* protocol) {
-    const auto no = [](const std::string& why) { return Problem{"", 0, why}; };
+    const auto no = [](Sentence why) { return Problem{"", 0, std::move(why)}; };
     if (!workshop_.writable())
         return may_run_on_no_bay(workshop_, unit, protocol);
     if (!ready())
-        return no("The tester does not answer. Check its power and its line.");
+        return no(said("The tester does not answer. Check its power and its line."));
     const BayView* bay = at(number);
     const Device* device = device_of(number);
     if (bay == nullptr || device == nullptr)
-        return no("There is no bay " + std::to_string(number) + ".");
+        return no(said("There is no bay {}.", number));
     if (!device->tester->ready())
-        return no("The tester of bay " + std::to_string(number) + ", " + bay->tester +
-                  ", does not answer. Check its power and its line.");
+        return no(
+            said("The tester of bay {}, {}, does not answer. Check its power and its line.", number, bay->tester));
     const UnitState* u = workshop_.unit(unit);
     if (u == nullptr)
-        return no("Scan the unit first, then the bay.");
+        return no(said("Scan the unit first, then the bay."));
     if (bay->look != BayLook::free)
-        return no("Bay " + std::to_string(number) + " holds " + bay->code +
-                  (bay->look == BayLook::running ? ", which runs." : ". Lift it out first."));
+        return no(said("Bay {} holds {}{}", number, bay->code,
+                       (bay->look == BayLook::running ? ", which runs." : ". Lift it out first.")));
     if (const BayView* other = bay_of(unit))
-        return no(u->code() + " is in bay " + std::to_string(other->bay) + " already.");
+        return no(said("{} is in bay {} already.", u->code(), other->bay));
     for (const BayRun& run : workshop_.session_.runs.open())
         if (run.unit == unit && run_by_hand(run))
-            return no(u->code() + " is on a charger run by hand, channel " + std::to_string(run.bay) + ".");
+            return no(said("{} is on a charger run by hand, channel {}.", u->code(), run.bay));
     if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
         return problem;
     if (const auto objected = objections(unit, *protocol, number); !objected.empty())
-        return no(u->code() + ": " + wording::protocol_objection(objected.front(), *protocol).toStdString());
+        return no(said("{}: {}", u->code(), wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 
@@ -97,7 +98,7 @@ Result<BayRun> Bays::begin_run(const BayView& bay) {
         },
         changes);
     if (!begun)
-        return Problem{workshop_.path(), 0, begun.problem().sentence + " Nothing was started."};
+        return Problem{workshop_.path(), 0, said("{} Nothing was started.", begun.problem().sentence)};
     record.run = begun.value();
     return record;
 }
@@ -138,29 +139,26 @@ Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
     return true;
 }
 
-std::optional<std::string> Bays::objection_to_found(const BayView& bay,
-                                                    const Result<std::optional<double>>& volts) const {
+std::optional<Sentence> Bays::objection_to_found(const BayView& bay, const Result<std::optional<double>>& volts) const {
     if (!volts)
-        return tr("the tester did not say what stands there (%1).")
-            .arg(QString::fromStdString(volts.problem().sentence))
-            .toStdString();
+        return said("the tester did not say what stands there ({}).", volts.problem().sentence);
     const Chemistry* chemistry = chemistry_of(bay.unit);
     if (chemistry == nullptr)
-        return tr("its chemistry is not known.").toStdString();
+        return said("its chemistry is not known.");
     BayUnit unit = bay_unit(bay.unit);
     unit.found_v = volts.value().value_or(0); // nothing to read is nothing there
     const auto objected =
         check_protocol(bay.protocol, unit, *chemistry, device_of(bay.bay)->tester->abilities(), room_c_);
     if (objected.empty())
         return std::nullopt;
-    return wording::protocol_objection(objected.front(), bay.protocol).toStdString();
+    return as_told(wording::protocol_objection(objected.front(), bay.protocol).toStdString());
 }
 
 // Nothing flowed, nothing is kept: the bay is as it was.
-void Bays::not_begun(BayView& bay, const std::string& why) {
+void Bays::not_begun(BayView& bay, const Sentence& why) {
     const QString words = tr("Bay %1, %2: %3 No current flowed.")
                               .arg(bay.bay)
-                              .arg(QString::fromStdString(bay.code), QString::fromStdString(why));
+                              .arg(QString::fromStdString(bay.code), wording::sentence(why));
     clear(bay);
     emit told(words, true);
     emit changed();
@@ -209,10 +207,10 @@ void Bays::heard_of_start(BayView& bay, const bench::Tester::Reply& reply) {
     }
     if (reply.told == Told::not_sent && !waits)
         return;
-    bay.stop_words = reply.words;
+    bay.stop_words = wording::sentence(reply.words).toStdString();
     const int number = bay.bay;
     finish(bay, bench::StepEnd::stopped);
-    emit told(tr("Bay %1 was not started: %2").arg(number).arg(QString::fromStdString(reply.words)), true);
+    emit told(tr("Bay %1 was not started: %2").arg(number).arg(wording::sentence(reply.words)), true);
 }
 
 void Bays::start_step(BayView& bay) {
@@ -243,9 +241,9 @@ Result<bool> Bays::stop(int number) {
     BayView* bay = at(number);
     if (bay == nullptr ||
         (bay->look != BayLook::running && bay->look != BayLook::waiting_to_start && bay->look != BayLook::in_doubt))
-        return Problem{"", 0, "Nothing runs on bay " + std::to_string(number) + "."};
+        return Problem{"", 0, said("Nothing runs on bay {}.", number)};
     if (bay->run == 0) { // only its voltage is being read
-        not_begun(*bay, tr("taken back.").toStdString());
+        not_begun(*bay, said("taken back."));
         return true;
     }
     bay->stop_asked = true;
@@ -267,7 +265,7 @@ void Bays::send_stop(int number) {
         if (reply.told == bench::Tester::Told::refused)
             emit alarmed(tr("Bay %1 was not stopped: %2. Switch it off at the tester.")
                              .arg(number)
-                             .arg(QString::fromStdString(reply.words)));
+                             .arg(wording::sentence(reply.words)));
         else
             emit alarmed(tr("Bay %1 may still run: the tester did not confirm the stop. Switch it off at the tester, "
                             "or lift the unit off its clips; Ingot stops it as soon as the tester answers.")
@@ -295,7 +293,7 @@ void Bays::tell_watchdog(Device& device) {
                                                name = named(device)](const bench::Tester::Reply& reply) {
         if (alive && !reply.confirmed() && watchdog_s() > 0)
             emit told(tr("%1 has no watchdog (%2): when Ingot or the line goes, its steps go on to their own limits.")
-                          .arg(name, QString::fromStdString(reply.words)),
+                          .arg(name, wording::sentence(reply.words)),
                       true);
     });
 }

@@ -1,5 +1,6 @@
 // Which testers stand on the bench, how their bays are numbered, and what is said when one goes and comes back.
 #include "workshop/bays.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <stdexcept>
@@ -55,7 +56,7 @@ Result<bool> Bays::attach(const TesterPlace& wanted) {
             return kept;
     auto tester = bench::make_tester(known->dialect);
     if (!tester)
-        return Problem{"", 0, "Nobody here speaks \"" + known->dialect + "\"."};
+        return Problem{"", 0, said("Nobody here speaks \"{}\".", known->dialect)};
     if (Device* before = device_at(wanted.address))
         drop(*before);
     auto device = std::make_unique<Device>();
@@ -91,7 +92,7 @@ void Bays::attach_known() {
         if (is_socket(place) && !left)
             continue;
         if (const auto done = attach(place); !done)
-            emit told(QString::fromStdString(done.problem().text()), true);
+            emit told(wording::problem(done.problem()), true);
     }
 }
 
@@ -130,7 +131,7 @@ Result<bool> Bays::forget(const std::string& address) {
     Device* device = device_at(address);
     const auto open = workshop_.session_.runs.open();
     if (std::any_of(open.begin(), open.end(), [&](const BayRun& run) { return run.tester == address; }))
-        return Problem{"", 0, "Units stand in its bays. Lift them out first."};
+        return Problem{"", 0, said("Units stand in its bays. Lift them out first.")};
     auto places = testers_of(workshop_);
     std::erase_if(places, [&](const TesterPlace& place) { return place.address == address; });
     if (auto kept = keep_testers(workshop_, places); !kept)
@@ -144,7 +145,7 @@ Result<bool> Bays::forget(const std::string& address) {
 
 Result<bool> Bays::rename(const std::string& address, const std::string& name) {
     if (name.empty())
-        return Problem{"", 0, "A tester needs a name: readings are told apart by it."};
+        return Problem{"", 0, said("A tester needs a name: readings are told apart by it.")};
     auto places = testers_of(workshop_);
     for (TesterPlace& place : places)
         if (place.address == address)
@@ -224,9 +225,10 @@ void Bays::watch(Device& device) {
         emit told(tr("%1 answers again.").arg(named(device)), false);
         emit changed();
     });
-    connect(tester, &bench::Tester::rubbish, this, [this, &device](const QString& what) {
+    connect(tester, &bench::Tester::rubbish, this, [this, &device](const Sentence& what) {
         if (device.seen)
-            emit told(tr("%1 sent something that is not understood: %2").arg(named(device), what), true);
+            emit told(tr("%1 sent something that is not understood: %2").arg(named(device), wording::sentence(what)),
+                      true);
     });
     connect(tester, &bench::Tester::hole, this, [this, &device](std::uint64_t, std::uint64_t) {
         for (BayView& bay : bays_)
@@ -286,7 +288,7 @@ void Bays::name_it(Device& device) {
     if (!workshop_.writable())
         return;
     if (const auto kept = keep_testers(workshop_, places); !kept)
-        emit told(QString::fromStdString(kept.problem().text()), true);
+        emit told(wording::problem(kept.problem()), true);
 }
 
 // In the shop's order, through all that are attached.
@@ -368,7 +370,7 @@ void Bays::describe_simulated(const Device& device) {
     instrument.current_gain = gain;
     instrument.current_offset_a = noise_a;
     if (const auto done = workshop_.catalogue().set_instrument(instrument); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
 }
 
 // Runs that were not lifted when Ingot was last here.

@@ -2,6 +2,7 @@
 
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <cmath>
@@ -115,9 +116,8 @@ void Bays::pick_up(const BayRun& record, BayView& bay) {
     const auto protocol = exchange::read_protocol(record.protocol_text, record.protocol);
     if (!protocol) { // its bay is not free all the same
         bay.look = BayLook::stopped;
-        bay.stop_words = tr("Its protocol cannot be read: %1")
-                             .arg(QString::fromStdString(protocol.problem().sentence))
-                             .toStdString();
+        bay.stop_words =
+            tr("Its protocol cannot be read: %1").arg(wording::sentence(protocol.problem().sentence)).toStdString();
         emit told(tr("Bay %1 holds %2, whose protocol cannot be read. Stop it at the tester, then lift it out.")
                       .arg(bay.bay)
                       .arg(QString::fromStdString(bay.code)),
@@ -166,7 +166,7 @@ void Bays::clear(BayView& bay) {
 Result<bool> Bays::lift_out(int number) {
     BayView* bay = at(number);
     if (bay == nullptr || bay->look == BayLook::free)
-        return Problem{"", 0, "Bay " + std::to_string(number) + " is empty."};
+        return Problem{"", 0, said("Bay {} is empty.", number)};
     if (bay->look == BayLook::waiting_to_start && bay->run == 0)
         return stop(number);
     // Of a tester that is gone for good nothing is ever confirmed: once it was told to stop, the person says what is.
@@ -174,7 +174,7 @@ Result<bool> Bays::lift_out(int number) {
     const bool given_up =
         bay->look == BayLook::running && bay->stop_asked && bay->silent && (of == nullptr || !of->tester->ready());
     if (!given_up && (bay->look == BayLook::running || bay->look == BayLook::waiting_to_start))
-        return Problem{"", 0, bay->code + " still runs. Stop it first."};
+        return Problem{"", 0, said("{} still runs. Stop it first.", bay->code)};
     if (bay->look == BayLook::in_doubt || given_up) {
         let_go_.insert(bay->run);
         bay->stop_words = tr("Cleared by hand; whether it ran is not known.").toStdString();
@@ -184,7 +184,8 @@ Result<bool> Bays::lift_out(int number) {
     save(*bay, "lifted");
     flush();
     if (unwritten_)
-        return Problem{workshop_.path(), 0, "This could not be written yet. Check the disk, then lift it out again."};
+        return Problem{workshop_.path(), 0,
+                       said("This could not be written yet. Check the disk, then lift it out again.")};
     if (const Device* device = device_of(number); device != nullptr && device->tester->stand_in() != nullptr)
         device->tester->stand_in()->unload(bay->of_tester);
     records_.erase(bay->run);

@@ -196,9 +196,9 @@ private:
     [[nodiscard]] static std::string loops_text(const std::vector<int>& runs);
     [[nodiscard]] static std::vector<int> loops_from(const std::string& text);
     void found(int bay, Id unit, const Result<std::optional<double>>& volts);
-    [[nodiscard]] std::optional<std::string> objection_to_found(const BayView& bay,
-                                                                const Result<std::optional<double>>& volts) const;
-    void not_begun(BayView& bay, const std::string& why);
+    [[nodiscard]] std::optional<Sentence> objection_to_found(const BayView& bay,
+                                                             const Result<std::optional<double>>& volts) const;
+    void not_begun(BayView& bay, const Sentence& why);
     void heard_of_start(BayView& bay, const bench::Tester::Reply& reply);
     void send_stop(int bay);
     void take_status(Device& device, BayView& bay, const bench::BayStatus& status);

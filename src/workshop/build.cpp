@@ -24,11 +24,11 @@ bool counts(const Placement& p, const Assembly& build) {
 
 std::optional<Problem> BuildService::welded(const Assembly& build) const {
     if (build.state != AssemblyState::planned && build.state != AssemblyState::taken)
-        return Problem{"", 0, build.label + " is " + code(build.state) + ": its units are in it."};
+        return Problem{"", 0, said("{} is {}: its units are in it.", build.label, code(build.state))};
     for (const auto& [item, at] : inventory_.ticks(build.id))
         if (item.first > BuildTask::gate)
             return Problem{"", 0,
-                           "Something of " + build.label + " is welded. Cut it apart and take its steps back first."};
+                           said("Something of {} is welded. Cut it apart and take its steps back first.", build.label)};
     return std::nullopt;
 }
 
@@ -94,13 +94,13 @@ Result<BuildLine> BuildService::take(Id build_id, Id unit_id) {
                                    [&](const BuildLine& l) { return l.unit == unit_id; });
     const Placement* placement = placement_of(build_id, unit_id);
     if (line == now_sheet.lines.end() || placement == nullptr)
-        return Problem{"", 0,
-                       u->code() + " does not belong to " + now_sheet.build.label + ". Put it back" +
-                           (u->record.tray.empty()
-                                ? std::string(".")
-                                : fmt::format(": tray {}, well {}.", u->record.tray, u->record.well))};
+        return Problem{
+            "", 0,
+            said("{} does not belong to {}. Put it back{}", u->code(), now_sheet.build.label,
+                 (u->record.tray.empty() ? std::string(".")
+                                         : fmt::format(": tray {}, well {}.", u->record.tray, u->record.well)))};
     if (line->taken)
-        return Problem{"", 0, fmt::format("{} was taken already, for group {}.", u->code(), line->group)};
+        return Problem{"", 0, said("{} was taken already, for group {}.", u->code(), line->group)};
     BuildLine taken = *line;
     taken.taken = true;
     const Id placed = placement->id;
@@ -119,7 +119,7 @@ Result<BuildLine> BuildService::take(Id build_id, Id unit_id) {
 Result<bool> BuildService::put_back(Id build_id, Id unit_id) {
     const Placement* placement = placement_of(build_id, unit_id);
     if (placement == nullptr || placement->taken_at.empty())
-        return Problem{"", 0, "This unit was not taken for the build."};
+        return Problem{"", 0, said("This unit was not taken for the build.")};
     if (const auto problem = welded(*inventory_.build(build_id)))
         return *problem;
     const Id placed = placement->id;
@@ -136,17 +136,17 @@ Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
     const Placement* placement = placement_of(build_id, unit_id);
     const UnitState* by = inventory_.unit(by_id);
     if (record == nullptr || placement == nullptr)
-        return Problem{"", 0, "This unit does not belong to the build."};
+        return Problem{"", 0, said("This unit does not belong to the build.")};
     if (by == nullptr)
         return no_such_unit();
     if (const auto problem = welded(*record))
         return *problem;
     if (!by->in_stock())
-        return Problem{"", 0, by->code() + " is not in stock. Choose another."};
+        return Problem{"", 0, said("{} is not in stock. Choose another.", by->code())};
     if (by->quarantined || by->verdict.duty == Duty::quarantine)
-        return Problem{"", 0, by->code() + " is in quarantine and goes into no pack."};
+        return Problem{"", 0, said("{} is in quarantine and goes into no pack.", by->code())};
     if (by->facts.chemistry != record->chemistry)
-        return Problem{"", 0, "One pack takes one chemistry: " + by->code() + " is another."};
+        return Problem{"", 0, said("One pack takes one chemistry: {} is another.", by->code())};
     const Placement before = *placement;
     Placement next;
     next.assembly = build_id;
@@ -225,9 +225,9 @@ std::vector<BuildService::Substitute> BuildService::substitutes(Id build_id, Id 
 Result<bool> BuildService::give_up(Id build_id) {
     const Assembly* record = inventory_.build(build_id);
     if (record == nullptr)
-        return Problem{"", 0, "There is no such build."};
+        return Problem{"", 0, said("There is no such build.")};
     if (record->state != AssemblyState::planned && record->state != AssemblyState::taken)
-        return Problem{"", 0, record->label + " is " + code(record->state) + " and is not given up."};
+        return Problem{"", 0, said("{} is {} and is not given up.", record->label, code(record->state))};
     if (const auto problem = welded(*record))
         return *problem;
     const std::string label = record->label;

@@ -55,7 +55,7 @@ public:
         std::vector<std::vector<Id>> order; // by group and place
         int moved = 0;                      // units that would change their place
         int warmest = 0, strongest = 0;     // groups as they stand now, from 1
-        std::string objection;              // why nothing is proposed
+        Sentence objection;                 // why nothing is proposed
     };
     [[nodiscard]] HeatSeats heat_seats(Id build, const Layout* layout) const;
     // Its units in that order, by group and place; refused when something is welded, or unless each has one place.

@@ -12,7 +12,7 @@ namespace ingot {
 namespace {
 
 Problem no_such_build() {
-    return {"", 0, "There is no such build."};
+    return {"", 0, said("There is no such build.")};
 }
 
 // The last item of the last step that a build of that layout has.
@@ -38,9 +38,9 @@ Result<bool> BuildService::set_figure(Id build, DesignFigure figure, const std::
         return fits;
     if (figure == DesignFigure::strip_material && !value.empty() &&
         inventory_.library().practice.strip_material(value) == nullptr)
-        return Problem{"", 0, "The library knows no strip of \"" + value + "\"."};
+        return Problem{"", 0, said("The library knows no strip of \"{}\".", value)};
     if (figure == DesignFigure::old_chemistry && !value.empty() && inventory_.library().chemistry(value) == nullptr)
-        return Problem{"", 0, "The library knows no chemistry \"" + value + "\"."};
+        return Problem{"", 0, said("The library knows no chemistry \"{}\".", value)};
     if (tried.word(figure) == design(build).word(figure))
         return true;
     return session_.step([&] { session_.assemblies.set_figure(build, figure, value, session_.now()); },
@@ -256,23 +256,23 @@ Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
     const PackLayout layout = record->layout;
     const int items = static_cast<int>(build_items(task, layout.series, layout.parallel).size());
     if (task == BuildTask::gate)
-        return Problem{"", 0, "The gate is not ticked: it opens with the voltages of the units."};
+        return Problem{"", 0, said("The gate is not ticked: it opens with the voltages of the units.")};
     const BuildTask last = last_task(design(build).refills());
     if (task > last)
-        return Problem{"", 0,
-                       "Its groups go into an old pack: that one's links, leads and cover follow when they stand "
-                       "in it."};
+        return Problem{
+            "", 0,
+            said("Its groups go into an old pack: that one's links, leads and cover follow when they stand in it.")};
     if (item < 1 || item > items)
-        return Problem{"", 0, fmt::format("This step has {} items.", items)};
+        return Problem{"", 0, said("This step has {} items.", items)};
     if (record->state == AssemblyState::planned)
-        return Problem{"", 0, record->label + ": take all its units from their trays first."};
+        return Problem{"", 0, said("{}: take all its units from their trays first.", record->label)};
     if (record->state != AssemblyState::taken)
-        return Problem{"", 0, record->label + " is " + code(record->state) + " already."};
+        return Problem{"", 0, said("{} is {} already.", record->label, code(record->state))};
     if (ticks(build).contains({task, item}))
         return true;
     if (const auto missing =
             missing_before({task, item}, ticks(build), gate_passed(build), layout.series, layout.parallel))
-        return Problem{"", 0, wording::comes_first(missing->first, missing->second, layout).toStdString()};
+        return Problem{"", 0, as_told(wording::comes_first(missing->first, missing->second, layout).toStdString())};
     BuildTicks after = ticks(build);
     after[{task, item}] = session_.now();
     const bool joined = all_done(after, layout, last);
@@ -298,9 +298,9 @@ Result<bool> BuildService::take_back(Id build, BuildTask task, int item) {
     if (record == nullptr)
         return no_such_build();
     if (!ticks(build).contains({task, item}))
-        return Problem{"", 0, "This step is not ticked."};
+        return Problem{"", 0, said("This step is not ticked.")};
     if (record->state != AssemblyState::taken && record->state != AssemblyState::joined)
-        return Problem{"", 0, record->label + " is " + code(record->state) + ": its steps stay as they are."};
+        return Problem{"", 0, said("{} is {}: its steps stay as they are.", record->label, code(record->state))};
     // What stands on it.
     BuildTicks without = ticks(build);
     without.erase({task, item});
@@ -309,7 +309,8 @@ Result<bool> BuildService::take_back(Id build, BuildTask task, int item) {
     for (const auto& [done, at] : without)
         if (const auto missing = missing_before(done, without, open, record->layout.series, record->layout.parallel);
             missing && *missing == std::pair(task, item))
-            return Problem{"", 0, wording::stands_on_it(done.first, done.second, record->layout).toStdString()};
+            return Problem{"", 0,
+                           as_told(wording::stands_on_it(done.first, done.second, record->layout).toStdString())};
     ChangeSet changes = ChangeSet::assembly(build);
     const bool was_joined = record->state == AssemblyState::joined;
     if (was_joined)

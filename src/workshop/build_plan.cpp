@@ -111,7 +111,9 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
     std::vector<Layout> layouts = few(staggered.value(), square.value(), asked);
     if (!question.diameter_m) {
         plan.steps = build_steps(layouts.front(), question.units, false, last);
-        plan.objection = "not of round cells";
+        plan.objection =
+            said("These are no round cells of a known format, so they are not drawn: modules stand in a row, each plus "
+                 "beside the next minus. Steps shows the order and what each step lays bare.");
         return plan;
     }
     const auto load = question.design.number(DesignFigure::continuous_a);
@@ -210,15 +212,18 @@ void charge_build(const BuildQuestion& question, BuildRun& out) {
     // The charger of the design is the device's old one; this one ends where the cells must not go further.
     const auto amperes = question.design.number(DesignFigure::charger_a);
     if (!question.chemistry.charge_limit_v) {
-        out.charge_objection = "no limit";
+        out.charge_objection =
+            said("First charge: it does not end at a voltage; its charger and a thermometer end it.");
         return;
     }
     if (!amperes) {
-        out.charge_objection = "no charger";
+        out.charge_objection = said("First charge: type what its charger gives, in A.");
         return;
     }
     if (!question.unread.empty()) {
-        out.charge_objection = "not read";
+        out.charge_objection = said(
+            "First charge: {} units are not read since their last run; read them, the charge begins where they stand.",
+            question.unread.size());
         return;
     }
     ChargeDesign design;
@@ -250,7 +255,8 @@ void charge_build(const BuildQuestion& question, BuildRun& out) {
 
 void shelve_build(const BuildQuestion& question, BuildRun& out) {
     if (!question.without_leak.empty()) {
-        out.shelf_objection = "leaks not known";
+        out.shelf_objection = said("On the shelf: the self-discharge of {} units is not known; let them rest.",
+                                   question.without_leak.size());
         return;
     }
     const StorageCare& storage = question.chemistry.storage;
@@ -279,21 +285,26 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     const auto watts = question.design.number(DesignFigure::load_w);
     const auto amperes = question.design.number(DesignFigure::continuous_a);
     if (!watts && !amperes) {
-        out.objection = "no load";
+        out.objection = said("No load is known: type it at Need, in W, or the current in A.");
         return out;
     }
     if (!question.without_capacity.empty() || !question.without_resistance.empty()) {
-        out.objection = "not measured";
+        out.objection =
+            question.without_resistance.empty()
+                ? said("{} and {} others have no capacity. Measure them at Test; nothing is filled in here.",
+                       question.without_capacity.front(), question.without_capacity.size() - 1)
+                : said("{} and {} others have no resistance. Measure them at Test; nothing is filled in here.",
+                       question.without_resistance.front(), question.without_resistance.size() - 1);
         return out;
     }
     if (question.chemistry.ocv.empty()) {
-        out.objection = "no curve";
+        out.objection = said("The library has no curve of this chemistry.");
         return out;
     }
     const auto across = static_cast<std::size_t>(question.parallel);
     if (std::any_of(question.groups.begin(), question.groups.end(),
                     [&](const auto& group) { return group.size() != across; })) {
-        out.objection = "The groups are of unlike size. Each takes as many units as the others.";
+        out.objection = said("The groups are of unlike size. Each takes as many units as the others.");
         return out;
     }
     out.power = watts.has_value();

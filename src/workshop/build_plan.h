@@ -60,7 +60,7 @@ struct BuildPlan {
     std::optional<double> clearance_m; // of the chosen one
     bool joins_as_designed = false;
     std::vector<Remedy> remedies;
-    std::string objection; // why there are no proposals
+    Sentence objection; // why there are no proposals
     [[nodiscard]] const LayoutProposal* now() const { return proposals.empty() ? nullptr : &proposals[chosen]; }
 };
 // Asked between the pieces of long work; false: nobody waits for it any more, what is there is handed out.
@@ -86,12 +86,12 @@ struct BuildRun {
     std::vector<VariantRun> variants;      // as built first
     // From where the units stand now, on the charger of its design; nothing: why.
     std::optional<ChargeRun> charge;
-    std::string charge_objection;
+    Sentence charge_objection;
     // From storage charge, by the leaks of its units; nothing: why.
     std::optional<ShelfStay> shelf;
-    std::string shelf_objection;
+    Sentence shelf_objection;
     double shelf_soc = 0;
-    std::string objection;
+    Sentence objection;
 };
 [[nodiscard]] BuildRun run_build(
     const BuildQuestion& question, const StillWanted& wanted = [] { return true; });

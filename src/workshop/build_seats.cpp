@@ -33,11 +33,11 @@ BuildService::HeatSeats BuildService::heat_seats(Id build_id, const Layout* layo
     const auto series = static_cast<std::size_t>(std::max(0, now.build.layout.series));
     const auto parallel = static_cast<std::size_t>(std::max(0, now.build.layout.parallel));
     if (series * parallel == 0 || now.lines.size() != series * parallel) {
-        out.objection = "It has no units yet.";
+        out.objection = said("It has no units yet.");
         return out;
     }
     if (design(build_id).refills()) {
-        out.objection = "These groups go into an old pack, whose places are what they are.";
+        out.objection = said("These groups go into an old pack, whose places are what they are.");
         return out;
     }
     std::vector<std::vector<HeatUnit>> units(series);
@@ -46,7 +46,7 @@ BuildService::HeatSeats BuildService::heat_seats(Id build_id, const Layout* layo
         const auto g = static_cast<std::size_t>(line.group - 1);
         if (g >= series || !line.capacity_ah) {
             out.objection =
-                "The capacity of " + line.code + " is not known, so nobody can say which group is strongest.";
+                said("The capacity of {} is not known, so nobody can say which group is strongest.", line.code);
             return out;
         }
         units[g].push_back({*line.capacity_ah, line.resistance_ohm ? 1 / line.resistance_ohm->value : 0});
@@ -86,7 +86,7 @@ BuildService::HeatSeats BuildService::heat_seats(Id build_id, const Layout* layo
 Result<bool> BuildService::arrange(Id build_id, const std::vector<std::vector<Id>>& order) {
     const Assembly* record = inventory_.build(build_id);
     if (record == nullptr)
-        return Problem{"", 0, "There is no such build."};
+        return Problem{"", 0, said("There is no such build.")};
     if (const auto problem = welded(*record))
         return *problem;
     std::map<Id, Placement> standing;
@@ -99,7 +99,7 @@ Result<bool> BuildService::arrange(Id build_id, const std::vector<std::vector<Id
         for (std::size_t k = 0; k < order[g].size(); ++k) {
             const auto at = standing.find(order[g][k]);
             if (at == standing.end() || !seen.insert(order[g][k]).second)
-                return Problem{"", 0, "Every unit of the build has one place, and no other unit has any."};
+                return Problem{"", 0, said("Every unit of the build has one place, and no other unit has any.")};
             Placement p = at->second;
             p.group = static_cast<int>(g) + 1;
             p.place = static_cast<int>(k) + 1;
@@ -107,7 +107,7 @@ Result<bool> BuildService::arrange(Id build_id, const std::vector<std::vector<Id
                 next.push_back(p);
         }
     if (seen.size() != standing.size())
-        return Problem{"", 0, "Every unit of the build has one place, and no other unit has any."};
+        return Problem{"", 0, said("Every unit of the build has one place, and no other unit has any.")};
     const BuildTicks ticked = inventory_.ticks(build_id);
     const std::string label = record->label;
     ChangeSet changes = ChangeSet::assembly(build_id);

@@ -9,7 +9,7 @@ namespace ingot {
 Result<Id> BuildService::begin(const WantedBuild& wanted, const std::string& label) {
     for (const Assembly& other : inventory_.builds())
         if (!label.empty() && other.label == label)
-            return Problem{"", 0, "build " + label + " exists already."};
+            return Problem{"", 0, said("build {} exists already.", label)};
     Assembly build;
     build.label = label.empty() ? inventory_.next_build_label() : label;
     build.state = AssemblyState::planned;
@@ -43,16 +43,16 @@ Result<bool> BuildService::set_form(Id id, const std::string& chemistry, const P
                                     const std::string& model) {
     const Assembly* record = inventory_.build(id);
     if (record == nullptr || !inventory_.wants_units(*record))
-        return Problem{"", 0, "Units are reserved for this build: its form stands. Give it up to begin anew."};
+        return Problem{"", 0, said("Units are reserved for this build: its form stands. Give it up to begin anew.")};
     if (!chemistry.empty() && inventory_.library().chemistry(chemistry) == nullptr)
-        return Problem{"", 0, "The library knows no chemistry \"" + chemistry + "\"."};
+        return Problem{"", 0, said("The library knows no chemistry \"{}\".", chemistry)};
     if (layout.series < 1 || layout.series > 200 || layout.parallel < 1 || layout.parallel > 500 ||
         layout.cells_per_unit < 1)
-        return Problem{"", 0, "1 to 200 groups in series, 1 to 500 units in parallel."};
+        return Problem{"", 0, said("1 to 200 groups in series, 1 to 500 units in parallel.")};
     if (design(id).refills() && (chemistry != record->chemistry || layout != record->layout))
         return Problem{"", 0,
-                       record->label + " goes into " + design(id).word(DesignFigure::refill_pack) +
-                           ": that pack decides its chemistry and groups."};
+                       said("{} goes into {}: that pack decides its chemistry and groups.", record->label,
+                            design(id).word(DesignFigure::refill_pack))};
     Assembly build = *record;
     build.chemistry = chemistry;
     build.layout = layout;
@@ -70,11 +70,11 @@ Result<bool> BuildService::serve(Id id, int places) {
     std::vector<const Assembly*> order = inventory_.wanting();
     const auto at = std::find_if(order.begin(), order.end(), [&](const Assembly* b) { return b->id == id; });
     if (at == order.end())
-        return Problem{"", 0, "This build wants no units any more."};
+        return Problem{"", 0, said("This build wants no units any more.")};
     const auto from = static_cast<int>(at - order.begin());
     const int to = std::clamp(from + places, 0, static_cast<int>(order.size()) - 1);
     if (to == from)
-        return Problem{"", 0, places < 0 ? "It is served first already." : "It is served last already."};
+        return Problem{"", 0, places < 0 ? said("It is served first already.") : said("It is served last already.")};
     const Assembly* moved = *at;
     order.erase(at);
     order.insert(order.begin() + to, moved);

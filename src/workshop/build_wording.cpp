@@ -382,26 +382,6 @@ QString run_variant(RunVariant variant) {
     return {};
 }
 
-QString run_objection(const BuildRun& run, const BuildQuestion& question) {
-    if (run.objection == "no load")
-        return tr("No load is known: type it at Need, in W, or the current in A.");
-    if (run.objection == "no curve")
-        return tr("The library has no curve of this chemistry.");
-    if (run.objection == "not measured") {
-        const bool ohms = !question.without_resistance.empty();
-        const auto& without = ohms ? question.without_resistance : question.without_capacity;
-        const QString code = QString::fromStdString(without.front());
-        const int others = static_cast<int>(without.size()) - 1;
-        return ohms ? tr("%1 and %2 others have no resistance. Measure them at Test; nothing is filled in here.")
-                          .arg(code)
-                          .arg(others)
-                    : tr("%1 and %2 others have no capacity. Measure them at Test; nothing is filled in here.")
-                          .arg(code)
-                          .arg(others);
-    }
-    return QString::fromStdString(run.objection);
-}
-
 QString conversion_verdict(ConversionVerdict verdict) {
     switch (verdict) {
     case ConversionVerdict::keep:

@@ -41,7 +41,6 @@ namespace ingot::wording {
 // Its first charge, and its months on the shelf; why nothing is said of them.
 [[nodiscard]] QStringList first_charge(const BuildRun& run, const BuildQuestion& question);
 [[nodiscard]] QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question);
-[[nodiscard]] QString run_objection(const BuildRun& run, const BuildQuestion& question);
 [[nodiscard]] QString conversion_verdict(ConversionVerdict verdict);
 [[nodiscard]] QString charger_kind(ChargerKind kind);
 [[nodiscard]] QString places(const std::vector<int>& places); // "place 3", "places 3 and 7"

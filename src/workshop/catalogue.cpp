@@ -28,7 +28,7 @@ Result<bool> CatalogueService::set_setting(const std::string& key, const std::st
 
 Result<bool> CatalogueService::set_instrument(const Instrument& instrument) {
     if (instrument.name.empty() || instrument.channels < 1)
-        return Problem{"", 0, "An instrument has a name and at least one channel."};
+        return Problem{"", 0, said("An instrument has a name and at least one channel.")};
     ChangeSet changes;
     changes.settings = true;
     return session_.step([&] { session_.measurements.set(instrument); }, changes);
@@ -62,17 +62,18 @@ Result<bool> CatalogueService::keep_text(const std::string& kind, const std::str
 Result<bool> CatalogueService::save_model(UnitModel model) {
     const exchange::Library& library = inventory_.library();
     if (model.id.empty() || model.rated_ah <= 0 || model.cells_in_series < 1)
-        return Problem{"model", 0, "needs what is printed on it, a rating over 0 Ah and 1 cell or more in series."};
+        return Problem{"model", 0,
+                       said("needs what is printed on it, a rating over 0 Ah and 1 cell or more in series.")};
     if (library.chemistry(model.chemistry) == nullptr)
-        return Problem{"model", 0, "chemistry \"" + model.chemistry + "\" is not in the library."};
+        return Problem{"model", 0, said("chemistry \"{}\" is not in the library.", model.chemistry)};
     const CellFormat* format = library.format(model.format);
     if (!model.format.empty() && format == nullptr)
-        return Problem{"model", 0, "format \"" + model.format + "\" is not in the library."};
+        return Problem{"model", 0, said("format \"{}\" is not in the library.", model.format)};
     const FormatCapacity* holds = format == nullptr ? nullptr : format->capacity_for(model.chemistry);
     if (holds != nullptr && model.rated_ah > holds->impossible_above_ah)
         return Problem{"model", 0,
-                       fmt::format("No {} holds {} Ah: {} Ah is the most that its volume can. Check the print.",
-                                   model.format, model.rated_ah, holds->impossible_above_ah)};
+                       said("No {} holds {} Ah: {} Ah is the most that its volume can. Check the print.", model.format,
+                            model.rated_ah, holds->impossible_above_ah)};
     if (model.name.empty())
         model.name = model.id;
     if (model.source.empty())
@@ -96,7 +97,7 @@ Result<int> CatalogueService::bring_in_models(const std::string& text, const std
     const auto done = session_.batch([&]() -> Result<bool> {
         for (const auto& [id, model] : read.value().models) {
             if (auto saved = save_model(model); !saved)
-                return Problem{file, 0, id + ": " + saved.problem().sentence};
+                return Problem{file, 0, said("{}: {}", id, saved.problem().sentence)};
             ++kept;
         }
         return true;
@@ -114,16 +115,17 @@ Result<std::string> CatalogueService::save_protocol(const std::string& text) {
         return read.problem();
     Protocol& protocol = read.value();
     if (protocol.id.empty() || protocol.chemistries.empty())
-        return Problem{"protocol", 0, "needs an id and at least one chemistry."};
+        return Problem{"protocol", 0, said("needs an id and at least one chemistry.")};
     for (const std::string& chemistry : protocol.chemistries) {
         const Chemistry* known = inventory_.library().chemistry(chemistry);
         if (known == nullptr)
-            return Problem{"protocol", 0, "chemistry \"" + chemistry + "\" is not in the library."};
+            return Problem{"protocol", 0, said("chemistry \"{}\" is not in the library.", chemistry)};
         BayUnit usual; // what would be wrong with any unit
         usual.rated_ah = 1;
         if (const auto objections = check_protocol(protocol, usual, *known, {1000, 1000, true, true});
             !objections.empty())
-            return Problem{"protocol", 0, wording::protocol_objection(objections.front(), protocol).toStdString()};
+            return Problem{"protocol", 0,
+                           as_told(wording::protocol_objection(objections.front(), protocol).toStdString())};
     }
     protocol.version = 1;
     if (const Protocol* there = inventory_.library().protocol(protocol.id))
@@ -139,7 +141,7 @@ Result<std::string> CatalogueService::save_teardown_plan(const std::string& text
     if (!read)
         return read.problem();
     if (read.value().teardown.size() != 1 || read.value().teardown.front().steps.empty())
-        return Problem{"plan", 0, "holds no plan with steps, or more than one. Give one [[plan]]."};
+        return Problem{"plan", 0, said("holds no plan with steps, or more than one. Give one [[plan]].")};
     exchange::TeardownPlan plan = read.value().teardown.front();
     plan.version = 1;
     for (const auto& there : inventory_.library().teardown)

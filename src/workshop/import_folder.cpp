@@ -117,7 +117,7 @@ private:
             return rows.problem();
         for (const auto& row : rows.value()) {
             if (!known_.lots.contains(row.lot))
-                return Problem{file.string(), row.line, "lot " + row.lot + " is not known. Add it to lots.csv."};
+                return Problem{file.string(), row.line, said("lot {} is not known. Add it to lots.csv.", row.lot)};
             Assembly pack;
             pack.lot = known_.lots[row.lot];
             pack.label = row.label;
@@ -127,9 +127,9 @@ private:
             pack.shelf = row.shelf;
             const auto state = state_named(row.stage);
             if (!state)
-                return Problem{file.string(), row.line,
-                               "\"" + row.stage +
-                                   "\" is no state of a pack. Use receive, triage, open, opened or refused."};
+                return Problem{
+                    file.string(), row.line,
+                    said("\"{}\" is no state of a pack. Use receive, triage, open, opened or refused.", row.stage)};
             pack.state = *state;
             pack.gate_passed_at = row.gate_passed;
             pack.layout = row.layout;
@@ -137,9 +137,9 @@ private:
             if (*state != AssemblyState::received && *state != AssemblyState::refused &&
                 shop_.receive().gate_closed(pack))
                 return Problem{file.string(), row.line,
-                               row.label +
-                                   " can hold more than 60 V: nobody may have read or opened it before its gate was "
-                                   "passed. Write when, in a column \"Gate Passed\", or leave it at receive."};
+                               said("{} can hold more than 60 V: nobody may have read or opened it before its gate was "
+                                    "passed. Write when, in a column \"Gate Passed\", or leave it at receive.",
+                                    row.label)};
             const auto id = shop_.receive().add_pack(pack);
             if (auto done = placed(id, file, row.line); !done)
                 return done;
@@ -161,7 +161,7 @@ private:
             if (!code)
                 return Problem{file.string(), row.line, code.problem().sentence};
             if (!row.pack.empty() && !known_.packs.contains(row.pack))
-                return Problem{file.string(), row.line, "pack " + row.pack + " is not known."};
+                return Problem{file.string(), row.line, said("pack {} is not known.", row.pack)};
             Unit unit;
             unit.code = code.value();
             unit.pack = row.pack.empty() ? 0 : known_.packs[row.pack];
@@ -190,10 +190,10 @@ private:
             const auto moment = row.taken.empty() ? std::optional(shop_.now()) : normal_moment(row.taken);
             if (!moment)
                 return Problem{file.string(), row.line,
-                               "\"" + row.taken + "\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39."};
+                               said("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", row.taken)};
             if (row.pack.empty()) {
                 if (!known_.units.contains(row.unit))
-                    return Problem{file.string(), row.line, "unit " + row.unit + " is not known."};
+                    return Problem{file.string(), row.line, said("unit {} is not known.", row.unit)};
                 if (auto done = placed(shop_.test().record_reading(known_.units[row.unit], row.reading, *moment), file,
                                        row.line);
                     !done)
@@ -201,7 +201,7 @@ private:
                 continue;
             }
             if (!known_.packs.contains(row.pack))
-                return Problem{file.string(), row.line, "pack " + row.pack + " is not known."};
+                return Problem{file.string(), row.line, said("pack {} is not known.", row.pack)};
             Measurement reading = row.reading;
             reading.subject = {0, known_.packs[row.pack], row.group, 0};
             if (auto done = placed(shop_.triage().record(reading, *moment), file, row.line); !done)
@@ -223,7 +223,7 @@ private:
         std::map<std::string, Build> builds;
         for (const auto& row : rows.value()) {
             if (!known_.units.contains(row.unit))
-                return Problem{file.string(), row.line, "unit " + row.unit + " is not known."};
+                return Problem{file.string(), row.line, said("unit {} is not known.", row.unit)};
             Build& build = builds[row.build];
             build.line = row.line;
             build.groups.resize(std::max(build.groups.size(), static_cast<std::size_t>(row.group)));
@@ -266,7 +266,7 @@ private:
         for (const auto& row : rows.value()) {
             if (!row.like.empty())
                 return Problem{file.string(), row.line,
-                               "\"Like\" names a file of survivors; a folder has none. Leave it blank."};
+                               said("\"Like\" names a file of survivors; a folder has none. Leave it blank.")};
             ingot::WantedBuild build;
             build.series = row.build.series;
             build.parallel = row.build.parallel;
@@ -298,7 +298,7 @@ private:
         for (const auto& row : rows.value()) {
             if (!known_.builds.contains(row.build))
                 return Problem{file.string(), row.line,
-                               "build " + row.build + " is not known. Add it to builds.csv or wanted.csv."};
+                               said("build {} is not known. Add it to builds.csv or wanted.csv.", row.build)};
             if (auto done =
                     placed(shop_.build().set_figure(known_.builds[row.build], row.figure, row.value), file, row.line);
                 !done)

@@ -73,15 +73,15 @@ Result<Id> Inventory::find_unit(const std::string& typed) const {
             return code.problem();
         if (const UnitState* unit = unit_by_code(code.value()))
             return unit->record.id;
-        return Problem{"", 0, code.value().text() + " is not in this workshop."};
+        return Problem{"", 0, said("{} is not in this workshop.", code.value().text())};
     }
     constexpr std::size_t most_figures = 4;
     const bool figures = !typed.empty() && typed.size() <= most_figures &&
                          std::all_of(typed.begin(), typed.end(), [](char c) { return c >= '0' && c <= '9'; });
     if (!figures)
-        return Problem{"", 0,
-                       "\"" + typed +
-                           "\" is neither a unit code (like K4-0193 with its check character) nor its last figures."};
+        return Problem{
+            "", 0,
+            said("\"{}\" is neither a unit code (like K4-0193 with its check character) nor its last figures.", typed)};
     const int number = std::stoi(typed);
     const UnitState* match = nullptr;
     for (const UnitState& unit : units_) {
@@ -89,11 +89,11 @@ Result<Id> Inventory::find_unit(const std::string& typed) const {
             continue;
         if (match != nullptr)
             return Problem{
-                "", 0, typed + " is not unique: " + match->code() + " and " + unit.code() + ". Type the whole code."};
+                "", 0, said("{} is not unique: {} and {}. Type the whole code.", typed, match->code(), unit.code())};
         match = &unit;
     }
     if (match == nullptr)
-        return Problem{"", 0, "No unit has the number " + typed + "."};
+        return Problem{"", 0, said("No unit has the number {}.", typed)};
     return match->record.id;
 }
 

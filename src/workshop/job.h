@@ -74,7 +74,7 @@ public:
                 } catch (const std::exception& exception) {
                     token.tell([this, what = std::string(exception.what())] {
                         busy_ = false;
-                        emit failed(Problem{"", 0, "This could not be finished: " + what});
+                        emit failed(Problem{"", 0, said("This could not be finished: {}", what)});
                     });
                 }
             });

@@ -11,11 +11,11 @@ namespace ingot {
 Result<std::vector<Id>> ReceiveService::take_in_loose(const LooseUnits& units, OpenService& open) {
     constexpr int most = 200;
     if (units.count < 1 || units.count > most)
-        return Problem{"", 0, fmt::format("Give how many there are: 1 to {} at a time.", most)};
+        return Problem{"", 0, said("Give how many there are: 1 to {} at a time.", most)};
     const auto& lots = inventory_.lots();
     const auto lot = std::find_if(lots.begin(), lots.end(), [&](const Lot& l) { return l.id == units.lot; });
     if (lot == lots.end())
-        return Problem{"", 0, "Units belong to a lot. Make the lot first."};
+        return Problem{"", 0, said("Units belong to a lot. Make the lot first.")};
     const UnitModel* model = inventory_.library().model(units.model);
     int taken = 0;
     const std::string stem = lot->label + " \u00B7 loose ";

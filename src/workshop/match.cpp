@@ -79,10 +79,10 @@ Result<MatchService::Chosen> MatchService::chosen(const std::vector<std::vector<
             const UnitState* u = inventory_.unit(groups[g][k]);
             if (u == nullptr || !u->in_stock())
                 return Problem{"", 0,
-                               (u != nullptr ? u->code() : std::string("A unit")) +
-                                   " is not in stock any more. Search again."};
+                               said("{} is not in stock any more. Search again.",
+                                    (u != nullptr ? u->code() : std::string("A unit")))};
             if (u->quarantined || u->verdict.duty == Duty::quarantine)
-                return Problem{"", 0, u->code() + " is in quarantine and goes into no pack."};
+                return Problem{"", 0, said("{} is in quarantine and goes into no pack.", u->code())};
             chemistries.insert(u->facts.chemistry);
             out.cells_per_unit = std::max(out.cells_per_unit, u->reference.cells_in_series);
             Placement placement;
@@ -96,7 +96,7 @@ Result<MatchService::Chosen> MatchService::chosen(const std::vector<std::vector<
         }
     }
     if (chemistries.size() != 1)
-        return Problem{"", 0, "One pack takes one chemistry."};
+        return Problem{"", 0, said("One pack takes one chemistry.")};
     out.chemistry = *chemistries.begin();
     return out;
 }
@@ -108,7 +108,7 @@ Result<Id> MatchService::reserve(int series, int parallel, const std::vector<std
         return taken.problem();
     for (const Assembly& b : inventory_.builds())
         if (!label.empty() && b.label == label)
-            return Problem{"", 0, "build " + label + " exists already."};
+            return Problem{"", 0, said("build {} exists already.", label)};
     Assembly build;
     build.label = label.empty() ? inventory_.next_build_label() : label;
     build.state = AssemblyState::planned;
@@ -122,7 +122,7 @@ Result<Id> MatchService::reserve_for(Id id, int parallel, const std::vector<std:
                                      std::optional<MatchWay> way, double give_up) {
     const Assembly* record = inventory_.build(id);
     if (record == nullptr || !inventory_.wants_units(*record))
-        return Problem{"", 0, "This build wants no units any more."};
+        return Problem{"", 0, said("This build wants no units any more.")};
     auto taken = chosen(groups);
     if (!taken)
         return taken.problem();
@@ -202,9 +202,9 @@ std::vector<NamedDemands> MatchService::named_demands() const {
 
 Result<bool> MatchService::name_demands(const NamedDemands& named) {
     if (named.name.empty())
-        return Problem{"", 0, "Give the demands a name, under which they are found again."};
+        return Problem{"", 0, said("Give the demands a name, under which they are found again.")};
     if (!named.demands.any())
-        return Problem{"", 0, "Nothing is asked yet: choose at least one demand."};
+        return Problem{"", 0, said("Nothing is asked yet: choose at least one demand.")};
     std::map<std::string, MatchDemands> all;
     for (const NamedDemands& known : named_demands())
         all[known.name] = known.demands;
@@ -217,7 +217,7 @@ Result<bool> MatchService::forget_demands(const std::string& name) {
     for (const NamedDemands& known : named_demands())
         all[known.name] = known.demands;
     if (all.erase(name) == 0)
-        return Problem{"", 0, "There are no demands \"" + name + "\"."};
+        return Problem{"", 0, said("There are no demands \"{}\".", name)};
     return session_.step([&] { session_.catalogue.set(demands_setting, exchange::write_match_demands(all)); }, {});
 }
 

@@ -65,8 +65,9 @@ void BenchMeter::read(Quantity quantity, int bay, const std::function<void(const
         return;
     }
     if (quantity != resistance()) {
-        done(Problem{"", 0,
-                     "This meter is not known to read that of a live cell. Say at \"Bench meter\" what its ohms are."});
+        done(Problem{
+            "", 0,
+            said("This meter is not known to read that of a live cell. Say at \"Bench meter\" what its ohms are.")});
         return;
     }
     meter_.measure(bench::MeterQuantity::resistance, bay, done);

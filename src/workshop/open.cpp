@@ -27,19 +27,19 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
     const bool here = p.state == AssemblyState::to_open ||
                       (in_part && (p.state == AssemblyState::in_triage || p.state == AssemblyState::under_repair));
     if (!here)
-        return Problem{"", 0, p.label + " is not at Open. Send it there from Triage."};
+        return Problem{"", 0, said("{} is not at Open. Send it there from Triage.", p.label)};
     if (receive_.held(p))
-        return Problem{"", 0, p.label + " is held: pass its gate or close its quarantine first."};
+        return Problem{"", 0, said("{} is held: pass its gate or close its quarantine first.", p.label)};
     if (!parse_unit_code(UnitCode{roll, 1}.text()))
-        return Problem{"", 0,
-                       "\"" + roll + "\" is not a label roll. A roll is a letter and one more character, such as K4."};
+        return Problem{
+            "", 0, said("\"{}\" is not a label roll. A roll is a letter and one more character, such as K4.", roll)};
     if (model.empty())
-        return Problem{"", 0, "Choose the model printed on the units, or type one."};
+        return Problem{"", 0, said("Choose the model printed on the units, or type one.")};
     const UnitModel* known = inventory_.library().model(model);
     if (known != nullptr && known->chemistry != p.chemistry)
         return Problem{"", 0,
-                       fmt::format("{} is {}, but {} is {}. Choose a model of the pack's chemistry.", known->name,
-                                   known->chemistry, p.label, p.chemistry)};
+                       said("{} is {}, but {} is {}. Choose a model of the pack's chemistry.", known->name,
+                            known->chemistry, p.label, p.chemistry)};
     std::vector<Placement> opened; // only what still stands in it (N25)
     bool rest = false;
     for (const Placement& placement : inventory_.placements(id))
@@ -50,7 +50,7 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
                 rest = true;
         }
     if (opened.empty())
-        return Problem{"", 0, "Nothing that could be taken out stands in " + p.label + "."};
+        return Problem{"", 0, said("Nothing that could be taken out stands in {}.", p.label)};
     constexpr int most_numbers = 9999;
     const int first = next_number(roll);
     // Groups that were built here hold units with codes: these go back to stock under them.
@@ -60,8 +60,8 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
     std::erase_if(opened, built_here);
     const int count = static_cast<int>(opened.size()) * p.layout.parallel;
     if (first + count - 1 > most_numbers)
-        return Problem{
-            "", 0, fmt::format("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
+        return Problem{"", 0,
+                       said("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
     std::set<int> wells_taken;
     for (const UnitState& unit : inventory_.units())
         if (unit.record.tray == tray && unit.record.whereabouts != Whereabouts::recycled)
@@ -130,16 +130,15 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
 
 Result<Id> OpenService::add_unit(const Unit& unit) {
     if (inventory_.unit_by_code(unit.code) != nullptr)
-        return Problem{"", 0, "unit " + unit.code.text() + " exists already."};
+        return Problem{"", 0, said("unit {} exists already.", unit.code.text())};
     const Assembly* p = inventory_.pack(unit.pack);
     if (unit.pack != 0 && p == nullptr)
         return no_such_pack();
     if (unit.model.empty())
-        return Problem{"", 0, "unit " + unit.code.text() + " has no model. Give what is printed on it."};
+        return Problem{"", 0, said("unit {} has no model. Give what is printed on it.", unit.code.text())};
     const UnitModel* known = inventory_.library().model(unit.model);
     if (known != nullptr && p != nullptr && known->chemistry != p->chemistry)
-        return Problem{"", 0,
-                       fmt::format("{} is {}, but {} is {}.", known->name, known->chemistry, p->label, p->chemistry)};
+        return Problem{"", 0, said("{} is {}, but {} is {}.", known->name, known->chemistry, p->label, p->chemistry)};
     ChangeSet changes;
     return session_.commit(
         [&] {
@@ -182,13 +181,13 @@ std::vector<std::string> OpenService::tray_names() const {
 
 Result<bool> OpenService::set_tray_size(const std::string& name, int columns, int rows) {
     if (name.empty() || columns < 1 || rows < 1 || columns > largest_tray || rows > largest_tray)
-        return Problem{"", 0, fmt::format("A tray has a name and 1 to {} wells each way.", largest_tray)};
+        return Problem{"", 0, said("A tray has a name and 1 to {} wells each way.", largest_tray)};
     int highest = 0;
     for (const UnitState& unit : inventory_.units())
         if (unit.record.tray == name && unit.record.whereabouts != Whereabouts::recycled)
             highest = std::max(highest, unit.record.well);
     if (highest > columns * rows)
-        return Problem{"", 0, fmt::format("Well {} of tray {} is taken. Move that unit first.", highest, name)};
+        return Problem{"", 0, said("Well {} of tray {} is taken. Move that unit first.", highest, name)};
     ChangeSet changes;
     changes.trays = true;
     return session_.step([&] { session_.catalogue.set(Tray{name, columns, rows}); }, changes);
@@ -201,7 +200,7 @@ Result<bool> OpenService::set_home(Id id, const std::string& tray, int well) {
     for (const UnitState& other : inventory_.units())
         if (other.record.id != id && !tray.empty() && well > 0 && other.record.tray == tray &&
             other.record.well == well && other.record.whereabouts != Whereabouts::recycled)
-            return Problem{"", 0, fmt::format("Tray {} well {} holds {} already.", tray, well, other.code())};
+            return Problem{"", 0, said("Tray {} well {} holds {} already.", tray, well, other.code())};
     const std::string code = u->code();
     const std::string before = fmt::format("from {} {}", u->record.tray, u->record.well);
     return session_.step(
@@ -230,18 +229,18 @@ Result<int> OpenService::put_in_tray(Id id, const std::string& name) {
             return done.problem();
         return well;
     }
-    return Problem{"", 0, "Tray " + name + " is full. Start another one."};
+    return Problem{"", 0, said("Tray {} is full. Start another one.", name)};
 }
 
 Result<bool> OpenService::set_unit_model(Id id, const std::string& model) {
     const UnitState* u = inventory_.unit(id);
     if (u == nullptr || model.empty())
-        return Problem{"", 0, "Choose a unit and a model."};
+        return Problem{"", 0, said("Choose a unit and a model.")};
     const UnitModel* known = inventory_.library().model(model);
     if (known != nullptr && known->chemistry != u->facts.chemistry)
         return Problem{"", 0,
-                       fmt::format("{} is {}, but {} came out of a {} pack. Check what is printed on it.", known->name,
-                                   known->chemistry, u->code(), u->facts.chemistry)};
+                       said("{} is {}, but {} came out of a {} pack. Check what is printed on it.", known->name,
+                            known->chemistry, u->code(), u->facts.chemistry)};
     const std::string code = u->code();
     const std::string before = u->record.model;
     return session_.step(
@@ -257,7 +256,7 @@ Result<bool> OpenService::recycle_unit(Id id) {
     if (u == nullptr)
         return no_such_unit();
     if (u->record.whereabouts == Whereabouts::reserved || u->record.whereabouts == Whereabouts::built)
-        return Problem{"", 0, u->code() + " is reserved for a build. Give the build up first."};
+        return Problem{"", 0, said("{} is reserved for a build. Give the build up first.", u->code())};
     const std::string code = u->code();
     const std::string from = fmt::format("from {} {}", u->record.tray, u->record.well);
     return session_.step(
@@ -274,9 +273,9 @@ Result<bool> OpenService::take_out_of_recycling(Id id, const std::string& reason
     if (u == nullptr)
         return no_such_unit();
     if (u->record.whereabouts != Whereabouts::recycled)
-        return Problem{"", 0, u->code() + " did not go to recycling."};
+        return Problem{"", 0, said("{} did not go to recycling.", u->code())};
     if (reason.empty())
-        return Problem{"", 0, "Say why it comes back; the reason is kept."};
+        return Problem{"", 0, said("Say why it comes back; the reason is kept.")};
     const std::string code = u->code();
     return session_.step(
         [&] {

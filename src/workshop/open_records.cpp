@@ -46,11 +46,12 @@ Result<Id> OpenService::attach_photo(Id pack_id, const std::string& file, const 
     const bool jpeg = bytes.size() > 3 && bytes.compare(0, 3, "\xFF\xD8\xFF") == 0;
     const bool png = bytes.size() > 8 && bytes.compare(0, 8, "\x89PNG\r\n\x1A\n", 8) == 0;
     if (!jpeg && !png)
-        return Problem{file, 0, "is neither a JPEG nor a PNG picture. Choose one of those."};
+        return Problem{file, 0, said("is neither a JPEG nor a PNG picture. Choose one of those.")};
     if (bytes.size() > largest_photo_bytes)
         return Problem{file, 0,
-                       fmt::format("has {:.1f} MB; a picture may have {} MB. Save it smaller.",
-                                   static_cast<double>(bytes.size()) / 1048576, largest_photo_bytes / 1048576)};
+                       said("has {} MB; a picture may have {} MB. Save it smaller.",
+                            fmt::format("{:.1f}", static_cast<double>(bytes.size()) / 1048576),
+                            largest_photo_bytes / 1048576)};
     const auto slash = file.find_last_of('/');
     return session_.commit(
         [&] {

@@ -45,27 +45,27 @@ Result<bool> ReceiveService::correct_layout(Id id, const PackLayout& layout, con
     constexpr int most_cells = 24;
     if (layout.series < 1 || layout.series > most || layout.parallel < 1 || layout.parallel > most ||
         layout.cells_per_unit < 1 || layout.cells_per_unit > most_cells)
-        return Problem{"", 0, "A pack has 1 to 200 groups of 1 to 200 units of 1 to 24 cells."};
+        return Problem{"", 0, said("A pack has 1 to 200 groups of 1 to 200 units of 1 to 24 cells.")};
     if (layout == p->layout)
         return true;
     if (reason.empty())
-        return Problem{"", 0, "Say how you know; the old layout stays on record."};
+        return Problem{"", 0, said("Say how you know; the old layout stays on record.")};
     static constexpr const char* corrected = "layout corrected";
     const auto& placements = inventory_.placements(id);
     const auto moved = std::find_if(placements.begin(), placements.end(), [&](const Placement& placed) {
         return placed.unit != 0 || placed.content_assembly != id || (!placed.stands() && placed.ended_why != corrected);
     });
     if (p->state == AssemblyState::opened || p->state == AssemblyState::under_repair || moved != placements.end())
-        return Problem{"", 0, p->label + " was opened, or groups of it moved: what stood where is on record."};
+        return Problem{"", 0, said("{} was opened, or groups of it moved: what stood where is on record.", p->label)};
     for (const Measurement& m : inventory_.measurements(id)) {
         if (m.subject.group > layout.series)
             return Problem{"", 0,
-                           fmt::format("Group {} of {} was read. Strike that reading out first, or keep {} groups.",
-                                       m.subject.group, p->label, m.subject.group)};
+                           said("Group {} of {} was read. Strike that reading out first, or keep {} groups.",
+                                m.subject.group, p->label, m.subject.group)};
         if (m.subject.place > layout.parallel)
             return Problem{"", 0,
-                           fmt::format("Unit {} in group {} of {} was read. Strike that reading out first.",
-                                       m.subject.place, m.subject.group, p->label)};
+                           said("Unit {} in group {} of {} was read. Strike that reading out first.", m.subject.place,
+                                m.subject.group, p->label)};
     }
     const std::string label = p->label;
     const PackLayout before = p->layout;

@@ -49,7 +49,7 @@ std::string joined_at(const BuildTicks& ticks) {
 }
 
 Problem no_such_joined_pack() {
-    return {"", 0, "There is no such joined pack."};
+    return {"", 0, said("There is no such joined pack.")};
 }
 
 } // namespace
@@ -127,9 +127,9 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
     if (build == nullptr || !inventory_.at_prove(*build))
         return no_such_joined_pack();
     if (group < 0 || group > build->layout.series)
-        return Problem{"", 0, fmt::format("This pack has {} groups.", build->layout.series)};
+        return Problem{"", 0, said("This pack has {} groups.", build->layout.series)};
     if (round == ProofRound::under_load && (!load_a || !(*load_a > 0)))
-        return Problem{"", 0, "Say first how many amperes the load draws."};
+        return Problem{"", 0, said("Say first how many amperes the load draws.")};
     const Chemistry* chemistry = inventory_.chemistry_of(*build);
     constexpr double room = 1.2;     // a charger that went wrong is still read
     constexpr double any_cell_v = 5; // of a chemistry that the library does not know
@@ -138,7 +138,7 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
     if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
                                                    Quantity::voltage, volts, limit);
         !doubt.isEmpty())
-        return Problem{"", 0, doubt.toStdString()};
+        return Problem{"", 0, as_told(doubt.toStdString())};
     Measurement reading;
     reading.subject = {0, id, group, 0};
     reading.value = volts;
@@ -155,7 +155,7 @@ Result<bool> ProveService::strike(Id measurement, const std::string& reason) {
     const auto found = session_.measurements.find(measurement);
     const Assembly* pack = found ? inventory_.assembly(found->subject.assembly) : nullptr;
     if (pack == nullptr || (pack->came_in() && !in_field(*pack)))
-        return Problem{"", 0, "There is no such reading of a built pack."};
+        return Problem{"", 0, said("There is no such reading of a built pack.")};
     return session_.step([&] { session_.measurements.strike(measurement, reason, session_.now()); },
                          ChangeSet::assembly(found->subject.assembly));
 }
@@ -165,13 +165,14 @@ Result<bool> ProveService::sign(Id id, const std::string& by) {
     if (build == nullptr || build->state != AssemblyState::joined)
         return no_such_joined_pack();
     if (by.empty())
-        return Problem{"", 0, "Say who signs: a short sign is enough."};
+        return Problem{"", 0, said("Say who signs: a short sign is enough.")};
     const Proof proof = this->proof(id).proof;
     for (int r = 0; r < proof_round_count; ++r)
         if (proof.rounds[static_cast<std::size_t>(r)].state != ProofState::passed)
-            return Problem{"", 0,
-                           wording::not_passed(static_cast<ProofRound>(r), proof.rounds[static_cast<std::size_t>(r)])
-                               .toStdString()};
+            return Problem{
+                "", 0,
+                as_told(wording::not_passed(static_cast<ProofRound>(r), proof.rounds[static_cast<std::size_t>(r)])
+                            .toStdString())};
     const std::string label = build->label;
     return session_.step(
         [&] {
@@ -186,9 +187,9 @@ Result<bool> ProveService::move_on(Id id, AssemblyState to) {
     if (build == nullptr || !inventory_.at_prove(*build))
         return no_such_joined_pack();
     if (!may_follow(build->state, to) || to == AssemblyState::joined || to == AssemblyState::proved)
-        return Problem{"", 0, build->label + " is " + code(build->state) + "; that does not follow."};
+        return Problem{"", 0, said("{} is {}; that does not follow.", build->label, code(build->state))};
     if (to == AssemblyState::in_service && build->state == AssemblyState::joined)
-        return Problem{"", 0, build->label + " is not proved yet. Sign its proof first."};
+        return Problem{"", 0, said("{} is not proved yet. Sign its proof first.", build->label)};
     const std::string label = build->label;
     return session_.step(
         [&] {
@@ -203,7 +204,7 @@ Result<bool> ProveService::send_back(Id id, const std::string& reason) {
     if (build == nullptr || (build->state != AssemblyState::joined && build->state != AssemblyState::returned))
         return no_such_joined_pack();
     if (reason.empty())
-        return Problem{"", 0, "Say what is to be mended; it stays on record."};
+        return Problem{"", 0, said("Say what is to be mended; it stays on record.")};
     ChangeSet changes = ChangeSet::assembly(id);
     for (const Placement& placement : inventory_.placements(id))
         if (placement.stands() && placement.unit != 0)

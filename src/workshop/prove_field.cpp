@@ -88,9 +88,9 @@ PackInField ProveService::field(Id id) const {
 Result<Id> ProveService::record_in_field(Id id, int group, double volts, std::optional<double> resolution) {
     const Assembly* pack = inventory_.assembly(id);
     if (pack == nullptr || !in_field(*pack))
-        return Problem{"", 0, "This pack is not in service."};
+        return Problem{"", 0, said("This pack is not in service.")};
     if (group < 1 || group > pack->layout.series)
-        return Problem{"", 0, fmt::format("This pack has {} groups.", pack->layout.series)};
+        return Problem{"", 0, said("This pack has {} groups.", pack->layout.series)};
     const Chemistry* chemistry = inventory_.chemistry_of(*pack);
     constexpr double room = 1.2;
     constexpr double any_cell_v = 5; // of a chemistry that the library does not know
@@ -99,7 +99,7 @@ Result<Id> ProveService::record_in_field(Id id, int group, double volts, std::op
     if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
                                                    Quantity::voltage, volts, limit);
         !doubt.isEmpty())
-        return Problem{"", 0, doubt.toStdString()};
+        return Problem{"", 0, as_told(doubt.toStdString())};
     Measurement reading;
     reading.subject = {0, id, group, 0};
     reading.value = volts;
@@ -115,11 +115,11 @@ Result<bool> ProveService::repaired_to(Id id, AssemblyState to) {
     if (pack == nullptr)
         return no_such_pack();
     if ((to != AssemblyState::in_service && to != AssemblyState::returned) || !may_follow(pack->state, to))
-        return Problem{"", 0, pack->label + " is " + code(pack->state) + "; that does not follow."};
+        return Problem{"", 0, said("{} is {}; that does not follow.", pack->label, code(pack->state))};
     if (inventory_.pack_quarantined(id))
-        return Problem{"", 0, pack->label + " is in quarantine: close it first, with a reason."};
+        return Problem{"", 0, said("{} is in quarantine: close it first, with a reason.", pack->label)};
     if (const auto& empty = inventory_.pack_case(id).taken_out; to == AssemblyState::in_service && !empty.empty())
-        return Problem{"", 0, fmt::format("Place {} of {} is empty: fill it first.", empty.front(), pack->label)};
+        return Problem{"", 0, said("Place {} of {} is empty: fill it first.", empty.front(), pack->label)};
     const std::string label = pack->label;
     return session_.step(
         [&] {
@@ -143,7 +143,7 @@ std::vector<ProveService::Visit> ProveService::field_visits() const {
 Result<bool> ProveService::balanced(Id id) {
     const Assembly* pack = inventory_.assembly(id);
     if (pack == nullptr || !in_field(*pack))
-        return Problem{"", 0, "This pack is not in service."};
+        return Problem{"", 0, said("This pack is not in service.")};
     const std::string label = pack->label;
     return session_.step([&] { session_.record_event(balanced_event, label); }, ChangeSet::assembly(id));
 }

@@ -9,10 +9,10 @@ namespace ingot {
 
 Result<Id> ReceiveService::add_lot(const Lot& lot) {
     if (lot.label.empty())
-        return Problem{"", 0, "A lot needs a label, such as MOW-08."};
+        return Problem{"", 0, said("A lot needs a label, such as MOW-08.")};
     const auto& lots = inventory_.lots();
     if (std::any_of(lots.begin(), lots.end(), [&](const Lot& l) { return l.label == lot.label; }))
-        return Problem{"", 0, "Lot " + lot.label + " exists already. Choose another label."};
+        return Problem{"", 0, said("Lot {} exists already. Choose another label.", lot.label)};
     ChangeSet changes;
     changes.lots = true;
     return session_.commit([&] { return session_.catalogue.add(lot); }, changes);
@@ -20,17 +20,17 @@ Result<Id> ReceiveService::add_lot(const Lot& lot) {
 
 Result<Id> ReceiveService::add_pack(Assembly pack) {
     if (pack.label.empty())
-        return Problem{"", 0, "A pack needs a label."};
+        return Problem{"", 0, said("A pack needs a label.")};
     const auto& packs = inventory_.packs();
     if (std::any_of(packs.begin(), packs.end(), [&](const Assembly& p) { return p.label == pack.label; }))
-        return Problem{"", 0, "Pack " + pack.label + " exists already. Choose another label."};
+        return Problem{"", 0, said("Pack {} exists already. Choose another label.", pack.label)};
     const auto& lots = inventory_.lots();
     if (std::none_of(lots.begin(), lots.end(), [&](const Lot& l) { return l.id == pack.lot; }))
-        return Problem{"", 0, "A pack belongs to a lot. Make the lot first."};
+        return Problem{"", 0, said("A pack belongs to a lot. Make the lot first.")};
     if (inventory_.library().chemistry(pack.chemistry) == nullptr)
-        return Problem{"", 0, "chemistry \"" + pack.chemistry + "\" is not in the library."};
+        return Problem{"", 0, said("chemistry \"{}\" is not in the library.", pack.chemistry)};
     if (!pack.format.empty() && inventory_.library().format(pack.format) == nullptr)
-        return Problem{"", 0, "Format \"" + pack.format + "\" is not in the library."};
+        return Problem{"", 0, said("Format \"{}\" is not in the library.", pack.format)};
     pack.created_at = session_.now();
     ChangeSet changes;
     return session_.commit(
@@ -85,16 +85,17 @@ Result<bool> ReceiveService::pass_gate(Id id) {
 
 std::optional<Problem> ReceiveService::held(const Assembly& pack) const {
     if (gate_closed(pack))
-        return Problem{"", 0, pack.label + " can hold more than 60 V. Pass its gate at Receive first."};
+        return Problem{"", 0, said("{} can hold more than 60 V. Pass its gate at Receive first.", pack.label)};
     if (inventory_.pack_quarantined(pack.id))
-        return Problem{"", 0, pack.label + " is in quarantine. Close the quarantine first, with what was found."};
+        return Problem{"", 0,
+                       said("{} is in quarantine. Close the quarantine first, with what was found.", pack.label)};
     return std::nullopt;
 }
 
 Result<bool> ReceiveService::note_finding(Id pack, Id unit, const std::string& code) {
     const exchange::LookFinding* finding = inventory_.library().finding(code);
     if (finding == nullptr)
-        return Problem{"", 0, "inspection finding \"" + code + "\" is not in the library."};
+        return Problem{"", 0, said("inspection finding \"{}\" is not in the library.", code)};
     const auto& findings = inventory_.findings();
     if (std::any_of(findings.begin(), findings.end(),
                     [&](const Finding& f) { return f.assembly == pack && f.unit == unit && f.code == code; }))
@@ -143,14 +144,14 @@ Result<bool> ReceiveService::open_quarantine(Id unit_id, const std::string& reas
 
 Result<bool> ReceiveService::close_quarantine(Id quarantine, const std::string& reason) {
     if (reason.empty())
-        return Problem{"", 0, "Say why the quarantine can be closed: what was found, what was done."};
+        return Problem{"", 0, said("Say why the quarantine can be closed: what was found, what was done.")};
     for (const Quarantine& held : inventory_.quarantines())
         if (held.id == quarantine) {
             const ChangeSet changes = ChangeSet::remark(held.assembly, held.unit);
             return session_.step([&] { session_.remarks.close_quarantine(quarantine, reason, session_.now()); },
                                  changes);
         }
-    return Problem{"", 0, "There is no such quarantine."};
+    return Problem{"", 0, said("There is no such quarantine.")};
 }
 
 std::vector<Quarantine> ReceiveService::open_quarantines() const {
@@ -174,9 +175,9 @@ Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::st
     if (p == nullptr)
         return no_such_pack();
     if (!may_follow(p->state, state))
-        return Problem{"", 0, p->label + " cannot go from " + code(p->state) + " to " + code(state) + "."};
+        return Problem{"", 0, said("{} cannot go from {} to {}.", p->label, code(p->state), code(state))};
     if (state == AssemblyState::refused && reason.empty())
-        return Problem{"", 0, "Say why " + p->label + " is refused; it stays on record."};
+        return Problem{"", 0, said("Say why {} is refused; it stays on record.", p->label)};
     if (state != AssemblyState::refused)
         if (auto problem = held(*p))
             return *problem;

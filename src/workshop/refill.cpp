@@ -13,7 +13,7 @@ namespace ingot {
 namespace {
 
 Problem no_such_refill() {
-    return {"", 0, "This build is no refill of a pack."};
+    return {"", 0, said("This build is no refill of a pack.")};
 }
 
 } // namespace
@@ -106,7 +106,8 @@ Result<Id> BuildService::begin_refill(Id pack_id) {
     if (pack == nullptr)
         return no_such_pack();
     if (asked == all.end())
-        return Problem{"", 0, pack->label + " has no empty place that nothing is begun for. Open it in part first."};
+        return Problem{"", 0,
+                       said("{} has no empty place that nothing is begun for. Open it in part first.", pack->label)};
     Assembly build;
     build.label = inventory_.next_build_label();
     build.state = AssemblyState::planned;
@@ -143,19 +144,19 @@ Result<bool> BuildService::put_in(Id id) {
     if (build == nullptr || static_cast<int>(places.size()) != build->layout.series)
         return no_such_refill();
     if (build->state != AssemblyState::joined)
-        return Problem{"", 0, build->label + ": join its groups first, step by step."};
+        return Problem{"", 0, said("{}: join its groups first, step by step.", build->label)};
     const auto& packs = inventory_.packs();
     const auto pack =
         std::find_if(packs.begin(), packs.end(), [&](const Assembly& p) { return p.label == pack_label; });
     if (pack == packs.end())
         return no_such_pack();
     if (pack->state != AssemblyState::under_repair || inventory_.pack_quarantined(pack->id))
-        return Problem{"", 0, pack_label + " is not under repair, or it is held: see it at Triage."};
+        return Problem{"", 0, said("{} is not under repair, or it is held: see it at Triage.", pack_label)};
     if (pack->chemistry != build->chemistry)
-        return Problem{"", 0, "One pack takes one chemistry: " + build->label + " is another than " + pack_label + "."};
+        return Problem{"", 0, said("One pack takes one chemistry: {} is another than {}.", build->label, pack_label)};
     for (const int place : places)
         if (place > pack->layout.series || standing_group(inventory_.placements(pack->id), place) != nullptr)
-            return Problem{"", 0, fmt::format("Place {} of {} is not empty.", place, pack_label)};
+            return Problem{"", 0, said("Place {} of {} is not empty.", place, pack_label)};
     const Id into = pack->id;
     const std::string label = build->label;
     const std::string at = session_.now();
@@ -191,7 +192,7 @@ Result<bool> BuildService::take_out(Id id) {
             if (p.stands() && p.content_assembly == id)
                 standing.push_back(&p);
     if (static_cast<int>(standing.size()) != build->layout.series)
-        return Problem{"", 0, build->label + " does not stand in its pack as it was put in."};
+        return Problem{"", 0, said("{} does not stand in its pack as it was put in.", build->label)};
     const std::string label = build->label;
     ChangeSet changes = ChangeSet::assembly(id);
     std::vector<Id> ends;

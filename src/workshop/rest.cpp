@@ -386,7 +386,7 @@ Result<ShelfRound> RestService::begin_round(std::optional<double> room_c, const 
     constexpr double coldest_c = -30;
     constexpr double hottest_c = 60;
     if (room_c && !(*room_c >= coldest_c && *room_c <= hottest_c))
-        return Problem{"", 0, fmt::format("A room of {} degC? Give it in degC, or leave it empty.", *room_c)};
+        return Problem{"", 0, said("A room of {} degC? Give it in degC, or leave it empty.", *room_c)};
     Round round;
     round.condition = Condition::rest;
     round.room_c = room_c;
@@ -444,9 +444,9 @@ Result<Measurement> RestService::discharged(Id unit, double ah, std::optional<do
             charged_at = m.taken_at;
     if (charged_at.empty())
         return Problem{"", 0,
-                       state->code() +
-                           " was not noted as charged full. Note the voltage at the end of its charge first: "
-                           "its weeks are counted from there."};
+                       said("{} was not noted as charged full. Note the voltage at the end of its charge first: its "
+                            "weeks are counted from there.",
+                            state->code())};
     Measurement out;
     out.quantity = Quantity::capacity;
     out.value = ah;

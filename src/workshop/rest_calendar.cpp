@@ -2,8 +2,8 @@
 
 #include "exchange/jobs_csv.h"
 #include "workshop/rest_due.h"
+#include "workshop/rest_wording.h"
 #include "workshop/stock.h"
-#include "workshop/translated.h"
 
 #include <QDateTime>
 
@@ -42,25 +42,19 @@ std::string reading_calendar(const Workshop& workshop, const RestShelf& shelf, c
         QString description;
         for (const auto& [tray, count] : trays) {
             units += count;
-            description += (tray.isEmpty() ? wording::tr("without a tray: %1").arg(count)
-                                           : wording::tr("tray %1: %2").arg(tray).arg(count)) +
-                           QLatin1Char('\n');
+            description += wording::visit_of_tray(tray, count) + QLatin1Char('\n');
         }
         if (const auto care = cared_for.find(day); care != cared_for.end()) {
             units += care->second;
-            description += wording::tr("storage asks: %1").arg(care->second) + QLatin1Char('\n');
+            description += wording::visit_of_storage(care->second) + QLatin1Char('\n');
         }
         if (const auto read = packs.find(day); read != packs.end())
-            description +=
-                wording::tr("packs in service: %1").arg(read->second.join(QStringLiteral(", "))) + QLatin1Char('\n');
+            description += wording::visit_of_packs(read->second) + QLatin1Char('\n');
         const QDateTime begin(day, QTime(morning, 0));
         const QString form = QStringLiteral("yyyyMMddTHHmmss");
-        visits.push_back(
-            {begin.toString(form).toStdString(),
-             begin.addSecs(std::max(least_s, units * seconds_a_unit)).toString(form).toStdString(),
-             (units > 0 ? wording::tr("Read %1 units on the shelf").arg(units) : wording::tr("Read packs in service"))
-                 .toStdString(),
-             description.toStdString()});
+        visits.push_back({begin.toString(form).toStdString(),
+                          begin.addSecs(std::max(least_s, units * seconds_a_unit)).toString(form).toStdString(),
+                          wording::visit(units).toStdString(), description.toStdString()});
     }
     return exchange::write_calendar(visits, stamp_utc);
 }

@@ -150,4 +150,20 @@ QString leak_reason(const RestingLine& line) {
     return more.isEmpty() ? fall : fall + QLatin1Char(' ') + more;
 }
 
+QString visit(int units) {
+    return units > 0 ? tr("Read %1 units on the shelf").arg(units) : tr("Read packs in service");
+}
+
+QString visit_of_tray(const QString& tray, int units) {
+    return tray.isEmpty() ? tr("without a tray: %1").arg(units) : tr("tray %1: %2").arg(tray).arg(units);
+}
+
+QString visit_of_storage(int units) {
+    return tr("storage asks: %1").arg(units);
+}
+
+QString visit_of_packs(const QStringList& packs) {
+    return tr("packs in service: %1").arg(packs.join(QStringLiteral(", ")));
+}
+
 } // namespace ingot::wording

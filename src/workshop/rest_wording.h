@@ -5,6 +5,7 @@
 #include "workshop/workshop.h"
 
 #include <QString>
+#include <QStringList>
 
 namespace ingot::wording {
 
@@ -18,5 +19,10 @@ namespace ingot::wording {
 [[nodiscard]] QString trait(const Trait& trait);
 // Why the verdict is what it is, and what to do.
 [[nodiscard]] QString leak_reason(const RestingLine& line);
+// What a visit to the shelf is for, in a calendar: units by tray, those that storage asks for, packs in service.
+[[nodiscard]] QString visit(int units);
+[[nodiscard]] QString visit_of_tray(const QString& tray, int units);
+[[nodiscard]] QString visit_of_storage(int units);
+[[nodiscard]] QString visit_of_packs(const QStringList& packs);
 
 } // namespace ingot::wording

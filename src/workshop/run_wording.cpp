@@ -2,6 +2,7 @@
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
 #include "workshop/translated.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <cmath>
@@ -22,16 +23,8 @@ QString hours_minutes(double hours) {
 } // namespace
 
 QStringList first_charge(const BuildRun& run, const BuildQuestion& question) {
-    if (run.charge_objection == "no charger")
-        return {tr("First charge: type what its charger gives, in A.")};
-    if (run.charge_objection == "no limit")
-        return {tr("First charge: it does not end at a voltage; its charger and a thermometer end it.")};
-    if (run.charge_objection == "not read")
-        return {tr("First charge: %1 units are not read since their last run; read them, the charge begins where they "
-                   "stand.")
-                    .arg(question.unread.size())};
     if (!run.charge)
-        return {QString::fromStdString(run.charge_objection)};
+        return {sentence(run.charge_objection)};
     const ChargeRun& charge = *run.charge;
     const auto cells = static_cast<double>(question.cells_per_unit);
     QStringList out;
@@ -65,11 +58,8 @@ QStringList first_charge(const BuildRun& run, const BuildQuestion& question) {
 }
 
 QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question) {
-    if (run.shelf_objection == "leaks not known")
-        return {tr("On the shelf: the self-discharge of %1 units is not known; let them rest.")
-                    .arg(question.without_leak.size())};
     if (!run.shelf)
-        return {QString::fromStdString(run.shelf_objection)};
+        return {sentence(run.shelf_objection)};
     const ShelfStay& stay = *run.shelf;
     const auto months = [](double days) {
         return QString::number(static_cast<int>(std::floor(days / run_month_days)));

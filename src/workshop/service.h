@@ -15,8 +15,8 @@ public:
 
 protected:
     // One step of the bench that a rule forbids.
-    [[nodiscard]] static Problem no_such_pack() { return {"", 0, "There is no such pack."}; }
-    [[nodiscard]] static Problem no_such_unit() { return {"", 0, "There is no such unit."}; }
+    [[nodiscard]] static Problem no_such_pack() { return {"", 0, said("There is no such pack.")}; }
+    [[nodiscard]] static Problem no_such_unit() { return {"", 0, said("There is no such unit.")}; }
 
     Session& session_;
     Inventory& inventory_;

@@ -37,10 +37,12 @@ std::optional<Problem> Session::objection() const {
         return std::nullopt;
     case Access::reading_other_window:
         return Problem{
-            "", 0, "This workshop is open in another window, so it can only be read here. Work in the other window."};
+            "", 0,
+            said("This workshop is open in another window, so it can only be read here. Work in the other window.")};
     case Access::reading_only_file:
-        return Problem{"", 0,
-                       "This workshop's file is read-only. Copy it to a place where you may write, and open the copy."};
+        return Problem{
+            "", 0,
+            said("This workshop's file is read-only. Copy it to a place where you may write, and open the copy.")};
     }
     return std::nullopt;
 }
@@ -53,8 +55,7 @@ Result<Id> Session::commit(const std::function<Id()>& work, const ChangeSet& cha
         file_->connection().together([&] { id = work(); });
     } catch (const std::exception& exception) {
         return Problem{path(), 0,
-                       std::string("could not be written (") + exception.what() +
-                           "). Nothing was recorded. Check the disk."};
+                       said("could not be written ({}). Nothing was recorded. Check the disk.", exception.what())};
     }
     if (changes.nothing())
         return id;
@@ -95,8 +96,7 @@ Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
         out = undone.problem;
     } catch (const std::exception& exception) {
         out = Problem{path(), 0,
-                      std::string("could not be written (") + exception.what() +
-                          "). Nothing was recorded. Check the disk."};
+                      said("could not be written ({}). Nothing was recorded. Check the disk.", exception.what())};
     }
     --batch_;
     if (batch_ > 0)
@@ -114,12 +114,12 @@ Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
 
 Result<bool> Session::back_up(const std::string& path) {
     if (std::filesystem::exists(path))
-        return Problem{path, 0, "is there already. Choose another name; nothing was written."};
+        return Problem{path, 0, said("is there already. Choose another name; nothing was written.")};
     try {
         file_->back_up(path);
         return true;
     } catch (const std::exception& exception) {
-        return Problem{path, 0, std::string("could not be written (") + exception.what() + "). Choose another place."};
+        return Problem{path, 0, said("could not be written ({}). Choose another place.", exception.what())};
     }
 }
 

@@ -64,13 +64,14 @@ Result<bool> keep_testers(Workshop& workshop, const std::vector<TesterPlace>& te
         if (auto address = bench::parse_address(place.address); !address)
             return address.problem();
         if (!addresses.insert(place.address).second)
-            return Problem{"", 0, "There is a tester at " + place.address + " already. Choose it and change it there."};
+            return Problem{"", 0,
+                           said("There is a tester at {} already. Choose it and change it there.", place.address)};
         if (!place.name.empty() && !names.insert(place.name).second)
-            return Problem{"", 0, "Another tester is called \"" + place.name + "\". Give this one its own name."};
+            return Problem{"", 0, said("Another tester is called \"{}\". Give this one its own name.", place.name)};
         if (place.name.find_first_of("\t\n") != std::string::npos)
-            return Problem{"", 0, "A name is one line without tabs."};
+            return Problem{"", 0, said("A name is one line without tabs.")};
         if (!place.dialect.empty() && std::find(known.begin(), known.end(), place.dialect) == known.end())
-            return Problem{"", 0, "Nobody here speaks \"" + place.dialect + "\"."};
+            return Problem{"", 0, said("Nobody here speaks \"{}\".", place.dialect)};
         lines += place.name + between + place.address + between + place.dialect + between + std::to_string(place.bays) +
                  "\n";
     }

@@ -7,7 +7,7 @@ namespace ingot::wording {
 
 // `n`: what is counted (%n), -1: nothing.
 inline QString tr(const char* text, int n = -1) {
-    return QCoreApplication::translate("wording", text, nullptr, n);
+    return QCoreApplication::translate("ingot::wording", text, nullptr, n);
 }
 
 } // namespace ingot::wording

@@ -78,27 +78,26 @@ std::optional<GroupVerdict> TriageService::group_verdict(Id id, int group) const
 
 std::optional<Problem> TriageService::objection(const Assembly& p, const Measurement& m, bool reversed) const {
     if (receive_.gate_closed(p))
-        return Problem{"", 0, p.label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+        return Problem{"", 0,
+                       said("{} can hold more than 60 V. Pass its gate at Receive before any reading.", p.label)};
     const auto& empty = groups_taken_out(p.id);
     if (std::find(empty.begin(), empty.end(), m.subject.group) != empty.end())
         return Problem{
-            "", 0,
-            fmt::format("Group {} of {} was taken out: nothing stands there to be read.", m.subject.group, p.label)};
+            "", 0, said("Group {} of {} was taken out: nothing stands there to be read.", m.subject.group, p.label)};
     if (auto problem = implausible(p, m, reversed))
         return problem;
     if (m.conditions.condition == Condition::load && m.quantity == Quantity::voltage && m.subject.place == 0 &&
         !result(p.id).load_round_allowed)
-        return Problem{"", 0, "A group is under its floor voltage: no load round until it is explained."};
+        return Problem{"", 0, said("A group is under its floor voltage: no load round until it is explained.")};
     return std::nullopt;
 }
 
 std::optional<Problem> TriageService::implausible(const Assembly& p, const Measurement& m, bool reversed) const {
     const int group = m.subject.group;
     if (group < 0 || group > p.layout.series || (group == 0 && m.quantity != Quantity::voltage))
-        return Problem{"", 0, fmt::format("{} has groups 1 to {}.", p.label, p.layout.series)};
+        return Problem{"", 0, said("{} has groups 1 to {}.", p.label, p.layout.series)};
     if (m.subject.place < 0 || m.subject.place > p.layout.parallel)
-        return Problem{"", 0,
-                       fmt::format("{} has groups 1 to {} of {} units.", p.label, p.layout.series, p.layout.parallel)};
+        return Problem{"", 0, said("{} has groups 1 to {} of {} units.", p.label, p.layout.series, p.layout.parallel)};
     if (m.quantity == Quantity::capacity) {
         // No group holds much more than its pack's label says; where nothing is said, than the largest module there is.
         constexpr double over_the_label = 1.5, largest_ah = 1000;
@@ -106,27 +105,27 @@ std::optional<Problem> TriageService::implausible(const Assembly& p, const Measu
         if (m.value > 0 && m.value <= limit)
             return std::nullopt;
         return Problem{"", 0,
-                       fmt::format("{} Ah is not believed for a group of {}: give what a full discharge of the group "
-                                   "gave, above 0 and at most {} Ah.",
-                                   m.value, p.label, limit)};
+                       said("{} Ah is not believed for a group of {}: give what a full discharge of the group gave, "
+                            "above 0 and at most {} Ah.",
+                            m.value, p.label, limit)};
     }
     if (m.quantity == Quantity::temperature) {
         constexpr double coldest = -40;
         constexpr double hottest = 150;
         if (m.value < coldest || m.value > hottest)
-            return Problem{"", 0, fmt::format("{} degC is not believed. Give degrees Celsius.", m.value)};
+            return Problem{"", 0, said("{} degC is not believed. Give degrees Celsius.", m.value)};
         return std::nullopt;
     }
     const double limit = group == 0 ? largest_group_voltage(p) * p.layout.series : largest_group_voltage(p);
     // A reversed group is real, but a minus is more often the probes.
     if (m.value < 0 && !reversed)
         return Problem{"", 0,
-                       wording::implausible(Implausible::negative, m.quantity, m.value, limit).toStdString() +
-                           " If the group really is reversed, enter the same value again."};
+                       said("{} If the group really is reversed, enter the same value again.",
+                            wording::implausible(Implausible::negative, m.quantity, m.value, limit).toStdString())};
     if (const QString doubt =
             wording::implausible(check_plausible(m.quantity, std::fabs(m.value), limit), m.quantity, m.value, limit);
         !doubt.isEmpty())
-        return Problem{"", 0, doubt.toStdString()};
+        return Problem{"", 0, as_told(doubt.toStdString())};
     return std::nullopt;
 }
 
@@ -165,7 +164,8 @@ Result<Id> TriageService::record(Measurement reading, const std::string& taken_a
     if (p == nullptr)
         return no_such_pack();
     if (receive_.gate_closed(*p))
-        return Problem{"", 0, p->label + " can hold more than 60 V. Pass its gate at Receive before any reading."};
+        return Problem{"", 0,
+                       said("{} can hold more than 60 V. Pass its gate at Receive before any reading.", p->label)};
     if (const auto problem = implausible(*p, reading, true)) // a load round that was read was somebody's decision
         return *problem;
     reading.rule_set = inventory_.rules().stamp();
@@ -206,7 +206,7 @@ Result<int> TriageService::import_group_readings(Id pack_id, const std::string& 
     }
     for (const Measurement& m : measured)
         if (const auto problem = objection(*p, m, true))
-            return Problem{file, 0, fmt::format("group {}: {}", m.subject.group, problem->sentence)};
+            return Problem{file, 0, said("group {}: {}", m.subject.group, problem->sentence)};
     if (const auto done = record_of_group(pack_id, measured); !done)
         return done.problem();
     return static_cast<int>(read.value().readings.size());
@@ -232,11 +232,11 @@ Result<bool> TriageService::note_unit_voltages(Id pack_id, int group, const std:
         Measurement m = measurement_of(pack_id, group, Quantity::voltage, *volts[i]);
         m.subject.place = static_cast<int>(i) + 1;
         if (const auto problem = objection(*p, m, true))
-            return Problem{"", 0, fmt::format("unit {}: {}", i + 1, problem->sentence)};
+            return Problem{"", 0, said("unit {}: {}", i + 1, problem->sentence)};
         read.push_back(std::move(m));
     }
     if (read.empty() || group < 1)
-        return Problem{"", 0, "No voltage was given. Write one for each unit, such as 3.61 3.60 0.20 3.61."};
+        return Problem{"", 0, said("No voltage was given. Write one for each unit, such as 3.61 3.60 0.20 3.61.")};
     return record_of_group(pack_id, read);
 }
 

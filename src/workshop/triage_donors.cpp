@@ -50,14 +50,14 @@ Result<bool> TriageService::move_group(Id from, int group, Id into, int place) {
         return no_such_pack();
     for (const Assembly* p : {donor, host})
         if (receive_.held(*p))
-            return Problem{"", 0, p->label + " is held: pass its gate or close its quarantine first."};
+            return Problem{"", 0, said("{} is held: pass its gate or close its quarantine first.", p->label)};
     if (donor->chemistry != host->chemistry || donor->layout.cells_per_unit != host->layout.cells_per_unit)
-        return Problem{"", 0, donor->label + " and " + host->label + " do not hold groups of one kind."};
+        return Problem{"", 0, said("{} and {} do not hold groups of one kind.", donor->label, host->label)};
     if (!group_readings(from, Condition::rest).contains(group) || place < 1 || place > host->layout.series)
-        return Problem{"", 0, fmt::format("Group {} of {} is not read.", group, donor->label)};
+        return Problem{"", 0, said("Group {} of {} is not read.", group, donor->label)};
     const Placement* moved = standing_group(inventory_.placements(from), group);
     if (moved == nullptr)
-        return Problem{"", 0, fmt::format("Group {} of {} was taken out already.", group, donor->label)};
+        return Problem{"", 0, said("Group {} of {} was taken out already.", group, donor->label)};
     const Placement* replaced = standing_group(inventory_.placements(into), place);
     const std::string at = session_.now();
     Placement now = *moved;

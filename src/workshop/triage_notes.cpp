@@ -31,7 +31,7 @@ std::vector<std::string> TriageService::symptoms_of_pack(Id pack) const {
 
 Result<bool> TriageService::note_symptom(Id pack_id, const std::string& id, bool present) {
     if (inventory_.library().triage.symptom(id) == nullptr)
-        return Problem{"", 0, "Symptom \"" + id + "\" is not in the library."};
+        return Problem{"", 0, said("Symptom \"{}\" is not in the library.", id)};
     const auto& notes = inventory_.notes();
     const auto known = std::find_if(notes.begin(), notes.end(), [&](const PackNote& n) {
         return n.assembly == pack_id && n.kind == NoteKind::symptom && n.code == id;

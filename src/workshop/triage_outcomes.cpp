@@ -36,7 +36,7 @@ void TriageService::explain_as_it_came(Job& job, Id id, std::function<void(const
                          std::move(then));
 }
 
-Result<bool> TriageService::record_outcome(Id id, Fault cause, std::vector<int> groups, const Explained& said) {
+Result<bool> TriageService::record_outcome(Id id, Fault cause, std::vector<int> groups, const Explained& explained) {
     const Assembly* p = inventory_.pack(id);
     if (p == nullptr)
         return no_such_pack();
@@ -44,18 +44,16 @@ Result<bool> TriageService::record_outcome(Id id, Fault cause, std::vector<int> 
     groups.erase(std::unique(groups.begin(), groups.end()), groups.end());
     for (const int g : groups)
         if (g < 1 || g > p->layout.series)
-            return Problem{"", 0,
-                           p->label + " has groups 1 to " + std::to_string(p->layout.series) + "; there is no group " +
-                               std::to_string(g) + "."};
+            return Problem{"", 0, said("{} has groups 1 to {}; there is no group {}.", p->label, p->layout.series, g)};
     Outcome outcome;
     outcome.cause = cause;
     outcome.groups = std::move(groups);
-    if (!said.explanations.empty()) {
-        outcome.first = said.explanations.front().fault;
-        outcome.first_groups = said.explanations.front().groups;
-        outcome.first_stated = said.explanations.front().probability;
+    if (!explained.explanations.empty()) {
+        outcome.first = explained.explanations.front().fault;
+        outcome.first_groups = explained.explanations.front().groups;
+        outcome.first_stated = explained.explanations.front().probability;
     }
-    for (const Explanation& e : said.explanations)
+    for (const Explanation& e : explained.explanations)
         if (e.fault == outcome.cause && e.groups == outcome.groups)
             outcome.cause_stated += e.probability;
     const std::string label = p->label;

@@ -47,10 +47,10 @@ Result<int> TriageService::move_round(Id from, Condition condition, Id into) {
     if (wrong == nullptr || right == nullptr)
         return no_such_pack();
     if (from == into)
-        return Problem{"", 0, "The round is on " + right->label + " already."};
+        return Problem{"", 0, said("The round is on {} already.", right->label)};
     const std::vector<Measurement> round = last_round(from, condition);
     if (round.empty())
-        return Problem{"", 0, "No round of that kind stands on " + wrong->label + "."};
+        return Problem{"", 0, said("No round of that kind stands on {}.", wrong->label)};
     const std::string why = "read on " + right->label;
     const auto done = session_.batch([&]() -> Result<bool> {
         for (const Measurement& m : round) {
@@ -58,8 +58,7 @@ Result<int> TriageService::move_round(Id from, Condition condition, Id into) {
             copy.id = 0;
             copy.subject.assembly = into;
             if (const auto recorded = record(copy, m.taken_at); !recorded)
-                return Problem{"", 0,
-                               fmt::format("The round does not fit {}: {}", right->label, recorded.problem().sentence)};
+                return Problem{"", 0, said("The round does not fit {}: {}", right->label, recorded.problem().sentence)};
             ChangeSet changes = ChangeSet::assembly(from);
             if (auto struck = session_.step([&] { session_.measurements.strike(m.id, why, session_.now()); }, changes);
                 !struck)

@@ -59,10 +59,10 @@ Result<WantedBuild> wanted_build_from(const std::string& line) {
         out.purpose.pop_back();
     if (out.series < 1 || out.series > series_at_most || out.parallel < 1 || out.parallel > parallel_at_most)
         return Problem{"", 0,
-                       "Say how many groups in series of how many units in parallel, as in \"mower pack 7S4P 9.2 Ah\": "
-                       "1 to 200 in series, 1 to 500 in parallel."};
+                       said("Say how many groups in series of how many units in parallel, as in \"mower pack 7S4P 9.2 "
+                            "Ah\": 1 to 200 in series, 1 to 500 in parallel.")};
     if (out.usable_ah && *out.usable_ah <= 0)
-        return Problem{"", 0, "A build wants more than 0 Ah, or say nothing."};
+        return Problem{"", 0, said("A build wants more than 0 Ah, or say nothing.")};
     return out;
 }
 

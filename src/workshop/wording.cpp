@@ -1,8 +1,9 @@
 #include "workshop/wording.h"
 
 #include "workshop/figures.h"
-
 #include "workshop/translated.h"
+
+#include <QLocale>
 
 namespace ingot::wording {
 
@@ -81,6 +82,25 @@ QString limit_sentence(const Evidence& evidence) {
 
 } // namespace
 
+QString sentence(const Sentence& sentence) {
+    // Patterns are collected by their own name, not by tr(): they stand in a context without a name.
+    return QString::fromStdString(sentence.in(
+        [](const std::string& pattern) { return QCoreApplication::translate("", pattern.c_str()).toStdString(); },
+        QLocale().decimalPoint().toStdString()));
+}
+
+QString problem(const Problem& problem) {
+    if (problem.line == 0 && problem.where.empty())
+        return sentence(problem.sentence);
+    const QString where = QString::fromStdString(problem.where);
+    const QString said = sentence(problem.sentence);
+    if (problem.line == 0)
+        return tr("%1: %2").arg(where, said);
+    if (problem.where.empty())
+        return tr("line %1: %2").arg(problem.line).arg(said);
+    return tr("%1:%2: %3").arg(where).arg(problem.line).arg(said);
+}
+
 QString duty(Duty duty) {
     switch (duty) {
     case Duty::drive:
@@ -155,6 +175,20 @@ QString quantity(Quantity quantity) {
     return {};
 }
 
+QString conditions(const Measurement& measurement) {
+    const Conditions& c = measurement.conditions;
+    if (measurement.quantity != Quantity::capacity)
+        return condition(c.condition);
+    QStringList parts;
+    if (c.discharge_current_a)
+        parts << figures::amperes(*c.discharge_current_a);
+    if (c.charged_to_v)
+        parts << tr("from %1").arg(figures::volts(*c.charged_to_v, 2));
+    if (c.cutoff_v)
+        parts << tr("to %1").arg(figures::volts(*c.cutoff_v, 2));
+    return parts.isEmpty() ? tr("not said how") : parts.join(QStringLiteral(", "));
+}
+
 QString condition(Condition condition) {
     switch (condition) {
     case Condition::rest:
@@ -215,7 +249,7 @@ QString evidence_name(const Evidence& evidence) {
     switch (evidence.kind) {
     case EvidenceKind::capacity:
     case EvidenceKind::missing_capacity:
-        return tr("Capacity");
+        return evidence.forecast ? tr("Capacity, expected") : tr("Capacity");
     case EvidenceKind::resistance:
         return evidence.note == "ac" ? tr("AC resistance") : tr("DC resistance");
     case EvidenceKind::missing_resistance:
@@ -245,6 +279,11 @@ QString evidence_name(const Evidence& evidence) {
 }
 
 QString evidence(const Evidence& e) {
+    if (e.forecast) {
+        Evidence measured = e;
+        measured.forecast = false;
+        return tr("Expected, while it is still being discharged: %1").arg(evidence(measured));
+    }
     switch (e.kind) {
     case EvidenceKind::missing_capacity:
         return e.allows > Duty::light

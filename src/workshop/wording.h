@@ -6,6 +6,7 @@
 #include "core/cells/chemistry.h"
 #include "core/cells/claim.h"
 #include "core/cells/evidence.h"
+#include "core/cells/problem.h"
 #include "core/cells/unit.h"
 #include "core/match/problem.h"
 #include "core/measure/capacity.h"
@@ -18,11 +19,16 @@
 
 namespace ingot::wording {
 
+// A sentence in the language of the interface, and an objection with its place before it.
+QString sentence(const Sentence& sentence);
+QString problem(const Problem& problem);
 QString duty(Duty duty);
 QString duty_meaning(Duty duty);
 QString state(GroupState state);
 QString quantity(Quantity quantity);
 QString condition(Condition condition);
+// What a reading was taken under, as far as it is known: "at rest", or of a capacity "0.50 A, from 4.20 V to 2.80 V".
+QString conditions(const Measurement& measurement);
 QString consequence(Consequence consequence);
 QString assembly_state(AssemblyState state);
 QString whereabouts(Whereabouts whereabouts);

@@ -25,8 +25,7 @@ std::vector<exchange::LibraryText> add_missing_kinds(std::vector<exchange::Libra
 }
 
 Problem damaged(const std::string& path, const std::exception& exception) {
-    return {path, 0,
-            std::string("is damaged (") + exception.what() + "). It was not changed. Open the newest backup copy."};
+    return {path, 0, said("is damaged ({}). It was not changed. Open the newest backup copy.", exception.what())};
 }
 
 } // namespace
@@ -50,6 +49,11 @@ std::string Workshop::shipped_folder(const std::string& name) {
 Workshop::Workshop(std::unique_ptr<store::WorkshopFile> file, exchange::Library library)
     : session_(std::move(file)), inventory_(session_, std::move(library)) {
     connect(&session_, &Session::changed, this, &Workshop::changed);
+}
+
+void Workshop::hand_to(const QObject& owner) {
+    session_.moveToThread(owner.thread());
+    moveToThread(owner.thread());
 }
 
 Result<std::unique_ptr<Workshop>> Workshop::create(const std::string& path, const std::string& name) {
@@ -95,7 +99,7 @@ Result<std::unique_ptr<Workshop>> Workshop::open(const std::string& path) {
             });
         auto library = exchange::parse_library(texts);
         if (!library)
-            return Problem{path, 0, "its library cannot be read: " + library.problem().text()};
+            return Problem{path, 0, said("its library cannot be read: {}", library.problem().text())};
         return std::unique_ptr<Workshop>(new Workshop(std::move(file).value(), std::move(library).value()));
     } catch (const std::exception& exception) {
         return damaged(path, exception);

@@ -30,6 +30,9 @@ public:
     [[nodiscard]] static Result<std::unique_ptr<Workshop>> create(const std::string& path, const std::string& name);
     [[nodiscard]] static Result<std::unique_ptr<Workshop>> open(const std::string& path);
 
+    // Opened by a job, it lives where `owner` lives from now on. Called by the job.
+    void hand_to(const QObject& owner);
+
     void set_clock(Session::Clock clock) { session_.set_clock(std::move(clock)); }
     [[nodiscard]] std::string now() const { return session_.now(); }
     [[nodiscard]] const std::string& path() const { return session_.path(); }

@@ -6,6 +6,8 @@
 #include "app/shell/route.h"
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
+#include "core/measure/capacity.h"
+#include "exchange/log_csv.h"
 
 #include <QClipboard>
 #include <QDialog>
@@ -248,6 +250,39 @@ TEST_CASE("K31: a pack's label opens it where it is worked on, from any page; a 
         seen.insert(w.window.route()->current());
     }
     CHECK(seen.size() >= 3);
+}
+
+TEST_CASE("K38: in the Ledger a run is given to the unit that it was made on, and taken back") {
+    Window w;
+    const auto first =
+        std::filesystem::directory_iterator(Workshop::shipped_folder("demo") + "/logs-to-import")->path();
+    const Id wrong = w.shop().find_unit(first.stem().string()).value();
+    auto log = exchange::read_log(Temporary::read(first.string()), "log").value();
+    REQUIRE(w.shop().test().import_log(wrong, log, measure_capacity(log.samples), "log.csv", "bench tester"));
+    const Id run = w.shop().test().runs(wrong).front().id;
+    Id right = 0;
+    for (const UnitState& unit : w.shop().units())
+        if (unit.record.id != wrong && unit.record.model == w.shop().unit(wrong)->record.model &&
+            w.shop().test().runs(unit.record.id).empty())
+            right = unit.record.id;
+    REQUIRE(right != 0);
+    w.window.go_to(Room::ledger);
+    auto* ledger = qobject_cast<app::LedgerPage*>(w.window.current_view());
+    REQUIRE(ledger != nullptr);
+    ledger->show_list(app::LedgerPage::List::runs);
+    REQUIRE(w.wait_for([&] {
+        ledger->table()->select(run);
+        return ledger->table()->selected() == run;
+    }));
+    Window::answer_line(QString::fromStdString(w.shop().unit(right)->code()));
+    w.command(QStringLiteral("Give the run to another unit"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK(w.shop().test().runs(wrong).empty());
+    REQUIRE(w.shop().test().runs(right).size() == 1);
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().test().runs(right).empty());
+    CHECK(w.shop().test().runs(wrong).size() == 1);
 }
 
 TEST_CASE("The Ledger by keys: a list, a search, a history, and back") {

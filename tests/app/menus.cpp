@@ -310,7 +310,7 @@ TEST_CASE("Counts are said as people say them, and no counted sentence is withou
     CHECK(said("ingot::app::DonorsPage", "%n packs went to Open.", 1) == QStringLiteral("1 pack went to Open."));
     CHECK(said("ingot::app::DonorsPage", "%n packs went to Open.", 3) == QStringLiteral("3 packs went to Open."));
     CHECK(said("ingot::app::Route", "units", 1) == QStringLiteral("unit"));
-    CHECK(said("print", "%n units of models without a mass in the library are counted, not weighed.", 1)
+    CHECK(said("ingot::app", "%n units of models without a mass in the library are counted, not weighed.", 1)
               .startsWith(QStringLiteral("1 unit of a model")));
     CHECK(app::TestStation::tr("%n units wait for a bay.", nullptr, 1) == QStringLiteral("1 unit waits for a bay."));
     CHECK(app::OpenStation::tr("%n photos are kept with it.", nullptr, 0) ==

@@ -21,6 +21,7 @@
 #include <QMenuBar>
 #include <QPushButton>
 #include <QScrollBar>
+#include <QThread>
 
 #include <filesystem>
 
@@ -364,6 +365,7 @@ TEST_CASE("A file that is dropped goes where it belongs: workshop, log, folder")
     w.settle();
     CHECK(w.window.current_view() == w.window.view(Station::test));
     w.window.take_file(QString::fromStdString(folder.file("other.ingot")));
+    w.settle();
     CHECK(w.shop().name() == "Other shop");
     w.window.take_file(QString::fromStdString(Workshop::shipped_folder("demo")));
     CHECK(w.shop().units().size() >= 420);
@@ -409,4 +411,48 @@ TEST_CASE("K39: pictures of a workshop with nothing in it come to an end") {
     CHECK(app::write_screenshots(w.window, QString::fromStdString(folder.file("pictures"))));
     CHECK(clock.elapsed() < 60'000);
     CHECK(QDir(QString::fromStdString(folder.file("pictures"))).entryList({QStringLiteral("*.png")}).size() >= 15);
+}
+
+TEST_CASE("A workshop is opened beside the window, which stays with the old one until it is there") {
+    Window w;
+    const Temporary folder;
+    const std::string path = folder.file("other.ingot");
+    REQUIRE(Workshop::create(path, "Other shop"));
+    const std::string before = w.shop().path();
+    std::optional<bool> how;
+    w.window.open_beside(QString::fromStdString(path), [&](bool opened) { how = opened; });
+    CHECK_FALSE(how);
+    CHECK(w.window.workshop()->path() == before);
+    REQUIRE(w.wait_for([&] { return how.has_value(); }));
+    CHECK(*how);
+    CHECK(w.window.workshop()->path() == path);
+    CHECK(w.window.workshop()->thread() == QThread::currentThread());
+    CHECK(w.window.workshop()->writable());
+    // It is worked with like any other: what changes is heard where the window lives.
+    int heard = 0;
+    QObject::connect(w.window.workshop(), &Workshop::changed, &w.window, [&](const ChangeSet&) { ++heard; });
+    Lot lot;
+    lot.label = "L1";
+    CHECK(w.window.workshop()->receive().add_lot(lot));
+    CHECK(heard == 1);
+
+    how.reset();
+    w.window.open_beside(QStringLiteral("/no/such.ingot"), [&](bool opened) { how = opened; });
+    REQUIRE(w.wait_for([&] { return how.has_value(); }));
+    CHECK_FALSE(*how);
+    CHECK(w.window.told().contains(QStringLiteral("there is no such file")));
+    CHECK(w.window.workshop()->path() == path);
+    // One that is made meanwhile stays: what was being opened does not take its place.
+    how.reset();
+    w.window.open_beside(QString::fromStdString(w.path()), [&](bool opened) { how = opened; });
+    REQUIRE(w.window.make_file(QString::fromStdString(folder.file("made.ingot")), QStringLiteral("Made meanwhile")));
+    w.settle();
+    CHECK_FALSE(how);
+    CHECK(w.shop().name() == "Made meanwhile");
+    REQUIRE(w.window.open_file(QString::fromStdString(path)));
+    // The one that is open is not opened twice.
+    how.reset();
+    w.window.open_beside(QString::fromStdString(path), [&](bool opened) { how = opened; });
+    CHECK(how.value_or(false));
+    CHECK(w.window.workshop()->writable());
 }

@@ -211,6 +211,62 @@ TEST_CASE("Test: typed readings of the scanned unit, instrument remembered, stru
     CHECK(w.view<app::TestStation>(Station::test)->unit() != id);
 }
 
+TEST_CASE("N32: a capacity typed off a display carries current and voltages, and says where it cannot be compared") {
+    Window w;
+    w.go(Station::test);
+    std::vector<Id> cells; // siblings without a capacity
+    for (const UnitState& u : w.shop().units())
+        if (u.in_stock() && !u.facts.capacity_ah && w.shop().inventory().chemistry_of(u) != nullptr &&
+            w.shop().inventory().chemistry_of(u)->id == "nmc" &&
+            (cells.empty() || w.shop().unit(cells.front())->record.model == u.record.model))
+            cells.push_back(u.record.id);
+    REQUIRE(cells.size() >= 2);
+    std::reverse(cells.begin(), cells.end()); // beside the newest siblings it is compared
+    const auto field = [&](const QString& name) {
+        for (auto* line : w.view<app::TestStation>(Station::test)->findChildren<QLineEdit*>())
+            if (line->accessibleName() == name)
+                return line;
+        throw std::logic_error("no such field");
+    };
+    QLineEdit* at = field(QStringLiteral("The current of the discharge, A"));
+    QLineEdit* from = field(QStringLiteral("What it was charged to, V"));
+    QLineEdit* down = field(QStringLiteral("Where the discharge ended, V"));
+    const auto type = [&](QLineEdit* line, const QString& text) {
+        line->setFocus();
+        line->selectAll();
+        QTest::keyClicks(line, text);
+        QTest::keyClick(line, Qt::Key_F2); // back to the scan field
+    };
+    w.scan(QString::fromStdString(w.shop().unit(cells[0])->code()));
+    CHECK_FALSE(at->isVisible());
+    w.key(Qt::Key_4, Qt::AltModifier);
+    CHECK(at->isVisible());
+    type(at, QStringLiteral("0,5x")); // a letter is no figure
+    CHECK(at->text() == QStringLiteral("0,5"));
+    type(from, QStringLiteral("4.20"));
+    type(down, QStringLiteral("2.80"));
+    w.scan(QStringLiteral("2.41"));
+    INFO(w.window.told().toStdString());
+    const Measurement kept = w.shop().test().history(cells[0]).front();
+    CHECK(kept.quantity == Quantity::capacity);
+    CHECK(*kept.conditions.discharge_current_a == 0.5);
+    CHECK(*kept.conditions.charged_to_v == 4.2);
+    CHECK(*kept.conditions.cutoff_v == 2.8);
+    CHECK_FALSE(kept.conditions.temperature_c);
+    // The charger was set once: the next unit has the same, and another setting is told apart.
+    w.scan(QString::fromStdString(w.shop().unit(cells[1])->code()));
+    CHECK(at->text() == QStringLiteral("0,5"));
+    type(down, QStringLiteral("4.3"));
+    w.scan(QStringLiteral("2.36"));
+    CHECK(w.window.told().contains(QStringLiteral("swapped")));
+    CHECK_FALSE(w.shop().unit(cells[1])->facts.capacity_ah);
+    type(down, QStringLiteral("3.2"));
+    w.scan(QStringLiteral("2.36"));
+    REQUIRE(w.shop().unit(cells[1])->facts.capacity_ah);
+    CHECK(w.shop().test().compare_capacity(cells[1]).reasons.contains(Incomparable::other_cutoff));
+    CHECK(w.window.current_view()->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Not comparable")));
+}
+
 TEST_CASE("Test: a log is previewed, then taken in; a broken one changes nothing") {
     Window w;
     w.go(Station::test);

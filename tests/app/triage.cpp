@@ -276,7 +276,7 @@ TEST_CASE("N23: a reading is struck out, a round goes to the right pack and back
     const Id narrow = w.shop().receive().add_pack(small).value();
     const auto refused = w.shop().triage().move_round(wrong, Condition::rest, narrow);
     REQUIRE_FALSE(refused.ok());
-    CHECK(refused.problem().sentence.find("does not fit MOW-99 · pack 8") != std::string::npos);
+    CHECK(refused.problem().sentence.english().find("does not fit MOW-99 · pack 8") != std::string::npos);
     CHECK(w.shop().triage().group_readings(wrong, Condition::rest).size() == 5);
     CHECK(w.shop().triage().group_readings(narrow, Condition::rest).empty());
 }

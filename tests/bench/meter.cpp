@@ -30,7 +30,7 @@ struct Attached {
     // What a measurement comes to, as words.
     std::string measured(MeterQuantity quantity = MeterQuantity::voltage) {
         std::string out;
-        meter.measure(quantity, 0, [&](const auto& r) { out = r ? r.value().shown : r.problem().sentence; });
+        meter.measure(quantity, 0, [&](const auto& r) { out = r ? r.value().shown : r.problem().sentence.english(); });
         REQUIRE(wait_until([&] { return !out.empty(); }, 10'000));
         return out;
     }
@@ -168,9 +168,11 @@ TEST_CASE("The simulated tester is a meter too: its probes touch a bay, or nothi
     REQUIRE(wait_until([&] { return loaded; }));
     double volts = -1;
     std::string free, over;
-    meter.measure(MeterQuantity::voltage, 0, [&](const auto& r) { free = r ? r.value().shown : r.problem().sentence; });
+    meter.measure(MeterQuantity::voltage, 0,
+                  [&](const auto& r) { free = r ? r.value().shown : r.problem().sentence.english(); });
     meter.measure(MeterQuantity::voltage, 1, [&](const auto& r) { volts = r ? r.value().value : -1; });
-    meter.measure(MeterQuantity::resistance, 2, [&](const auto& r) { over = r ? "value" : r.problem().sentence; });
+    meter.measure(MeterQuantity::resistance, 2,
+                  [&](const auto& r) { over = r ? "value" : r.problem().sentence.english(); });
     REQUIRE(wait_until([&] { return !over.empty(); }));
     CHECK(free.rfind("0", 0) == 0);
     CHECK(volts > 3.3);

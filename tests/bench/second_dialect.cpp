@@ -354,6 +354,6 @@ TEST_CASE("Addresses: ports with their speed and frame, sockets, and what is wro
         CAPTURE(wrong);
         const auto read = parse_address(wrong);
         REQUIRE_FALSE(read);
-        CHECK(read.problem().sentence.find("serial:PORT") != std::string::npos);
+        CHECK(read.problem().sentence.english().find("serial:PORT") != std::string::npos);
     }
 }

@@ -143,7 +143,7 @@ TEST_CASE("A design keeps what is known; nothing else is filled in, and what mak
     CHECK(design.device()->charger_kind == ChargerKind::minus_dv);
     const auto refused = design.set(DesignFigure::off_v, "-3");
     REQUIRE_FALSE(refused);
-    CHECK(refused.problem().sentence.find("0.1 to 1000 V") != std::string::npos);
+    CHECK(refused.problem().sentence.english().find("0.1 to 1000 V") != std::string::npos);
     CHECK_FALSE(design.set(DesignFigure::off_v, "20 V"));
     CHECK_FALSE(design.set(DesignFigure::off_v, "nan"));
     REQUIRE(design.set(DesignFigure::charger_v, ""));

@@ -84,7 +84,7 @@ TEST_CASE("A unit code is read however it is typed") {
     CHECK(parse_unit_code(std::string("k4 0l93 ") + code.back()).ok()); // a small L for the figure 1
     for (const char* wrong : {"", "K4", "K4-0193", "44-0193-T", "K4-01X3-T", "K4-0193-TT", "hello", "K4-0193-\xC3\xA4"})
         CHECK_FALSE(parse_unit_code(wrong).ok());
-    CHECK(parse_unit_code("K4-0193-0").problem().sentence.find("check character") != std::string::npos);
+    CHECK(parse_unit_code("K4-0193-0").problem().sentence.english().find("check character") != std::string::npos);
 }
 
 TEST_CASE("State of charge, voltage and slope on the NMC curve") {

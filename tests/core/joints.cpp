@@ -226,7 +226,7 @@ TEST_CASE("Strips: Kirchhoff's laws and energy hold in any network") {
 TEST_CASE("Strips: what cannot be solved is refused with its name") {
     const std::vector<StripCell> cell = {{"c1", "a", "0", 3.7, 0.03}};
     const auto why = [](const auto& pieces, const auto& cells, const StripLoad& load) {
-        return solve_strips(pieces, cells, load).problem().sentence;
+        return solve_strips(pieces, cells, load).problem().sentence.english();
     };
     using Pieces = std::vector<StripPiece>;
     using Cells = std::vector<StripCell>;

@@ -249,12 +249,12 @@ TEST_CASE("What is not known is said, and nothing is invented from it") {
 
 TEST_CASE("Objections") {
     MatchProblem p = of_mah({2500, 2400, 2300}, 2, 2);
-    CHECK(match(p).problem().sentence.find("4 units are needed, 3") != std::string::npos);
+    CHECK(match(p).problem().sentence.english().find("4 units are needed, 3") != std::string::npos);
     p = of_mah({2500, 2400, 2300, 2200}, 2, 2);
     CHECK_FALSE(match(p, MatchWay::voltage_only).ok());
     p.pool[0].chemistry = "nmc";
     p.pool[1].chemistry = "lfp";
-    CHECK(match(p).problem().sentence.find("chemistry") != std::string::npos);
+    CHECK(match(p).problem().sentence.english().find("chemistry") != std::string::npos);
     p.pool[1].chemistry = "nmc";
     p.locks = {{0, 0}, {1, 0}, {2, 0}};
     CHECK_FALSE(match(p).ok());

@@ -114,13 +114,14 @@ TEST_CASE("A rule set writes and reads back; limits must loosen") {
     CHECK(*cool.value().by_chemistry.at("nimh")[0].largest_self_discharge_low ==
           *rules.by_chemistry.at("nimh")[0].largest_self_discharge_low);
     rules.by_chemistry["default"][1].largest_rise_k = 8; // stricter than Drive
-    CHECK(parse_rule_set(write_rule_set(rules), "r.toml").problem().sentence.find("loosen") != std::string::npos);
+    CHECK(parse_rule_set(write_rule_set(rules), "r.toml").problem().sentence.english().find("loosen") !=
+          std::string::npos);
     rules.by_chemistry["default"][1].largest_rise_k.reset();
     std::string text = write_rule_set(rules);
     const auto at = text.find("least_capacity = 0.8");
     REQUIRE(at != std::string::npos);
     text.replace(at, 20, "least_capacity = 0.1");
-    CHECK(parse_rule_set(text, "r.toml").problem().sentence.find("loosen") != std::string::npos);
+    CHECK(parse_rule_set(text, "r.toml").problem().sentence.english().find("loosen") != std::string::npos);
 }
 
 TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve of its own") {
@@ -144,7 +145,7 @@ TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve 
     const auto slip = parse_library(texts);
     REQUIRE_FALSE(slip.ok());
     CHECK(slip.problem().where == "practice.toml");
-    CHECK(slip.problem().sentence.find("rise") != std::string::npos);
+    CHECK(slip.problem().sentence.english().find("rise") != std::string::npos);
 }
 
 TEST_CASE("N49: no unit model is shipped; one that a shop wrote reads back equal") {

@@ -166,7 +166,7 @@ TEST_CASE("A load that never ends the pack, and power that cannot be drawn") {
                                  PackLoad{false, {{0, 1.0}, {10, -1.0}}}, PackLoad{true, {{0, 0.0}, {5, 0.0}}}}) {
         const auto run = run_pack(design, nmc, load, {3.0, {}});
         REQUIRE_FALSE(run);
-        CHECK(run.problem().sentence.find("never") != std::string::npos);
+        CHECK(run.problem().sentence.english().find("never") != std::string::npos);
     }
     const auto fierce = run_pack(design, nmc, {true, {{0, 1e5}}}, {3.0, {}});
     REQUIRE(fierce);

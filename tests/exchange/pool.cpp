@@ -36,8 +36,8 @@ TEST_CASE("Pools that cannot be used name line and remedy") {
 
 TEST_CASE("Files: missing, a folder, and writing without halves") {
     const tests::Temporary folder;
-    CHECK(read_text(folder.file("none.csv")).problem().sentence.find("no such file") != std::string::npos);
-    CHECK(read_text(folder.file("")).problem().sentence.find("folder") != std::string::npos);
+    CHECK(read_text(folder.file("none.csv")).problem().sentence.english().find("no such file") != std::string::npos);
+    CHECK(read_text(folder.file("")).problem().sentence.english().find("folder") != std::string::npos);
     REQUIRE(write_text(folder.file("a.csv"), "x\n").ok());
     CHECK(read_text(folder.file("a.csv")).value() == "x\n");
     CHECK_FALSE(write_text(folder.file("no/such/a.csv"), "x").ok());

@@ -10,7 +10,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string text(reinterpret_cast<const char*>(data), size);
     auto log = ingot::exchange::read_log(text, "fuzz.csv");
     if (!log) {
-        if (log.problem().sentence.empty())
+        if (log.problem().sentence.english().empty())
             std::abort();
         return 0;
     }

@@ -33,7 +33,7 @@ void check_refused(const std::string& path, const std::string& words) {
     const auto r = WorkshopFile::open(path);
     REQUIRE_FALSE(r.ok());
     INFO(r.problem().text());
-    CHECK(r.problem().sentence.find(words) != std::string::npos);
+    CHECK(r.problem().sentence.english().find(words) != std::string::npos);
     CHECK(Temporary::read(path) == before);
 }
 

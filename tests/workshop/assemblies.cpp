@@ -145,17 +145,21 @@ TEST_CASE("K6: a folder comes in by the same rules as by hand, with file and lin
     };
     const std::string header = "Unit ID,Pack,Group,Quantity,Value,Unit,Taken\n";
     CHECK(refused("readings.csv", header + "K4-0001-5,,,capacity,6500,Ah,\n").line == 2); // mAh for Ah
-    CHECK(refused("readings.csv", header + "K4-0001-5,,,voltage,3.6,V,01/02/2026\n").sentence.find("2026-11-27") !=
-          std::string::npos);
+    CHECK(refused("readings.csv", header + "K4-0001-5,,,voltage,3.6,V,01/02/2026\n")
+              .sentence.english()
+              .find("2026-11-27") != std::string::npos);
     CHECK(refused("readings.csv", header + ",P,9,voltage,3.6,V,\n").line == 2); // no such group
     CHECK(refused("builds.csv", "Build,Unit ID,Group\nB-1,K4-0001-5,1\nB-1,F2-0001-K,2\n")
-              .sentence.find("one chemistry") != std::string::npos);
-    CHECK(refused("builds.csv", "Build,Unit ID,Group\nB-1,K4-0002-Y,1\n").sentence.find("quarantine") !=
+              .sentence.english()
+              .find("one chemistry") != std::string::npos);
+    CHECK(refused("builds.csv", "Build,Unit ID,Group\nB-1,K4-0002-Y,1\n").sentence.english().find("quarantine") !=
           std::string::npos);
     CHECK(refused("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Stage\nL,High,nmc,20,1,1,triage\n")
-              .sentence.find("Gate Passed") != std::string::npos);
+              .sentence.english()
+              .find("Gate Passed") != std::string::npos);
     CHECK(refused("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Stage\nL,Odd,nmc,4,1,1,somewhere\n")
-              .sentence.find("no state") != std::string::npos);
+              .sentence.english()
+              .find("no state") != std::string::npos);
 }
 
 TEST_CASE("K2: a log that is brought in late replaces no newer capacity") {

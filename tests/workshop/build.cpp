@@ -1,5 +1,6 @@
 // A build from its design to the last weld, as the shop's steps: what is refused, what is kept, what is joined.
 #include "workshop/build_wording.h"
+#include "workshop/wording.h"
 
 #include "shop.h"
 #include "temporary.h"
@@ -48,11 +49,11 @@ struct BuildShop {
     [[nodiscard]] std::string refusal(BuildTask task, int item) const {
         const auto done = shop->build().tick(build, task, item);
         REQUIRE_FALSE(done);
-        return done.problem().sentence;
+        return done.problem().sentence.english();
     }
     void tick(BuildTask task, int item = 1) const {
         const auto done = shop->build().tick(build, task, item);
-        INFO(code(task) << " " << item << (done ? std::string() : done.problem().sentence));
+        INFO(code(task) << " " << item << (done ? std::string() : done.problem().sentence.english()));
         REQUIRE(done);
     }
     void tick_all_to(BuildTask last) const {
@@ -96,7 +97,7 @@ TEST_CASE("A build is joined step by step: nothing is welded past its gate, and 
     // What stands on a step keeps it.
     const auto kept = s.shop->build().take_back(s.build, BuildTask::parallel_front, 1);
     REQUIRE_FALSE(kept);
-    CHECK(kept.problem().sentence.find("stands on it") != std::string::npos);
+    CHECK(kept.problem().sentence.english().find("stands on it") != std::string::npos);
     REQUIRE(s.shop->build().take_back(s.build, BuildTask::parallel_back, 4));
     CHECK_FALSE(s.shop->build().take_back(s.build, BuildTask::parallel_back, 4));
     s.tick(BuildTask::parallel_back, 4);
@@ -145,7 +146,7 @@ TEST_CASE("N46: what is not read afresh opens no gate, and nothing is filled in 
     s.set(DesignFigure::load_w, "20");
     const BuildRun run = run_build(s.shop->build().question(s.build));
     CHECK(run.variants.empty());
-    CHECK(wording::run_objection(run, bare).contains(QString::fromStdString(bare.without_resistance.front())));
+    CHECK(wording::sentence(run.objection).contains(QString::fromStdString(bare.without_resistance.front())));
     // An ampere through one of them, and its voltage holds no more.
     const BuildShop read;
     read.take_all();
@@ -246,10 +247,10 @@ TEST_CASE("Groups of unlike size are refused with the reason, not laid out and n
     REQUIRE(odd);
     REQUIRE(s.shop->build().set_figure(odd.value(), DesignFigure::load_w, "20"));
     const BuildQuestion question = s.shop->build().question(odd.value());
-    CHECK(plan_build(question).objection.find("unlike size") != std::string::npos);
+    CHECK(plan_build(question).objection.english().find("unlike size") != std::string::npos);
     const BuildRun run = run_build(question);
     CHECK(run.variants.empty());
-    CHECK(run.objection.find("unlike size") != std::string::npos);
+    CHECK(run.objection.english().find("unlike size") != std::string::npos);
 }
 
 TEST_CASE("Modules have no layout, but their steps and hazards are known") {

@@ -79,7 +79,7 @@ TEST_CASE("A model that cannot be is refused, and nothing of a file with one is 
     wrong.rated_ah = 9.9; // N4: no cell of this size holds it
     const auto impossible = shop->catalogue().save_model(wrong);
     REQUIRE_FALSE(impossible.ok());
-    CHECK(impossible.problem().sentence.find("No 18650 holds 9.9 Ah") == 0);
+    CHECK(impossible.problem().sentence.english().find("No 18650 holds 9.9 Ah") == 0);
     wrong = green_sleeve();
     wrong.chemistry = "plutonium";
     CHECK_FALSE(shop->catalogue().save_model(wrong).ok());

@@ -49,7 +49,7 @@ TEST_CASE("Trays: the next free well, a size that holds what stands in it, full"
     CHECK(w.open().set_tray_size("B2", 2, 1));
     const auto full = w.open().put_in_tray(shop.units[3], "B2");
     CHECK_FALSE(full);
-    CHECK(full.problem().sentence.find("full") != std::string::npos);
+    CHECK(full.problem().sentence.english().find("full") != std::string::npos);
     CHECK(w.open().put_in_tray(shop.units[4], "B2").value() == 2); // where it stands
     CHECK_FALSE(w.open().set_tray_size("B2", 0, 4));
     CHECK(w.open().tray_names() == std::vector<std::string>{"A1", "B2"});

@@ -86,7 +86,7 @@ TEST_CASE("From the pool to a build sheet, taken unit by unit") {
         if (u.in_stock() && !u.record.tray.empty()) {
             const auto refused = shop->build().take(build, u.record.id);
             REQUIRE_FALSE(refused.ok());
-            CHECK(refused.problem().sentence.find("tray " + u.record.tray) != std::string::npos);
+            CHECK(refused.problem().sentence.english().find("tray " + u.record.tray) != std::string::npos);
             break;
         }
     for (const BuildLine& line : sheet.lines)
@@ -172,6 +172,53 @@ TEST_CASE("A log makes a capacity reading with its conditions") {
         ++done;
     }
     CHECK(done == 3);
+}
+
+TEST_CASE("K38: a run that was made on another unit goes there with its readings, and comes back") {
+    const Temporary folder;
+    const auto shop = demo(folder);
+    const auto first =
+        std::filesystem::directory_iterator(Workshop::shipped_folder("demo") + "/logs-to-import")->path();
+    const Id wrong = shop->find_unit(first.stem().string()).value();
+    const Chemistry* chemistry = shop->inventory().chemistry_of(*shop->unit(wrong));
+    Id right = 0;
+    Id unlike = 0;
+    for (const UnitState& unit : shop->units()) {
+        if (unit.record.id == wrong)
+            continue;
+        const bool same = shop->inventory().chemistry_of(unit) == chemistry &&
+                          unit.reference.cells_in_series == shop->unit(wrong)->reference.cells_in_series;
+        (same && !unit.facts.capacity_ah ? right : unlike) = unit.record.id;
+    }
+    REQUIRE(right != 0);
+    REQUIRE(unlike != 0);
+    auto log = exchange::read_log(Temporary::read(first.string()), "log").value();
+    const CapacityResult result = measure_capacity(log.samples);
+    REQUIRE(shop->test().import_log(wrong, log, result, "log.csv", "bench tester"));
+    const Id run = shop->test().history(wrong).front().run;
+    const std::string taken = shop->test().history(wrong).front().taken_at;
+
+    const auto refused = shop->test().give_run(run, unlike);
+    if (shop->inventory().chemistry_of(*shop->unit(unlike)) != chemistry)
+        CHECK_FALSE(refused);
+    CHECK_FALSE(shop->test().give_run(run, wrong));
+    CHECK_FALSE(shop->test().give_run(run + 1000, right));
+
+    REQUIRE(shop->test().give_run(run, right));
+    CHECK_FALSE(shop->unit(wrong)->facts.capacity_ah);
+    REQUIRE(shop->unit(right)->facts.capacity_ah);
+    CHECK(shop->unit(right)->facts.capacity_ah->value == Approx(*result.discharge_capacity_ah));
+    CHECK(shop->test().history(right).front().taken_at == taken);
+    CHECK(shop->test().runs(wrong).empty());
+    CHECK(shop->test().runs(right).front().id == run);
+    CHECK(shop->test().history(wrong).front().struck_reason.find(shop->unit(right)->code()) != std::string::npos);
+
+    REQUIRE(shop->test().give_run(run, wrong)); // and back, as Ctrl+Z does
+    CHECK_FALSE(shop->unit(right)->facts.capacity_ah);
+    CHECK(shop->unit(wrong)->facts.capacity_ah->value == Approx(*result.discharge_capacity_ah));
+    const auto again = Workshop::open(shop->path());
+    REQUIRE(again);
+    CHECK(again.value()->unit(wrong)->facts.capacity_ah->value == Approx(*result.discharge_capacity_ah));
 }
 
 TEST_CASE("A log with the two-level pulse makes a DC resistance reading; one sampled by the minute makes none") {

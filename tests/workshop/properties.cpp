@@ -180,7 +180,7 @@ TEST_CASE("A folder is not brought in twice") {
     const auto readings = shop->ledger().counts().measurements;
     const auto again = shop->import_folder(Workshop::shipped_folder("demo"));
     REQUIRE_FALSE(again.ok());
-    CHECK(again.problem().sentence.find("exists already") != std::string::npos);
+    CHECK(again.problem().sentence.english().find("exists already") != std::string::npos);
     CHECK(again.problem().line == 2);
     CHECK(shop->ledger().counts().measurements == readings);
 }

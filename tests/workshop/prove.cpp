@@ -79,7 +79,7 @@ TEST_CASE("A joined pack is proved round by round, signed, and leaves with its p
     ProofShop s;
     const auto unsigned_yet = s.shop->prove().sign(s.build, "T2");
     REQUIRE_FALSE(unsigned_yet);
-    CHECK(unsigned_yet.problem().sentence.find("At rest is open") != std::string::npos);
+    CHECK(unsigned_yet.problem().sentence.english().find("At rest is open") != std::string::npos);
     CHECK_FALSE(s.shop->prove().record(s.build, ProofRound::at_rest, 4, 3.64, 0.001));   // no such group
     CHECK_FALSE(s.shop->prove().record(s.build, ProofRound::at_rest, 1, 36.4, 0.001));   // a slipped decimal
     CHECK_FALSE(s.shop->prove().record(s.build, ProofRound::under_load, 1, 3.5, 0.001)); // what flows?
@@ -257,7 +257,7 @@ TEST_CASE(
     REQUIRE(shop->open().open_pack(mower, "R1", "H26", "T1", {4}));
     const auto empty = shop->prove().repaired_to(mower, AssemblyState::in_service);
     REQUIRE_FALSE(empty);
-    CHECK(empty.problem().sentence.find("Place 4") != std::string::npos);
+    CHECK(empty.problem().sentence.english().find("Place 4") != std::string::npos);
     const Id refill = shop->build().begin_refill(mower).value();
     std::vector<Id> units;
     for (const UnitState& unit : shop->units())

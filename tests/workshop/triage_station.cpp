@@ -75,7 +75,7 @@ TEST_CASE("A minus is asked for twice; a slipped decimal never passes") {
     Shop shop;
     const auto minus = shop.workshop->triage().record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter");
     CHECK_FALSE(minus);
-    CHECK(minus.problem().sentence.find("again") != std::string::npos);
+    CHECK(minus.problem().sentence.english().find("again") != std::string::npos);
     RoundConditions meant;
     meant.reversed = true;
     CHECK(shop.workshop->triage().record_group_reading(shop.pack, 1, -3.6, Condition::rest, "meter", meant));

@@ -72,7 +72,8 @@ TEST_CASE("What is wanted is said in one line, in any order, with decimal comma 
     CHECK_FALSE(bare.least_duty);
     for (const char* line : {"", "mower pack", "0S4P", "7S0P", "201S1P", "7S501P", "7S4P 0 Ah"})
         CHECK_FALSE(wanted_build_from(line));
-    CHECK(wanted_build_from("mower pack").problem().sentence.find("7S4P") != std::string::npos); // how to say it
+    CHECK(wanted_build_from("mower pack").problem().sentence.english().find("7S4P") !=
+          std::string::npos); // how to say it
 }
 
 TEST_CASE("A build begins without units, is served in its order, and holds nothing of the stock") {

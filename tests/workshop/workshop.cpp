@@ -174,7 +174,7 @@ TEST_CASE("A workshop that only reads says so at every step") {
     CHECK_FALSE(second.value()->writable());
     const auto refused = second.value()->receive().add_lot({0, "X", "", "", "", {}});
     REQUIRE_FALSE(refused.ok());
-    CHECK(refused.problem().sentence.find("another window") != std::string::npos);
+    CHECK(refused.problem().sentence.english().find("another window") != std::string::npos);
     CHECK_FALSE(second.value()->import_folder(Workshop::shipped_folder("demo")).ok());
 }
 

@@ -76,7 +76,7 @@ bench::Tester::Reply reply_to(char question, const std::string& line) {
     using Told = bench::Tester::Told;
     if (answers(line, question))
         return {};
-    return {line.rfind("! ", 0) == 0 ? Told::refused : Told::no_answer, line};
+    return {line.rfind("! ", 0) == 0 ? Told::refused : Told::no_answer, as_told(line)};
 }
 
 bench::Line::InStep in_step() {
@@ -168,7 +168,7 @@ void LetterTester::poll() {
 // "r n p s mV mA dC mAh end|…": each row in whole numbers.
 void LetterTester::take_rows(const std::string& answer) {
     if (!answers(answer, 'R')) {
-        emit rubbish(QString::fromStdString(answer));
+        emit rubbish(as_told(answer));
         return;
     }
     std::vector<TesterSample> samples;
@@ -178,7 +178,7 @@ void LetterTester::take_rows(const std::string& answer) {
         char end = '-';
         if (!(in >> sample.sequence >> sample.bay >> sample.time_s >> sample.voltage_v >> sample.current_a >>
               sample.temperature_c >> sample.moved_ah >> end)) {
-            emit rubbish(QString::fromStdString(row));
+            emit rubbish(as_told(row));
             return;
         }
         sample.voltage_v /= thousandths;
@@ -199,7 +199,7 @@ void LetterTester::take_rows(const std::string& answer) {
 // "s p state end tag|…": state i, r, d or s.
 void LetterTester::take_states(const std::string& answer) {
     if (!answers(answer, 'S')) {
-        emit rubbish(QString::fromStdString(answer));
+        emit rubbish(as_told(answer));
         return;
     }
     std::vector<BayStatus> statuses;
@@ -209,7 +209,7 @@ void LetterTester::take_states(const std::string& answer) {
         char state = 'i';
         char end = '-';
         if (!(in >> status.bay >> state >> end)) {
-            emit rubbish(QString::fromStdString(place));
+            emit rubbish(as_told(place));
             return;
         }
         in >> status.tag;
@@ -226,7 +226,7 @@ void LetterTester::take_states(const std::string& answer) {
 void LetterTester::start(int bay, const BayLimits& limits, const BayStep& step, const std::string& tag, double sample_s,
                          const Done& done) {
     if (step.kind == ProtocolStepKind::pulse || step.rise_k_per_min) {
-        done({Told::refused, "it knows no pulse and no rise of temperature; choose a protocol without them"});
+        done({Told::refused, said("it knows no pulse and no rise of temperature; choose a protocol without them")});
         return;
     }
     std::ostringstream kept;
@@ -249,7 +249,7 @@ void LetterTester::start(int bay, const BayLimits& limits, const BayStep& step, 
             return;
         }
         if (line.value() != "l" + kept) {
-            done({Told::refused, "it does not keep the limits that it was told (" + line.value() + ")"});
+            done({Told::refused, said("it does not keep the limits that it was told ({})", line.value())});
             return;
         }
         line_.command(go, [done](const auto& answer, bool sent) {
@@ -280,13 +280,13 @@ void LetterTester::read_voltage(int bay, const Read& done) {
         std::istringstream in(line.value());
         std::string letter;
         int place = 0;
-        std::string said;
+        std::string volts;
         double mv = 0;
-        if (!(in >> letter >> place >> said) || letter != "v") {
-            done(Problem{"", 0, "\"" + line.value() + "\" is no voltage"});
+        if (!(in >> letter >> place >> volts) || letter != "v") {
+            done(Problem{"", 0, said("\"{}\" is no voltage", line.value())});
             return;
         }
-        if (std::istringstream(said) >> mv)
+        if (std::istringstream(volts) >> mv)
             done(std::optional(mv / thousandths));
         else
             done(std::optional<double>());
@@ -294,7 +294,7 @@ void LetterTester::read_voltage(int bay, const Read& done) {
 }
 
 void LetterTester::set_watchdog(double seconds, const Done& done) {
-    done(seconds > 0 ? Reply{Told::refused, "it has none"} : Reply{});
+    done(seconds > 0 ? Reply{Told::refused, said("it has none")} : Reply{});
 }
 
 } // namespace letters

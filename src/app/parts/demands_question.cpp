@@ -17,7 +17,7 @@ QString written(const std::optional<double>& value) {
 }
 
 QString no_figure(const QString& answer) {
-    const auto tr = [](const char* text) { return QCoreApplication::translate("DemandsQuestion", text); };
+    const auto tr = [](const char* text) { return QCoreApplication::translate("ingot::app", text); };
     const auto value = figures::typed(answer);
     return answer.trimmed().isEmpty() || (value && *value > 0) ? QString() : tr("A figure above 0, or nothing.");
 }
@@ -25,7 +25,7 @@ QString no_figure(const QString& answer) {
 } // namespace
 
 std::optional<NamedDemands> ask_demands(QWidget* parent, const NamedDemands& first) {
-    const auto tr = [](const char* text) { return QCoreApplication::translate("DemandsQuestion", text); };
+    const auto tr = [](const char* text) { return QCoreApplication::translate("ingot::app", text); };
     QuestionBox box(parent, tr("What the match is to keep"),
                     tr("Each may cost capacity; what it costs is said beside the answer."));
     auto* model = new QCheckBox(wording::demand(Demand::one_model_per_group), &box);

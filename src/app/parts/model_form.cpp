@@ -13,7 +13,7 @@ namespace ingot::app {
 namespace {
 
 QString form_tr(const char* text) {
-    return QCoreApplication::translate("model form", text);
+    return QCoreApplication::translate("ingot::app", text);
 }
 
 Objection figure_over_zero(bool may_be_empty) {

@@ -17,7 +17,7 @@ namespace ingot::app {
 namespace {
 
 QString tr(const char* text) {
-    return QCoreApplication::translate("pack_forms", text);
+    return QCoreApplication::translate("ingot::app", text);
 }
 
 // "3, 5"; nothing where one is no group of the pack.

@@ -3,6 +3,7 @@
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
 #include "workshop/job.h"
+#include "workshop/wording.h"
 
 #include <QBuffer>
 #include <QImageReader>
@@ -34,7 +35,7 @@ PhotoView::PhotoView(Workshop& workshop, QWidget* parent) : QWidget(parent), wor
     setAccessibleName(tr("Photos of the pack"));
     reading_ = new Job(this);
     connect(reading_, &Job::failed, this,
-            [this](const Problem& problem) { words_->setText(QString::fromStdString(problem.text())); });
+            [this](const Problem& problem) { words_->setText(wording::problem(problem)); });
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addStretch(1);

@@ -45,7 +45,10 @@ RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(pare
     setFrameShape(NoFrame);
     setWordWrap(false);
     setTabKeyNavigation(false);
+    horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder); // in the order of the records until somebody sorts
     setSortingEnabled(true);
+    constexpr int measured_rows = 60; // of thousands: widths follow what is seen first
+    horizontalHeader()->setResizeContentsPrecision(measured_rows);
     verticalHeader()->hide();
     verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
     verticalHeader()->setDefaultSectionSize(QFontMetrics(type(14)).height() + 8);

@@ -102,7 +102,7 @@ void RestPicture::paintEvent(QPaintEvent*) {
     painter.drawText(QRectF(at.left(), at.bottom() + 2, at.width(), scaled(24)), Qt::AlignLeft | Qt::AlignTop,
                      tr("first reading"));
     painter.drawText(QRectF(at.left(), at.bottom() + 2, at.width(), scaled(24)), Qt::AlignRight | Qt::AlignTop,
-                     tr("%1 days").arg(figures::plain(days_, 0)));
+                     tr("%n days", nullptr, static_cast<int>(std::lround(days_))));
     painter.setClipRect(at);
     if (!lines_.empty()) { // below the limit's line a unit leaks
         const double limit_mv = lines_.front().limit_v_per_day * millivolts;

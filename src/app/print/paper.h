@@ -19,7 +19,7 @@ inline QFont sized(double height_mm, bool bold = false) {
 
 // `n`: what is counted (%n), -1: nothing.
 inline QString printed(const char* text, int n = -1) {
-    return QCoreApplication::translate("print", text, nullptr, n);
+    return QCoreApplication::translate("ingot::app", text, nullptr, n);
 }
 
 } // namespace ingot::app

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
+#include "workshop/wording.h"
 
 #include <QCheckBox>
 #include <QHBoxLayout>
@@ -73,7 +74,7 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
     connect(one_model_, &QCheckBox::toggled, this, [this] { plan(); });
     beside_ = new Job(this);
     connect(beside_, &Job::failed, this,
-            [this](const Problem& problem) { summary_->setText(QString::fromStdString(problem.text())); });
+            [this](const Problem& problem) { summary_->setText(wording::problem(problem)); });
 }
 
 void DonorsPage::build_rules(Panel* panel) {
@@ -180,7 +181,7 @@ void DonorsPage::take(const DonorQuestion& question, const Result<DonorPlan>& pl
                                 : QString();
     if (!planned) {
         summary_->setText((question.groups.empty() ? tr("No pack of this kind is read through yet.")
-                                                   : QString::fromStdString(planned.problem().text())) +
+                                                   : wording::problem(planned.problem())) +
                           waiting);
         show_step();
         return;
@@ -277,7 +278,7 @@ bool DonorsPage::take_line(const QString& line) {
     }
     const auto done = workshop().triage().move_group(m.from_id, m.group, m.into_id, m.place);
     if (!done) {
-        step_->setText(QString::fromStdString(done.problem().text()));
+        step_->setText(wording::problem(done.problem()));
         return true;
     }
     for (int c = 0; c < move_columns; ++c)

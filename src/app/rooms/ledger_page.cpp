@@ -2,6 +2,7 @@
 
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
+#include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/print/record_sheet.h"
 #include "app/theme/theme.h"
@@ -55,6 +56,8 @@ LedgerPage::LedgerPage(Workshop& workshop, QWidget* parent) : Page(workshop, par
                            tr("The selected pack or unit at its station"), [this] { work_on_selected(); });
     add_command(tr("&Take the pack back in"), {}, tr("A refused or returned pack waits at Receive again"),
                 [this] { take_back(); });
+    add_command(tr("Give the run to another &unit…"), {}, tr("It was made on another unit than was said"),
+                [this] { give_run(); });
     add_command(tr("&Export the list as CSV…"), {}, tr("What is shown, with the columns that are shown"),
                 [this] { export_csv(); });
     add_command(tr("&Print the list as PDF…"), QKeySequence(tr("Ctrl+P")), tr("What is shown, on A4 pages"),
@@ -340,6 +343,34 @@ void LedgerPage::take_back() {
     }
     if (send_pack(subject.assembly, AssemblyState::received, tr("take %1 back in")))
         emit told(tr("%1 waits at Receive.").arg(text(workshop().pack(subject.assembly)->label)), false);
+}
+
+void LedgerPage::give_run() {
+    const Run* run = list_ == List::runs && !in_history() ? runs_->record(table()->selected()) : nullptr;
+    const UnitState* from = run != nullptr ? workshop().unit(run->unit) : nullptr;
+    if (from == nullptr) {
+        emit told(tr("Select a run in the list of runs first."), true);
+        return;
+    }
+    const Id id = run->id;
+    const Id before = run->unit;
+    const auto found = [this](const QString& typed) { return workshop().find_unit(typed.toStdString()); };
+    const auto typed =
+        ask_line(this, tr("Give the run to another unit"),
+                 tr("Code of the unit that it was made on. Its readings stand there with their times; %1's are struck "
+                    "out.")
+                     .arg(text(from->code())),
+                 {}, [found](const QString& words) {
+                     const auto unit = found(words);
+                     return unit ? QString() : wording::problem(unit.problem());
+                 });
+    if (!typed)
+        return;
+    const Id to = found(*typed).value();
+    const auto give = [this, id](Id unit) { return [this, id, unit] { return workshop().test().give_run(id, unit); }; };
+    const QString code = text(workshop().unit(to)->code());
+    if (do_step(tr("give the run to %1").arg(code), give(to), give(before)))
+        emit told(tr("The run stands at %1 now, with what it tells.").arg(code), false);
 }
 
 // A label opens that thing's history; other words are searched for.

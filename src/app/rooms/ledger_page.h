@@ -56,6 +56,7 @@ private:
     void open_selected();
     void work_on_selected();
     void take_back();
+    void give_run();
     [[nodiscard]] HistorySubject selected_subject() const;
     [[nodiscard]] bool sliced_searching() const;
     void export_csv();

@@ -5,6 +5,7 @@
 #include "app/parts/questions.h"
 #include "app/theme/theme.h"
 #include "exchange/protocol_toml.h"
+#include "workshop/wording.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -201,7 +202,7 @@ void LibraryPage::save() {
                       : kind == QStringLiteral("model")  ? save_models(text)
                                                          : catalogue.save_teardown_plan(text);
     if (!kept) {
-        say(QString::fromStdString(kept.problem().text()));
+        say(wording::problem(kept.problem()));
         return;
     }
     static const QRegularExpression id_line(QStringLiteral("^id = [\"'](.*)[\"']$"),

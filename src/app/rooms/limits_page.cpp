@@ -34,25 +34,25 @@ struct LimitRow {
     void (*set)(DutyLimits&, std::optional<double>);
 };
 constexpr std::array<LimitRow, 7> limit_table{
-    {{QT_TRANSLATE_NOOP("LimitsPage", "least capacity, % of rated"), percent_of, false,
+    {{QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "least capacity, % of rated"), percent_of, false,
       [](const DutyLimits& l) -> std::optional<double> { return l.least_capacity; },
       [](DutyLimits& l, std::optional<double> v) { l.least_capacity = *v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "largest resistance, times new"), 1, false,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "largest resistance, times new"), 1, false,
       [](const DutyLimits& l) -> std::optional<double> { return l.largest_resistance; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_resistance = *v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "largest self-discharge, % a month"), percent_of, false,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "largest self-discharge, % a month"), percent_of, false,
       [](const DutyLimits& l) -> std::optional<double> { return l.largest_self_discharge; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_self_discharge = *v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "least current, times rated Ah"), 1, true,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "least current, times rated Ah"), 1, true,
       [](const DutyLimits& l) { return l.least_current_it; },
       [](DutyLimits& l, std::optional<double> v) { l.least_current_it = v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "largest age, years"), 1, true,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "largest age, years"), 1, true,
       [](const DutyLimits& l) { return l.largest_age_years; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_age_years = v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "self-discharge of the low kind, % a month"), percent_of, true,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "self-discharge of the low kind, % a month"), percent_of, true,
       [](const DutyLimits& l) { return l.largest_self_discharge_low; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_self_discharge_low = v; }},
-     {QT_TRANSLATE_NOOP("LimitsPage", "largest temperature rise, K"), 1, true,
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "largest temperature rise, K"), 1, true,
       [](const DutyLimits& l) { return l.largest_rise_k; },
       [](DutyLimits& l, std::optional<double> v) { l.largest_rise_k = v; }}}};
 
@@ -61,11 +61,11 @@ struct DemandRow {
     Duty RuleSet::*duty;
 };
 constexpr std::array<DemandRow, 5> demand_table{
-    {{QT_TRANSLATE_NOOP("LimitsPage", "without a capacity"), &RuleSet::without_capacity},
-     {QT_TRANSLATE_NOOP("LimitsPage", "without a resistance"), &RuleSet::without_resistance},
-     {QT_TRANSLATE_NOOP("LimitsPage", "without self-discharge"), &RuleSet::without_self_discharge},
-     {QT_TRANSLATE_NOOP("LimitsPage", "without a voltage"), &RuleSet::without_voltage},
-     {QT_TRANSLATE_NOOP("LimitsPage", "to be handled with care"), &RuleSet::with_care}}};
+    {{QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "without a capacity"), &RuleSet::without_capacity},
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "without a resistance"), &RuleSet::without_resistance},
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "without self-discharge"), &RuleSet::without_self_discharge},
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "without a voltage"), &RuleSet::without_voltage},
+     {QT_TRANSLATE_NOOP("ingot::app::LimitsPage", "to be handled with care"), &RuleSet::with_care}}};
 // 80, 1.6: as a person would write it.
 QString shown_limit(double value) {
     QString out = figures::plain(value, 2);

@@ -3,6 +3,7 @@
 #include "app/parts/choice_row.h"
 #include "app/parts/panel.h"
 #include "workshop/testers.h"
+#include "workshop/wording.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -125,9 +126,8 @@ void MeterPage::try_it() {
         if (reading)
             shown_->set(tr("%1 V").arg(QString::fromStdString(reading.value().shown)));
         else
-            emit told(meter_.meter().state() == bench::DeviceState::ready
-                          ? QString::fromStdString(reading.problem().text())
-                          : meter_.words(),
+            emit told(meter_.meter().state() == bench::DeviceState::ready ? wording::problem(reading.problem())
+                                                                          : meter_.words(),
                       true);
     });
 }

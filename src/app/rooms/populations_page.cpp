@@ -75,8 +75,7 @@ PopulationsPage::PopulationsPage(Workshop& workshop, QWidget* parent) : Page(wor
     connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
         stale_ |= changes.everything || changes.library || changes.rules || changes.lots || !changes.units.empty();
     });
-    connect(job_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
 }
 
 bool PopulationsPage::working() const {

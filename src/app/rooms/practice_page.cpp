@@ -11,6 +11,7 @@
 #include "workshop/job.h"
 #include "workshop/practice_wording.h"
 #include "workshop/triage_wording.h"
+#include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QDateTime>
@@ -52,8 +53,7 @@ QString PracticePage::scores_file() {
 PracticePage::PracticePage(Workshop& workshop, QWidget* parent) : Page(workshop, parent), job_(new Job(this)) {
     setObjectName(QStringLiteral("practice_page"));
     job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
-    connect(job_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
     add_commands();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);

@@ -6,6 +6,7 @@
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/triage_wording.h"
+#include "workshop/wording.h"
 
 #include <QGridLayout>
 #include <QLineEdit>
@@ -22,7 +23,7 @@ WorthPage::WorthPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop, R
     explaining_ = new Job(this);
     explaining_->setObjectName(QStringLiteral("explaining"));
     connect(explaining_, &Job::failed, this,
-            [this](const Problem& problem) { words_->setText(QString::fromStdString(problem.text())); });
+            [this](const Problem& problem) { words_->setText(wording::problem(problem)); });
     auto* outer = new QHBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -184,7 +185,7 @@ void WorthPage::weigh() {
     }
     const auto weighed = weigh_routes(tried);
     if (!weighed) {
-        words_->setText(QString::fromStdString(weighed.problem().sentence));
+        words_->setText(wording::sentence(weighed.problem().sentence));
         return;
     }
     case_ = tried;

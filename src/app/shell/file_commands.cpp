@@ -5,6 +5,7 @@
 #include "app/shell/main_window.h"
 #include "exchange/pool_csv.h"
 #include "exchange/text_file.h"
+#include "workshop/wording.h"
 
 #include <QApplication>
 #include <QDate>
@@ -63,7 +64,7 @@ void FileCommands::back_up() {
     if (path.isEmpty())
         return;
     if (const auto done = shop->back_up(path.toStdString()); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
     else
         emit told(tr("Backed up to %1. To go back to it, open that file; this one stays as it is.").arg(path), false);
 }
@@ -107,7 +108,7 @@ void FileCommands::ask_new() {
 void FileCommands::ask_open() {
     const QString path = QFileDialog::getOpenFileName(&window_, tr("Open workshop"), {}, tr("Workshops (*.ingot)"));
     if (!path.isEmpty())
-        window_.open_file(path);
+        window_.open_beside(path);
 }
 
 void FileCommands::open_demo() {
@@ -115,13 +116,13 @@ void FileCommands::open_demo() {
     QDir().mkpath(folder);
     const QString path = folder + QStringLiteral("/demo.ingot");
     if (QFileInfo::exists(path)) {
-        window_.open_file(path);
+        window_.open_beside(path);
         return;
     }
     if (!window_.make_file(path, QStringLiteral("Fellside Hut & Trail Trust")))
         return;
     if (const auto done = window_.workshop()->import_folder(Workshop::shipped_folder("demo")); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
 }
 
 void FileCommands::ask_folder() {
@@ -138,7 +139,7 @@ void FileCommands::import_folder(const QString& folder) {
     if (shop == nullptr)
         return;
     if (const auto done = shop->import_folder(folder.toStdString()); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
     else
         emit told(tr("%1 was brought in.").arg(folder), false);
 }
@@ -158,7 +159,7 @@ void FileCommands::export_pool() {
     if (const auto done =
             exchange::write_text(path.toStdString(), exchange::write_pool(shop->match().problem_for(ids).pool));
         !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
     else
         emit told(tr("%n units written to %1.", nullptr, static_cast<int>(ids.size())).arg(path), false);
 }
@@ -167,7 +168,7 @@ void FileCommands::fill_recent() {
     recent_menu_->clear();
     const QStringList existing = recent();
     for (const QString& path : existing)
-        recent_menu_->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { window_.open_file(path); })
+        recent_menu_->addAction(QFileInfo(path).completeBaseName(), this, [this, path] { window_.open_beside(path); })
             ->setToolTip(path);
     recent_menu_->setEnabled(!existing.isEmpty());
     emit recent_changed(existing);

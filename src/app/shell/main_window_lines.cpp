@@ -28,7 +28,7 @@ void MainWindow::take_line(const QString& line) {
     if (looks_like_unit_code(text)) {
         const auto found = workshop_->find_unit(text);
         if (!found) {
-            tell(QString::fromStdString(found.problem().sentence), true);
+            tell(wording::sentence(found.problem().sentence), true);
             return;
         }
         show_unit(found.value());

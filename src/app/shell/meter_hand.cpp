@@ -46,7 +46,7 @@ void MeterHand::read() {
     meter_.read(*wanted, page->meter_bay(), [this, page = QPointer<Page>(page), wanted = *wanted](const auto& reading) {
         if (!reading) {
             const bool silent = meter_.meter().state() != bench::DeviceState::ready;
-            emit told(silent ? meter_.words() : QString::fromStdString(reading.problem().text()), true);
+            emit told(silent ? meter_.words() : wording::problem(reading.problem()), true);
         } else if (page != nullptr && page == page_()) {
             take(reading.value(), wanted);
         }

@@ -12,6 +12,11 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
     auto* outer = new QVBoxLayout(this);
     outer->addStretch(1);
     auto* panel = new Panel(tr("No workshop is open"), this);
+    choices_ = panel;
+    opening_ = sentence({}, this);
+    opening_->setAlignment(Qt::AlignHCenter);
+    opening_->hide();
+    outer->addWidget(opening_);
     panel->setMaximumWidth(640);
     panel->body()->setSpacing(12);
     panel->body()->addWidget(
@@ -38,6 +43,12 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
     connect(make, &PressButton::clicked, this, &StartPage::new_wanted);
     connect(open, &PressButton::clicked, this, &StartPage::open_wanted);
     connect(demo, &PressButton::clicked, this, &StartPage::demo_wanted);
+}
+
+void StartPage::set_opening(const QString& name) {
+    opening_->setText(tr("Opening %1 …").arg(name));
+    opening_->setVisible(!name.isEmpty());
+    choices_->setVisible(name.isEmpty());
 }
 
 void StartPage::set_recent(const QStringList& files) {

@@ -1,6 +1,7 @@
 // First start, no workshop: what to do first.
 #pragma once
 
+#include <QLabel>
 #include <QWidget>
 
 namespace ingot::app {
@@ -10,6 +11,8 @@ class StartPage : public QWidget {
 public:
     explicit StartPage(QWidget* parent = nullptr);
     void set_recent(const QStringList& files);
+    // While a workshop is being opened there is nothing to choose; empty: there is again.
+    void set_opening(const QString& name);
 
 signals:
     void new_wanted();
@@ -18,6 +21,8 @@ signals:
     void file_wanted(const QString& path);
 
 private:
+    QWidget* choices_;
+    QLabel* opening_;
     QWidget* recent_;
 };
 

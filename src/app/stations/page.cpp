@@ -46,9 +46,8 @@ bool Page::do_step(const QString& text, const Act& forward, const Act& back) {
 }
 
 void Page::keep_step(const QString& text, const Act& forward, const Act& back) {
-    emit undo_pushed(new StepCommand(text, forward, back, [this](const Problem& problem) {
-        emit told(QString::fromStdString(problem.text()), true);
-    }));
+    emit undo_pushed(new StepCommand(text, forward, back,
+                                     [this](const Problem& problem) { emit told(wording::problem(problem), true); }));
 }
 
 void Page::add_particulars(EvidenceContent& content, Id pack) const {
@@ -126,7 +125,7 @@ bool Page::send_pack(Id pack, AssemblyState state, const QString& text, const st
 }
 
 EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
-    const auto tr = [](const char* text) { return QCoreApplication::translate("stations", text); };
+    const auto tr = [](const char* text) { return QCoreApplication::translate("ingot::app", text); };
     EvidenceContent content;
     const UnitState* unit = workshop.unit(id);
     if (unit == nullptr)

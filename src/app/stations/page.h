@@ -5,6 +5,7 @@
 #include "app/parts/explanation_bars.h"
 #include "app/rooms/room.h"
 #include "app/stations/step_command.h"
+#include "workshop/wording.h"
 #include "workshop/workshop.h"
 
 #include <QAction>
@@ -96,7 +97,7 @@ protected:
     // Shows the problem of a failed step; true if it went well.
     template <class T> bool fine(const Result<T>& result) {
         if (!result.ok())
-            emit told(QString::fromStdString(result.problem().text()), true);
+            emit told(wording::problem(result.problem()), true);
         return result.ok();
     }
     [[nodiscard]] Workshop& workshop() const { return workshop_; }

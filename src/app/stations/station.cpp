@@ -8,7 +8,7 @@ StationView::StationView(Workshop& workshop, Station station, QWidget* parent)
     : Page(workshop, parent), station_(station) {}
 
 QString station_name(Station station) {
-    const auto tr = [](const char* text) { return QCoreApplication::translate("stations", text); };
+    const auto tr = [](const char* text) { return QCoreApplication::translate("ingot::app", text); };
     switch (station) {
     case Station::receive:
         return tr("Receive");

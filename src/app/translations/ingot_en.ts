@@ -322,7 +322,7 @@
     </message>
 </context>
 <context>
-    <name>print</name>
+    <name>ingot::app</name>
     <message numerus="yes">
         <source>%n units of models without a mass in the library are counted, not weighed.</source>
         <translation>
@@ -393,6 +393,13 @@
 </context>
 <context>
     <name>ingot::app::RestPicture</name>
+    <message numerus="yes">
+        <source>%n days</source>
+        <translation>
+            <numerusform>%n day</numerusform>
+            <numerusform>%n days</numerusform>
+        </translation>
+    </message>
     <message numerus="yes">
         <source>%n units</source>
         <translation>

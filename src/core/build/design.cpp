@@ -102,14 +102,14 @@ Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
     if (kind.highest > 0) {
         const auto number = number_in(value);
         if (!number || *number < kind.lowest || *number > kind.highest)
-            return Problem{"", 0, std::string("This figure lies between ") + kind.range + "."};
+            return Problem{"", 0, said("This figure lies between {}.", kind.range)};
     }
     if (figure == DesignFigure::charger_kind && !charger_kind_from(value))
-        return Problem{"", 0, "A charger is cc-cv, minus-dv, trickle or lead, not \"" + value + "\"."};
+        return Problem{"", 0, said("A charger is cc-cv, minus-dv, trickle or lead, not \"{}\".", value)};
     if (figure == DesignFigure::least_duty && value != "drive" && value != "store" && value != "light")
-        return Problem{"", 0, "The least duty of a build is drive, store or light, not \"" + value + "\"."};
+        return Problem{"", 0, said("The least duty of a build is drive, store or light, not \"{}\".", value)};
     if (figure == DesignFigure::refill_groups && places_in(value).empty())
-        return Problem{"", 0, "Places of a pack are numbers from 1 to 500, parted by commas, not \"" + value + "\"."};
+        return Problem{"", 0, said("Places of a pack are numbers from 1 to 500, parted by commas, not \"{}\".", value)};
     values_[figure] = value;
     return true;
 }

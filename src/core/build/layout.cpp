@@ -232,16 +232,16 @@ Rank rank_of(const Layout& layout, const LayoutProblem& problem) {
 } // namespace
 
 Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
-    const auto objection = [](const std::string& sentence) { return Problem{"", 0, sentence}; };
+    const auto objection = [](Sentence sentence) { return Problem{"", 0, std::move(sentence)}; };
     if (problem.groups.empty() || problem.groups.front().empty())
-        return objection("there is no cell to place.");
+        return objection(said("there is no cell to place."));
     for (const auto& group : problem.groups)
         if (group.size() != problem.groups.front().size())
-            return objection("the groups are of unlike size. Each takes as many cells as the others.");
+            return objection(said("the groups are of unlike size. Each takes as many cells as the others."));
     if (!(problem.diameter_m > 0) || !(problem.case_width_m > 0) || !(problem.case_height_m > 0))
-        return objection("diameter and case must be over 0.");
+        return objection(said("diameter and case must be over 0."));
     if (problem.pitch_m > 0 && problem.pitch_m < problem.diameter_m)
-        return objection("the pitch is under the diameter: the cells would overlap.");
+        return objection(said("the pitch is under the diameter: the cells would overlap."));
     const std::size_t count = problem.groups.size() * problem.groups.front().size();
     const Draughtsman draughtsman(problem);
     // Every length of lane is looked at as long as that is quick; of large packs those that cut groups evenly, and

@@ -25,14 +25,14 @@ double ocv_beyond(const OcvCurve& ocv, double soc) {
 
 std::optional<Problem> wrong(const ChargeDesign& design, const Chemistry& chemistry) {
     if (chemistry.ocv.empty() || !chemistry.charge_limit_v)
-        return Problem{"", 0, "The charge of this chemistry does not end at a voltage."};
+        return Problem{"", 0, said("The charge of this chemistry does not end at a voltage.")};
     if (design.groups.empty() || !(design.charger_v > 0) || !(design.charger_a > 0) || design.joint_ohm < 0 ||
         !(design.end_share > 0 && design.end_share < 1))
-        return Problem{"", 0, "A charge needs groups, the charger's voltage and its current, all over 0."};
+        return Problem{"", 0, said("A charge needs groups, the charger's voltage and its current, all over 0.")};
     for (const ChargeGroup& group : design.groups)
         if (!(group.capacity_ah > 0) || !(group.resistance_ohm > 0) || group.soc < 0 || group.soc > 1 ||
             group.cells < 1)
-            return Problem{"", 0, "Each group has a capacity and a resistance over 0 and a charge from 0 to 1."};
+            return Problem{"", 0, said("Each group has a capacity and a resistance over 0 and a charge from 0 to 1.")};
     return std::nullopt;
 }
 
@@ -119,12 +119,12 @@ Result<ShelfStay> leave_on_shelf(const std::vector<ShelfGroup>& groups, const Ch
                                  double standby_a) {
     if (groups.empty() || chemistry.ocv.empty() || soc < 0 || soc > 1 || standby_a < 0)
         return Problem{"", 0,
-                       "A shelf needs groups, a curve, a charge from 0 to 1 and a standby current of 0 or more."};
+                       said("A shelf needs groups, a curve, a charge from 0 to 1 and a standby current of 0 or more.")};
     constexpr double hours_a_day = 24;
     std::vector<double> pace; // share a day
     for (const ShelfGroup& group : groups) {
         if (!(group.capacity_ah > 0) || group.leak_ah_per_day < 0)
-            return Problem{"", 0, "Each group has a capacity over 0 and a leak of 0 or more."};
+            return Problem{"", 0, said("Each group has a capacity over 0 and a leak of 0 or more.")};
         pace.push_back((group.leak_ah_per_day + standby_a * hours_a_day) / group.capacity_ah);
     }
     ShelfStay out;

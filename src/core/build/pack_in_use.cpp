@@ -115,7 +115,7 @@ public:
             if (total_charge() >= fullness * (1 - least_change) || run_.usable_ah <= drawn)
                 return never();
             if (time_s_ > longest_s)
-                return Problem{"", 0, "the load takes the pack over a century to empty. Give a larger one."};
+                return Problem{"", 0, said("the load takes the pack over a century to empty. Give a larger one.")};
         }
     }
 
@@ -124,7 +124,8 @@ private:
     static constexpr double longest_s = 100.0 * 365 * 24 * 3600;
 
     static Result<PackRun> never() {
-        return Problem{"", 0, "this load never empties the pack. Draw more than is put back (positive is drawn)."};
+        return Problem{"", 0,
+                       said("this load never empties the pack. Draw more than is put back (positive is drawn).")};
     }
     [[nodiscard]] bool single() const { return load_.levels.size() == 1; }
     [[nodiscard]] double length_of(std::size_t level) const {
@@ -408,34 +409,34 @@ private:
 
 std::optional<Problem> object_to(const PackDesign& design, const Chemistry& chemistry, const PackLoad& load,
                                  const PackRunOptions& options) {
-    const auto objection = [](const std::string& sentence) { return Problem{"", 0, sentence}; };
+    const auto objection = [](Sentence sentence) { return Problem{"", 0, std::move(sentence)}; };
     if (design.groups.empty())
-        return objection("the design has no group. Give one list of cells for each group.");
+        return objection(said("the design has no group. Give one list of cells for each group."));
     for (std::size_t g = 0; g < design.groups.size(); ++g) {
         const std::string group = "group " + std::to_string(g + 1);
         if (design.groups[g].empty())
-            return objection(group + " has no cell.");
+            return objection(said("{} has no cell.", group));
         for (const auto& cell : design.groups[g]) {
             const std::string name = cell.id.empty() ? "a cell of " + group : cell.id;
             if (!(cell.capacity_ah > 0) || !(cell.resistance_ohm > 0))
-                return objection(name + ": capacity and resistance must be over 0.");
+                return objection(said("{}: capacity and resistance must be over 0.", name));
             if (!(cell.soc >= 0 && cell.soc <= 1))
-                return objection(name + ": the state of charge is a share from 0 to 1.");
+                return objection(said("{}: the state of charge is a share from 0 to 1.", name));
             if (cell.r1_ohm < 0 || cell.c1_f < 0 || (cell.r1_ohm > 0) != (cell.c1_f > 0))
-                return objection(name + ": r1_ohm and c1_f belong together, both over 0.");
+                return objection(said("{}: r1_ohm and c1_f belong together, both over 0.", name));
         }
     }
     if (!(design.joint_ohm >= 0))
-        return objection("joint_ohm cannot be negative.");
+        return objection(said("joint_ohm cannot be negative."));
     if (load.levels.empty())
-        return objection("the load has no level. Give a time and a current or power.");
+        return objection(said("the load has no level. Give a time and a current or power."));
     for (std::size_t l = 1; l < load.levels.size(); ++l)
         if (!(load.levels[l].from_s > load.levels[l - 1].from_s))
-            return objection("the times of the load must rise.");
+            return objection(said("the times of the load must rise."));
     if (options.step_s && !(*options.step_s > 0))
-        return objection("a step must be over 0 s.");
+        return objection(said("a step must be over 0 s."));
     if (chemistry.ocv.empty())
-        return objection("this chemistry has no curve of open-circuit voltage.");
+        return objection(said("this chemistry has no curve of open-circuit voltage."));
     return std::nullopt;
 }
 

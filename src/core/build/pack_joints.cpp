@@ -35,10 +35,10 @@ double strip_warming_k(const StripSize& strip, double current_a) {
 Result<PackJoints> load_joints(const Layout& layout, std::span<const JoinedCell> cells, const StripStock& stock,
                                double load_a) {
     if (cells.size() != layout.cells.size() || cells.empty())
-        return Problem{"", 0, "the layout has other cells."};
+        return Problem{"", 0, said("the layout has other cells.")};
     if (!(stock.width_m > 0) || !(stock.thickness_m > 0) || !(stock.resistivity_ohm_m > 0) || stock.link_layers < 1 ||
         stock.end_layers < 1)
-        return Problem{"", 0, "the strip's width, thickness, layers and resistivity must be over 0."};
+        return Problem{"", 0, said("the strip's width, thickness, layers and resistivity must be over 0.")};
     const std::size_t last_group = layout.cells.back().group;
     std::vector<StripPiece> strips;
     std::vector<Stretch> stretches;
@@ -68,7 +68,7 @@ Result<PackJoints> load_joints(const Layout& layout, std::span<const JoinedCell>
     std::vector<StripCell> sources;
     for (std::size_t c = 0; c < cells.size(); ++c) {
         if (!(cells[c].resistance_ohm > 0))
-            return Problem{"", 0, "the resistance of " + layout.cells[c].id + " must be over 0."};
+            return Problem{"", 0, said("the resistance of {} must be over 0.", layout.cells[c].id)};
         const Face plus = layout.cells[c].plus;
         sources.push_back({layout.cells[c].id, weld(c, plus), weld(c, plus == Face::front ? Face::back : Face::front),
                            cells[c].voltage_v, cells[c].resistance_ohm});

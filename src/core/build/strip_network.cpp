@@ -49,21 +49,21 @@ std::optional<Problem> object_to(const std::vector<StripPiece>& pieces, const st
                                  const StripLoad& load, Network& network) {
     for (const StripPiece& piece : pieces) {
         if (!(piece.resistance_ohm > 0) || !std::isfinite(piece.resistance_ohm))
-            return Problem{"", 0, "piece " + piece.id + " has no resistance. Give its sizes or a resistance over 0."};
+            return Problem{"", 0, said("piece {} has no resistance. Give its sizes or a resistance over 0.", piece.id)};
         if (piece.from == piece.to)
-            return Problem{"", 0, "piece " + piece.id + " begins and ends at " + piece.from + ". Join two nodes."};
+            return Problem{"", 0, said("piece {} begins and ends at {}. Join two nodes.", piece.id, piece.from)};
         network.pieces.push_back({network.nodes.of(piece.from), network.nodes.of(piece.to)});
     }
     for (const StripCell& cell : cells) {
         if (!(cell.resistance_ohm >= 0) || !std::isfinite(cell.resistance_ohm))
-            return Problem{"", 0, "cell " + cell.id + ": a resistance cannot be negative."};
+            return Problem{"", 0, said("cell {}: a resistance cannot be negative.", cell.id)};
         if (cell.plus == cell.minus)
-            return Problem{"", 0, "both ends of cell " + cell.id + " are at " + cell.plus + ": it is shorted."};
+            return Problem{"", 0, said("both ends of cell {} are at {}: it is shorted.", cell.id, cell.plus)};
         network.cells.push_back({network.nodes.of(cell.plus), network.nodes.of(cell.minus)});
     }
     for (const auto& [what, name] : {std::pair{"--plus", load.plus}, std::pair{"--minus", load.minus}})
         if (!network.nodes.index.contains(name))
-            return Problem{"", 0, std::string(what) + " names " + name + ", which no piece and no cell touches."};
+            return Problem{"", 0, said("{} names {}, which no piece and no cell touches.", what, name)};
     Sets ideal(network.nodes.index.size());
     Sets all(network.nodes.index.size());
     for (const Ends& ends : network.pieces)
@@ -76,19 +76,19 @@ std::optional<Problem> object_to(const std::vector<StripPiece>& pieces, const st
             continue;
         loop += (loop.empty() ? "" : ", ") + cells[i].id;
         if (!ideal.join(ends.a, ends.b))
-            return Problem{"", 0, "cells without resistance make a loop (" + loop + "). Give them their resistance."};
+            return Problem{"", 0, said("cells without resistance make a loop ({}). Give them their resistance.", loop)};
     }
     const std::size_t ground = all.of(network.nodes.index.at(load.minus));
     for (std::size_t i = 0; i < pieces.size(); ++i)
         if (all.of(network.pieces[i].a) != ground)
             return Problem{"", 0,
-                           "piece " + pieces[i].id + " (" + pieces[i].from + " to " + pieces[i].to +
-                               ") is an island: nothing joins it to " + load.minus + "."};
+                           said("piece {} ({} to {}) is an island: nothing joins it to {}.", pieces[i].id,
+                                pieces[i].from, pieces[i].to, load.minus)};
     for (std::size_t i = 0; i < cells.size(); ++i)
         if (all.of(network.cells[i].a) != ground)
             return Problem{"", 0,
-                           "cell " + cells[i].id + " (" + cells[i].plus + ", " + cells[i].minus +
-                               ") is an island: nothing joins it to " + load.minus + "."};
+                           said("cell {} ({}, {}) is an island: nothing joins it to {}.", cells[i].id, cells[i].plus,
+                                cells[i].minus, load.minus)};
     return std::nullopt;
 }
 
@@ -177,7 +177,8 @@ Result<StripCurrents> solve_strips(const std::vector<StripPiece>& pieces, const 
         return std::move(*objection);
     Nodal nodal(network, pieces, cells, load);
     if (!nodal.solve())
-        return Problem{"", 0, "the network has no single solution. Look for resistances of wildly different size."};
+        return Problem{"", 0,
+                       said("the network has no single solution. Look for resistances of wildly different size.")};
     StripCurrents out;
     for (std::size_t i = 0; i < pieces.size(); ++i) {
         StripCurrents::Piece piece;

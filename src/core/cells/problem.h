@@ -1,6 +1,8 @@
 // What a person is told when something given to Ingot cannot be used: where it is, what is wrong, what would be right.
 #pragma once
 
+#include "core/cells/sentence.h"
+
 #include <optional>
 #include <stdexcept>
 #include <string>
@@ -10,18 +12,20 @@
 namespace ingot {
 
 struct Problem {
-    std::string where;    // file, table or field; may be empty
-    int line = 0;         // 1-based; 0 = no line
-    std::string sentence; // what is wrong and what would be right
+    std::string where; // file, table or field; may be empty
+    int line = 0;      // 1-based; 0 = no line
+    Sentence sentence; // what is wrong and what would be right
 
-    // "FILE:LINE: sentence", leaving out what is not known.
-    [[nodiscard]] std::string text() const {
+    // "FILE:LINE: sentence", leaving out what is not known; in English, as the command line says it.
+    [[nodiscard]] std::string text() const { return place() + sentence.english(); }
+    // "FILE:LINE: ", or nothing.
+    [[nodiscard]] std::string place() const {
         std::string out = where;
         if (line > 0)
             out += (out.empty() ? "line " : ":") + std::to_string(line);
         if (!out.empty())
             out += ": ";
-        return out + sentence;
+        return out;
     }
 };
 

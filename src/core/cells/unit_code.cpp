@@ -87,13 +87,13 @@ Result<UnitCode> parse_unit_code(std::string_view text) {
     const std::string flat = compact(text);
     if (!has_shape(flat))
         return Problem{"", 0,
-                       "\"" + std::string(text) +
-                           "\" is not a unit code; a code looks like K4-0193 and a check character."};
+                       said("\"{}\" is not a unit code; a code looks like K4-0193 and a check character.", text)};
     const std::string body = flat.substr(0, body_length);
     if (value_of(flat.back()) != check_value(body))
         return Problem{"", 0,
-                       "The check character of \"" + std::string(text) +
-                           "\" does not fit: one character is wrong or two are swapped. Scan or read the label again."};
+                       said("The check character of \"{}\" does not fit: one character is wrong or two are swapped. "
+                            "Scan or read the label again.",
+                            text)};
     return UnitCode{body.substr(0, 2), std::stoi(body.substr(2))};
 }
 

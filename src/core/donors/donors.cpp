@@ -148,7 +148,7 @@ void level(const Good& good, const Windows& windows, Choice& choice) {
 Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemistry& chemistry,
                               const DonorRules& rules, const DonorObserver& observer) {
     if (groups.empty())
-        return Problem{"", 0, "there is no group. Give one line for each group of each pack."};
+        return Problem{"", 0, said("there is no group. Give one line for each group of each pack.")};
     DonorPlan plan;
     Packs packs;
     std::map<std::string, std::size_t> index;
@@ -157,7 +157,7 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
     for (std::size_t i = 0; i < groups.size(); ++i) {
         const DonorGroup& g = groups[i];
         if (!seen.emplace(g.pack, g.group).second)
-            return Problem{"", 0, "group " + std::to_string(g.group) + " of pack " + g.pack + " stands twice."};
+            return Problem{"", 0, said("group {} of pack {} stands twice.", g.group, g.pack)};
         const auto [at, fresh] = index.emplace(g.pack, packs.names.size());
         if (fresh) {
             packs.names.push_back(g.pack);
@@ -207,9 +207,8 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
         for (std::size_t p = 0; p < packs.names.size(); ++p)
             if (packs.groups[p].size() != series)
                 return Problem{"", 0,
-                               "pack " + packs.names[p] + " has " + std::to_string(packs.groups[p].size()) +
-                                   " groups, pack " + packs.names.front() + " has " + std::to_string(series) +
-                                   ". With windows, plan for packs of one kind."};
+                               said("pack {} has {} groups, pack {} has {}. With windows, plan for packs of one kind.",
+                                    packs.names[p], packs.groups[p].size(), packs.names.front(), series)};
         DonorSearch search(good, packs, static_cast<int>(series), windows, observer);
         choice = search.run(plan.proved);
     } else {

@@ -319,9 +319,9 @@ double left_for_last(AllotProblem& problem) {
 } // namespace
 
 Result<AllotResult> allot(const AllotProblem& problem, const AllotObserver& observer) {
-    const auto objection = [](const std::string& sentence) { return Problem{"", 0, sentence}; };
+    const auto objection = [](Sentence sentence) { return Problem{"", 0, std::move(sentence)}; };
     if (problem.builds.empty())
-        return objection("there is no build. Give one line for each.");
+        return objection(said("there is no build. Give one line for each."));
     constexpr int most_series = 200;
     constexpr int most_parallel = 500;
     std::set<std::string> chemistries;
@@ -329,11 +329,11 @@ Result<AllotResult> allot(const AllotProblem& problem, const AllotObserver& obse
         chemistries.insert(unit.chemistry);
     for (const AllotBuild& build : problem.builds) {
         if (build.series < 1 || build.series > most_series || build.parallel < 1 || build.parallel > most_parallel)
-            return objection("build " + build.id + ": 1 to 200 in series, 1 to 500 in parallel.");
+            return objection(said("build {}: 1 to 200 in series, 1 to 500 in parallel.", build.id));
         if (!build.chemistry.empty() && !chemistries.contains(build.chemistry))
-            return objection("build " + build.id + " wants " + build.chemistry + ", of which the pool has none.");
+            return objection(said("build {} wants {}, of which the pool has none.", build.id, build.chemistry));
         if (!build.may_use.empty() && build.may_use.size() != problem.pool.size())
-            return objection("build " + build.id + ": which units it may use is not said for all.");
+            return objection(said("build {}: which units it may use is not said for all.", build.id));
     }
     return Allotment(problem, observer).run();
 }

@@ -478,7 +478,7 @@ private:
 // What stands in the way of any matching; empty when nothing does.
 std::optional<Problem> objection(const MatchProblem& problem, MatchWay way) {
     if (problem.series < 1 || problem.parallel < 1)
-        return Problem{"", 0, "A pack needs at least one group of at least one unit."};
+        return Problem{"", 0, said("A pack needs at least one group of at least one unit.")};
     std::set<std::string> chemistries;
     for (const MatchUnit& unit : problem.pool)
         if (!unit.chemistry.empty())
@@ -488,23 +488,24 @@ std::optional<Problem> objection(const MatchProblem& problem, MatchWay way) {
         for (const std::string& c : chemistries)
             names += (names.empty() ? "" : ", ") + c;
         return Problem{
-            "", 0, "The pool holds more than one chemistry (" + names + "). One pack takes one chemistry; choose one."};
+            "", 0,
+            said("The pool holds more than one chemistry ({}). One pack takes one chemistry; choose one.", names)};
     }
     std::set<std::size_t> locked;
     std::vector<int> in_group(static_cast<std::size_t>(problem.series), 0);
     for (const MatchLock& lock : problem.locks) {
         if (lock.unit >= problem.pool.size() || lock.group >= static_cast<std::size_t>(problem.series))
-            return Problem{"", 0, "A lock names a unit or a group that does not exist."};
+            return Problem{"", 0, said("A lock names a unit or a group that does not exist.")};
         if (!locked.insert(lock.unit).second)
-            return Problem{"", 0, problem.pool[lock.unit].id + " is locked twice. Free it once."};
+            return Problem{"", 0, said("{} is locked twice. Free it once.", problem.pool[lock.unit].id)};
         if (std::find(problem.excluded.begin(), problem.excluded.end(), lock.unit) != problem.excluded.end())
-            return Problem{"", 0, problem.pool[lock.unit].id + " is locked and excluded at once. Decide for one."};
+            return Problem{"", 0,
+                           said("{} is locked and excluded at once. Decide for one.", problem.pool[lock.unit].id)};
         if (++in_group[lock.group] > problem.parallel)
-            return Problem{"", 0,
-                           "More units are locked to group " + std::to_string(lock.group + 1) + " than it holds."};
+            return Problem{"", 0, said("More units are locked to group {} than it holds.", lock.group + 1)};
         if (way == MatchWay::search && !problem.pool[lock.unit].capacity_ah)
-            return Problem{"", 0,
-                           problem.pool[lock.unit].id + " is locked but its capacity is not known. Test it first."};
+            return Problem{
+                "", 0, said("{} is locked but its capacity is not known. Test it first.", problem.pool[lock.unit].id)};
     }
     return std::nullopt;
 }

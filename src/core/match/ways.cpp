@@ -154,10 +154,8 @@ namespace ingot::matching {
 
 namespace {
 
-Problem too_few(std::size_t have, std::size_t need, const std::string& of) {
-    return {"", 0,
-            std::to_string(need) + " units are needed, " + std::to_string(have) + " " + of +
-                ". Choose a smaller pack, or test more units."};
+Problem too_few(Sentence sentence) {
+    return {"", 0, std::move(sentence)};
 }
 
 // To and fro: 1..S, S..1.
@@ -274,7 +272,9 @@ FilledPool fill(const MatchProblem& problem) {
 Result<Groups> by_deal(const MatchProblem& problem) {
     auto units = usable_units(problem, true);
     if (units.size() < wanted(problem))
-        return too_few(units.size(), wanted(problem), "in the pool have a capacity");
+        return too_few(
+            said("{} units are needed, {} in the pool have a capacity. Choose a smaller pack, or test more units.",
+                 wanted(problem), units.size()));
     sort_by_capacity(problem, units);
     units.resize(wanted(problem));
     return serpentine(units, problem.series);
@@ -301,7 +301,9 @@ Result<Groups> by_twins(const MatchProblem& problem) {
         narrowest(problem, units, need, best);
     }
     if (best.units.empty())
-        return too_few(most, need, "are there of the most common model");
+        return too_few(said(
+            "{} units are needed, {} are there of the most common model. Choose a smaller pack, or test more units.",
+            need, most));
     sort_by_capacity(problem, best.units);
     return serpentine(best.units, problem.series);
 }
@@ -311,7 +313,9 @@ Result<Groups> by_voltage(const MatchProblem& problem) {
     std::erase_if(units, [&](std::size_t u) { return !problem.pool[u].voltage_v; });
     const std::size_t need = wanted(problem);
     if (units.size() < need)
-        return too_few(units.size(), need, "in the pool have a voltage");
+        return too_few(
+            said("{} units are needed, {} in the pool have a voltage. Choose a smaller pack, or test more units.", need,
+                 units.size()));
     const auto voltage = [&](std::size_t u) { return *problem.pool[u].voltage_v; };
     std::stable_sort(units.begin(), units.end(), [&](std::size_t a, std::size_t b) { return voltage(a) > voltage(b); });
     std::size_t from = 0;

@@ -29,13 +29,14 @@ constexpr double student_freedom = 4;
 constexpr int weighing_rounds = 3;
 constexpr int bins = 260; // of the level, 0 to 1.3 of rated
 constexpr double bin_share = 1.3 / bins;
-// The doubt: how probable a further climb is for a unit that has stood still for m cycles (it holds for about a set of
-// cycles and then goes fast), and how large that climb is.
-constexpr double doubt_at_first = 0.30;
-constexpr double doubt_until = 5.5; // cycles
-constexpr double doubt_goes_within = 0.7;
+// The doubt: how probable a further climb is for a unit that has stood still for m cycles, and how large that climb is.
+// Of those that will climb again, stand-stills of 2 to 8 cycles are equally usual, so each that passes speaks against.
+constexpr double doubt_at_first = 0.40;
+constexpr double shortest_still = 2;
+constexpr double longest_still = 8;
 constexpr double doubt_size = 0.10;    // of rated; larger climbs are rare
-constexpr double patience = 10;        // cycles that anybody would still run
+constexpr double patience = 14;        // cycles that anybody would still run
+constexpr double not_held = 0.15;      // of those that were sure to reach it: they fall, or the meter erred
 constexpr int a_set = 3;               // cycles that are run at a time by habit
 constexpr double set_gain = 0.02;      // what still gained this in its last set is not given up
 constexpr double set_reach = 0.30;     // unless it lacks more than this of the bar
@@ -118,12 +119,25 @@ void fit(Component& c, const std::vector<Point>& points) {
     }
 }
 
+// The cycles after which a second climb may have begun: it needs a first one and a stand-still, and a cycle that shows
+// it. As many as were counted, however they are numbered (K13).
+std::vector<double> where_it_may_climb_again(const std::vector<Point>& points) {
+    constexpr double earliest = 3;
+    constexpr std::size_t most = 24; // the latest: an old climb is the level by now
+    std::vector<double> out;
+    for (const Point& p : points)
+        if (p.n >= earliest && p.n < points.back().n && (out.empty() || p.n > out.back()))
+            out.push_back(p.n);
+    if (out.size() > most)
+        out.erase(out.begin(), out.end() - most);
+    return out;
+}
+
 std::vector<Component> fit_all(const std::vector<Point>& points) {
     std::vector<Component> all;
-    const double last = points.back().n;
-    constexpr double earliest = 3; // a second climb needs a first one and a stand-still
-    const double starts = std::max(0.0, last - earliest);
-    all.reserve(rates.size() * noises.size() * (1 + second_rates.size() * static_cast<std::size_t>(starts)));
+    const std::vector<double> second_starts = where_it_may_climb_again(points);
+    const auto starts = static_cast<double>(second_starts.size());
+    all.reserve(rates.size() * noises.size() * (1 + second_rates.size() * second_starts.size()));
     for (std::size_t r = 0; r < rates.size(); ++r)
         for (std::size_t s = 0; s < noises.size(); ++s) {
             const double rate = rates[r];
@@ -134,7 +148,7 @@ std::vector<Component> fit_all(const std::vector<Point>& points) {
             c.log_weight = prior + std::log(starts > 0 ? 1 - second_prior : 1.0);
             fit(c, points);
             all.push_back(c);
-            for (double at = earliest; at < last; ++at)
+            for (const double at : second_starts)
                 for (const double second_rate : second_rates) {
                     Component d;
                     d.rate = rate;
@@ -342,6 +356,12 @@ ConditioningVerdict old_hands(const std::vector<Point>& points, double bar, doub
     return since < best * (1 + least_gain) ? ConditioningVerdict::replace : ConditioningVerdict::keep_cycling;
 }
 
+double doubt_after(double stood_still) {
+    const double stand_longer =
+        std::clamp((longest_still + 1 - stood_still) / (longest_still + 1 - shortest_still), 0.0, 1.0);
+    return doubt_at_first * stand_longer / (1 - doubt_at_first + doubt_at_first * stand_longer);
+}
+
 // One module's cycles in shares of its rating, the levels that fit them, and what follows.
 class Judgement {
 public:
@@ -377,7 +397,7 @@ private:
     }
 
     void chances(const Mixture& mixture) {
-        doubt_ = doubt_at_first / (1 + std::exp((recent_.stood_still - doubt_until) / doubt_goes_within));
+        doubt_ = doubt_after(recent_.stood_still);
         double settles_over = 0;
         double climbs_again = 0;
         for (int b = 0; b < bins; ++b) {
@@ -399,8 +419,11 @@ private:
 
     void curve(const Mixture& mixture) {
         constexpr int ahead = 6;
-        out_.curve.reserve(static_cast<std::size_t>(now()) + ahead);
-        for (int n = 1; n <= static_cast<int>(now()) + ahead; ++n) {
+        constexpr int most_drawn = 120;
+        const int last = static_cast<int>(now()) + ahead;
+        const int step = 1 + last / most_drawn;
+        out_.curve.reserve(static_cast<std::size_t>(last / step) + 1);
+        for (int n = 1; n <= last; n += step) {
             const double middle = mixture.mean_at(n);
             // Beyond the last cycle the doubt grows with the horizon.
             const double beyond = std::max(0.0, n - now()) * doubt_ * doubt_size;
@@ -443,6 +466,9 @@ private:
             say(V::keep_cycling, still_gains_ ? R::climbs : R::stood_still_doubt);
         }
         out_.pass_probability = reaches_;
+        if (out_.verdict == V::keep_cycling)
+            for (double* stated : {&out_.pass_probability, &out_.pass_within_3, &out_.pass_within_5})
+                *stated *= 1 - not_held * reaches_;
     }
 
     [[nodiscard]] int cycles_to_run(const Mixture& mixture) const {
@@ -451,8 +477,7 @@ private:
             return 1;
         int run = std::min(a_set, rules_.most_cycles_at_a_time);
         if (out_.reason == R::stood_still_doubt) // until the doubt has gone
-            run =
-                std::clamp(static_cast<int>(std::ceil(doubt_until + doubt_goes_within - recent_.stood_still)), 1, run);
+            run = std::clamp(static_cast<int>(std::ceil(longest_still + 1 - recent_.stood_still)), 1, run);
         for (int n = 1; n <= rules_.most_cycles_at_a_time; ++n)
             if (mixture.over(bar_, now() + n) >= 0.5)
                 return n;

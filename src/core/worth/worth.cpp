@@ -204,8 +204,8 @@ std::vector<TurningPoint> turning_points(const WorthCase& c, WorthRoute winner) 
     return out;
 }
 
-Problem objection(const char* sentence) {
-    return Problem{"", 0, sentence};
+Problem objection(Sentence sentence) {
+    return Problem{"", 0, std::move(sentence)};
 }
 
 } // namespace
@@ -227,32 +227,33 @@ const char* code(TurningPoint::Figure figure) {
 
 Result<WorthResult> weigh_routes(const WorthCase& c) {
     if (c.pack.units < 1)
-        return objection("the pack has no units. Give at least one.");
+        return objection(said("the pack has no units. Give at least one."));
     if (c.pack.units_to_replace < 0 || c.pack.units_to_replace > c.pack.units)
-        return objection("more units are to be replaced than the pack has. Correct one of the two.");
+        return objection(said("more units are to be replaced than the pack has. Correct one of the two."));
     if (!(c.pack.unit_wh > 0))
-        return objection("a unit's energy must be more than nothing. Give capacity times nominal voltage, in Wh.");
+        return objection(
+            said("a unit's energy must be more than nothing. Give capacity times nominal voltage, in Wh."));
     if (!(c.pack.kept_share > 0 && c.pack.kept_share <= 1))
-        return objection("the share of energy that a repaired pack holds must lie over 0 and up to 1.");
+        return objection(said("the share of energy that a repaired pack holds must lie over 0 and up to 1."));
     if (!(c.conversion_wh_share > 0))
-        return objection("the share of energy after converting must be more than nothing.");
+        return objection(said("the share of energy after converting must be more than nothing."));
     const auto& p = c.prices;
     for (const double price :
          {p.hour, p.bought_unit, p.stock_unit, p.donor_unit, p.new_unit, p.board, p.strip_and_sundries, p.new_pack,
           p.reconditioned_pack, p.conversion_unit, p.conversion_charger})
         if (!(price >= 0) || !std::isfinite(price))
-            return objection("a price is negative. Only recycling may pay.");
+            return objection(said("a price is negative. Only recycling may pay."));
     const auto& h = c.hours;
     for (const double hours :
          {h.open_and_close, h.per_unit_replaced, h.per_unit_tested, h.prove, h.per_unit_built, h.conversion, h.buying})
         if (!(hours >= 0) || !std::isfinite(hours))
-            return objection("a number of hours is negative.");
+            return objection(said("a number of hours is negative."));
     for (const RouteOutlook& o : c.outlook)
         if (!(o.years > 0) || !(o.chance > 0 && o.chance <= 1) || !(o.warranty_years >= 0))
-            return objection("years must be more than nothing, a chance over 0 and up to 1.");
+            return objection(said("years must be more than nothing, a chance over 0 and up to 1."));
     if (c.weights.money < 0 || c.weights.time < 0 || c.weights.certainty < 0 ||
         !(c.weights.money + c.weights.time + c.weights.certainty > 0))
-        return objection("the weights of money, time and certainty must not be negative, nor all nothing.");
+        return objection(said("the weights of money, time and certainty must not be negative, nor all nothing."));
     WorthResult out;
     out.routes = all_routes(c);
     out.winner = mark(out.routes, c.weights);

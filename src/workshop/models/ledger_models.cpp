@@ -64,7 +64,7 @@ RecordField MeasurementsModel::field(Id id, int column) const {
     case value:
         return {wording::value(*m), m->value};
     case condition:
-        return {wording::condition(m->conditions.condition), {}};
+        return {wording::conditions(*m), {}};
     case instrument:
         return {words(m->instrument), {}};
     case protocol:

@@ -13,6 +13,7 @@
 #include "exchange/text_file.h"
 #include "workshop/job.h"
 #include "workshop/models/shop_models.h"
+#include "workshop/wording.h"
 
 #include <QFileDialog>
 #include <QMessageBox>
@@ -28,7 +29,7 @@ BuildStation::BuildStation(Workshop& workshop, QWidget* parent)
     for (Job* job : {planning_, running_}) {
         job->setObjectName(QStringLiteral("explaining")); // what is shown follows it
         connect(job, &Job::failed, this,
-                [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+                [this](const Problem& problem) { emit told(wording::problem(problem), true); });
     }
     add_commands();
     auto* outer = new QVBoxLayout(this);

@@ -2,6 +2,7 @@
 
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
+#include "workshop/wording.h"
 
 #include <cmath>
 
@@ -90,8 +91,7 @@ bool BuildView::type_figure(DesignBoxes& boxes, const QString& line) {
     const QString si = QString::number(*value * wording::design_factor(*figure), 'g', digits);
     BuildDesign tried = workshop_.build().design(build_);
     if (const auto fits = tried.set(*figure, si.toStdString()); !fits) {
-        emit told(tr("%1: %2").arg(wording::design_figure(*figure), QString::fromStdString(fits.problem().sentence)),
-                  true);
+        emit told(tr("%1: %2").arg(wording::design_figure(*figure), wording::sentence(fits.problem().sentence)), true);
         return true;
     }
     set_figure(*figure, si);

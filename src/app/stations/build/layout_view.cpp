@@ -6,6 +6,7 @@
 #include "app/theme/theme.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
+#include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -144,11 +145,8 @@ void LayoutView::show_picture() {
     checks_->parentWidget()->setVisible(now != nullptr);
     if (now == nullptr) {
         words_->setText(build() == 0              ? tr("Match a set and reserve it; it is laid out here.")
-                        : !question_.diameter_m   ? tr("These are no round cells of a known format, so they are not "
-                                                         "drawn: modules stand in a row, each plus beside the next minus. "
-                                                         "Steps shows the order and what each step lays bare.")
                         : plan_.objection.empty() ? tr("Laying out …")
-                                                  : QString::fromStdString(plan_.objection));
+                                                  : wording::sentence(plan_.objection));
         picture_->clear();
         return;
     }
@@ -300,7 +298,7 @@ void LayoutView::place_by_heat() {
     const LayoutProposal* now = plan_.now();
     const auto seats = workshop().build().heat_seats(build(), now == nullptr ? nullptr : &now->layout);
     if (!seats.objection.empty() || seats.moved == 0) {
-        emit told(seats.objection.empty() ? tr("They stand so already.") : QString::fromStdString(seats.objection),
+        emit told(seats.objection.empty() ? tr("They stand so already.") : wording::sentence(seats.objection),
                   !seats.objection.empty());
         return;
     }

@@ -5,6 +5,7 @@
 #include "app/theme/theme.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
+#include "workshop/wording.h"
 
 #include <QHeaderView>
 #include <QLabel>
@@ -107,7 +108,7 @@ void RunView::show_run() {
     words_->setVisible(!any);
     words_->setText(build() == 0             ? tr("Match a set and reserve it; here it runs before it is joined.")
                     : run_.objection.empty() ? tr("Running …")
-                                             : wording::run_objection(run_, question_));
+                                             : wording::sentence(run_.objection));
     curves_->set(run_, question_.design.number(DesignFigure::run_s), question_.design.number(DesignFigure::off_v));
     const int before = std::max(0, table_->currentRow());
     table_->setRowCount(static_cast<int>(run_.variants.size()));

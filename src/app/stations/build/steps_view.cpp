@@ -330,7 +330,7 @@ bool StepsView::take_line(const QString& line) {
     reading.conditions.condition = Condition::rest;
     const auto kept = workshop().test().record_reading(unit, reading);
     if (!kept) {
-        emit told(QString::fromStdString(kept.problem().text()), true);
+        emit told(wording::problem(kept.problem()), true);
         return true;
     }
     emit acknowledged(QStringLiteral("unit %1 voltage %2").arg(unit).arg(*volts, 0, 'f', 4));

@@ -209,7 +209,7 @@ bool UnitsView::take_line(const QString& line) {
     if (found)
         show_unit(found.value());
     else
-        emit told(QString::fromStdString(found.problem().text()), true);
+        emit told(wording::problem(found.problem()), true);
     return true;
 }
 

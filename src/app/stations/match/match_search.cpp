@@ -141,7 +141,7 @@ void MatchStation::search_all_ways(Found& found, const Job::Token& token) {
         if (result)
             row.result = result.value();
         else
-            row.problem = QString::fromStdString(result.problem().sentence);
+            row.problem = wording::sentence(result.problem().sentence);
         found.rows.push_back(std::move(row));
     }
 }

@@ -34,7 +34,7 @@ MatchStation::MatchStation(Workshop& workshop, QWidget* parent) : StationView(wo
         stop_->setEnabled(false);
         show_pool_size();
         enable_commands();
-        emit told(QString::fromStdString(problem.text()), true);
+        emit told(wording::problem(problem), true);
     });
     add_search_commands();
     add_build_commands();

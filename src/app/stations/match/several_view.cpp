@@ -27,8 +27,7 @@ constexpr double noteworthy_ah = 0.005; // less is none to two digits
 SeveralView::SeveralView(Workshop& workshop, QAction* back, const std::vector<QAction*>& head, QWidget* parent)
     : QWidget(parent), workshop_(workshop), job_(new Job(this)) {
     job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
-    connect(job_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
@@ -113,7 +112,7 @@ void SeveralView::begin(double give_up) {
             if (found)
                 take(found.value());
             else
-                emit told(QString::fromStdString(found.problem().text()), true);
+                emit told(wording::problem(found.problem()), true);
         });
 }
 
@@ -302,7 +301,7 @@ EvidenceContent SeveralView::evidence() const {
 
 Result<int> SeveralView::reserve_met() {
     if (!answer_ || !any_met())
-        return Problem{"", 0, "No build is met yet."};
+        return Problem{"", 0, said("No build is met yet.")};
     return workshop_.match().reserve_met(AllotAnswer(*answer_)); // a copy: what is reserved calls for a new answer
 }
 

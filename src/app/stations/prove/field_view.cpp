@@ -109,7 +109,7 @@ Result<Id> FieldView::take(double volts, const QString& line) {
 
 Result<bool> FieldView::strike_last() {
     if (pack_.last == 0)
-        return Problem{"", 0, "Nothing was read since it left."};
+        return Problem{"", 0, said("Nothing was read since it left.")};
     const int group = active_;
     auto done = workshop_.prove().strike(pack_.last, "typed wrong");
     if (done) {

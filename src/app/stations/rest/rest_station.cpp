@@ -14,6 +14,7 @@
 #include "workshop/rest_calendar.h"
 #include "workshop/rest_due.h"
 #include "workshop/rest_wording.h"
+#include "workshop/wording.h"
 
 #include <QDateTime>
 #include <QFileDialog>
@@ -52,8 +53,7 @@ RestStation::RestStation(Workshop& workshop, QWidget* parent)
         stale_ |= changes.everything || changes.library || changes.rules || !changes.units.empty() ||
                   !changes.assemblies.empty();
     });
-    connect(job_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+    connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
 }
 
 void RestStation::make_commands() {

@@ -5,6 +5,7 @@
 #include "app/stations/test/bench_view.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -74,7 +75,7 @@ void BenchView::show_offer() {
 void BenchView::offer(Id unit, int bay) {
     const auto protocol = workshop_.library().protocol(protocol_for(unit));
     if (const auto problem = bays_.may_not_start(unit, bay, protocol)) {
-        emit told(QString::fromStdString(problem->sentence), true);
+        emit told(wording::sentence(problem->sentence), true);
         return;
     }
     offered_unit_ = unit;
@@ -96,7 +97,7 @@ void BenchView::take_offer() {
     const auto done = bays_.put_in(offered_unit_, bay, protocol_for(offered_unit_));
     withdraw_offer();
     if (!done) {
-        emit told(QString::fromStdString(done.problem().sentence), true);
+        emit told(wording::sentence(done.problem().sentence), true);
         return;
     }
     wall_->choose(bay);
@@ -151,7 +152,7 @@ void BenchView::lift_out(int bay) {
     }
     const auto done = bays_.lift_out(bay);
     if (!done)
-        emit told(QString::fromStdString(done.problem().sentence), true);
+        emit told(wording::sentence(done.problem().sentence), true);
     else if (planned_)
         plan();
 }

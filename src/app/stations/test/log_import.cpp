@@ -60,7 +60,7 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     job_ = new Job(this);
     connect(job_, &Job::failed, this, [this](const Problem& problem) {
         clear();
-        emit failed(QString::fromStdString(problem.text()));
+        emit failed(wording::problem(problem));
     });
     connect(stop_button, &PressButton::clicked, this, &LogImport::stop);
     clear();
@@ -104,7 +104,7 @@ void LogImport::read(const QString& path, const CapacityOptions& options) {
             busy_->hide();
             if (!read) {
                 clear();
-                emit failed(QString::fromStdString(read.problem().text()));
+                emit failed(wording::problem(read.problem()));
                 return;
             }
             log_ = std::make_shared<exchange::ImportedLog>(read.value().log);

@@ -18,11 +18,13 @@
 #include <QHeaderView>
 #include <QLineEdit>
 #include <QRegularExpression>
+#include <QRegularExpressionValidator>
 #include <QScrollArea>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <tuple>
 
 namespace ingot::app {
 
@@ -34,14 +36,14 @@ struct QuantityChoice {
     double factor; // shown to stored
 };
 constexpr std::array<QuantityChoice, 6> choices{
-    {{Quantity::voltage, QT_TRANSLATE_NOOP("TestStation", "V"), 1},
-     {Quantity::dc_resistance, QT_TRANSLATE_NOOP("TestStation", "DC m\xCE\xA9"), 1e-3},
-     {Quantity::ac_resistance, QT_TRANSLATE_NOOP("TestStation", "AC m\xCE\xA9"), 1e-3},
-     {Quantity::capacity, QT_TRANSLATE_NOOP("TestStation", "Ah"), 1},
-     {Quantity::self_discharge, QT_TRANSLATE_NOOP("TestStation", "mAh/day"), 1e-3},
+    {{Quantity::voltage, QT_TRANSLATE_NOOP("ingot::app::TestStation", "V"), 1},
+     {Quantity::dc_resistance, QT_TRANSLATE_NOOP("ingot::app::TestStation", "DC m\xCE\xA9"), 1e-3},
+     {Quantity::ac_resistance, QT_TRANSLATE_NOOP("ingot::app::TestStation", "AC m\xCE\xA9"), 1e-3},
+     {Quantity::capacity, QT_TRANSLATE_NOOP("ingot::app::TestStation", "Ah"), 1},
+     {Quantity::self_discharge, QT_TRANSLATE_NOOP("ingot::app::TestStation", "mAh/day"), 1e-3},
      {Quantity::temperature,
-      QT_TRANSLATE_NOOP("TestStation", "\xC2\xB0"
-                                       "C"),
+      QT_TRANSLATE_NOOP("ingot::app::TestStation", "\xC2\xB0"
+                                                   "C"),
       1}}};
 
 } // namespace
@@ -97,6 +99,7 @@ void TestStation::add_commands() {
                     QKeySequence(QStringLiteral("Alt+%1").arg(i + 1)), tr("The next number is this quantity"),
                     [this, i] {
                         quantity_->choose(i);
+                        show_conditions();
                         emit hint_changed();
                     });
 }
@@ -115,10 +118,12 @@ void TestStation::build_head(QBoxLayout* outer) {
         head_);
     head_->head()->addWidget(new PressButton(finding_, head_));
     head_->head()->addWidget(new PressButton(home_, head_));
-    auto* row = new QHBoxLayout;
+    auto* what = new QHBoxLayout;
+    what->addWidget(quantity_);
+    what->addStretch(1);
+    head_->body()->addLayout(what);
+    auto* row = new QHBoxLayout; // how it was read, in a row of its own: both do not fit beside Evidence
     row->setSpacing(10);
-    row->addWidget(quantity_);
-    row->addStretch(1);
     instrument_ = new QComboBox(head_);
     instrument_->setEditable(true);
     instrument_->addItems({tr("bench meter"), tr("bench tester"), tr("1 kHz meter")});
@@ -127,17 +132,37 @@ void TestStation::build_head(QBoxLayout* outer) {
     temperature_->setPlaceholderText(QStringLiteral("\u2013"));
     temperature_->setMaximumWidth(54);
     days_ = new QLineEdit(head_);
-    days_->setMaximumWidth(54);
-    for (const auto& [name, input] : {std::pair<QString, QWidget*>{tr("instrument"), instrument_},
-                                      {tr("room \u00B0C"), temperature_},
-                                      {tr("days since charge"), days_}}) {
-        auto* box = new QVBoxLayout;
-        box->setSpacing(0);
-        box->addWidget(caption(name, head_));
-        box->addWidget(input);
-        input->setAccessibleName(name);
-        row->addLayout(box);
+    discharge_a_ = new QLineEdit(head_);
+    charged_to_v_ = new QLineEdit(head_);
+    cutoff_v_ = new QLineEdit(head_);
+    for (QLineEdit* figure : {days_, discharge_a_, charged_to_v_, cutoff_v_}) {
+        figure->setPlaceholderText(QStringLiteral("\u2013"));
+        figure->setMaximumWidth(54);
+        figure->setValidator(
+            new QRegularExpressionValidator(QRegularExpression(QStringLiteral("\\d*[.,]?\\d*")), figure));
     }
+    for (const auto& [name, input, tip] : {std::tuple<QString, QWidget*, QString>{tr("instrument"), instrument_, {}},
+                                           {tr("room \u00B0C"), temperature_, {}},
+                                           {tr("days since charge"), days_, {}},
+                                           {tr("at A"), discharge_a_, tr("The current of the discharge, A")},
+                                           {tr("from V"), charged_to_v_, tr("What it was charged to, V")},
+                                           {tr("down to V"), cutoff_v_, tr("Where the discharge ended, V")}}) {
+        auto* around = new QWidget(head_);
+        auto* box = new QVBoxLayout(around);
+        box->setContentsMargins(0, 0, 0, 0);
+        box->setSpacing(0);
+        box->addWidget(caption(name, around));
+        box->addWidget(input);
+        input->setAccessibleName(tip.isEmpty() ? name : tip);
+        input->setToolTip(tip);
+        row->addWidget(around);
+        if (!tip.isEmpty())
+            of_capacity_.push_back(around);
+        else if (input == days_)
+            of_others_.push_back(around);
+    }
+    show_conditions();
+    row->addStretch(1);
     head_->body()->addLayout(row);
     outer->addWidget(head_);
 }
@@ -186,7 +211,10 @@ void TestStation::connect_parts() {
     connect(temperature_, &QLineEdit::textChanged, this,
             [this](const QString& text) { bench_->bays().set_room(figures::typed(text)); });
     bench_->bays().set_room(figures::typed(temperature_->text()));
-    connect(quantity_, &ChoiceRow::changed, this, [this] { emit hint_changed(); });
+    connect(quantity_, &ChoiceRow::changed, this, [this] {
+        show_conditions();
+        emit hint_changed();
+    });
     connect(log_, &LogImport::finished, this, [this] { refresh(); });
     connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
         emit told(sentence_text, true);
@@ -198,6 +226,14 @@ void TestStation::connect_parts() {
 
 Quantity TestStation::quantity() const {
     return choices[static_cast<std::size_t>(quantity_->chosen())].quantity;
+}
+
+void TestStation::show_conditions() {
+    const bool capacity = quantity() == Quantity::capacity;
+    for (QWidget* box : of_capacity_)
+        box->setVisible(capacity);
+    for (QWidget* box : of_others_)
+        box->setVisible(!capacity);
 }
 
 void TestStation::refresh() {
@@ -263,6 +299,12 @@ Measurement TestStation::typed_reading(double shown_value) const {
     reading.conditions.days_since_charge = figures::typed(days_->text());
     if (reading.quantity == Quantity::self_discharge)
         reading.conditions.condition = Condition::stored;
+    if (reading.quantity == Quantity::capacity) {
+        reading.conditions.days_since_charge = {};
+        reading.conditions.discharge_current_a = figures::typed(discharge_a_->text());
+        reading.conditions.charged_to_v = figures::typed(charged_to_v_->text());
+        reading.conditions.cutoff_v = figures::typed(cutoff_v_->text());
+    }
     return reading;
 }
 

@@ -53,6 +53,7 @@ private:
     void save_picture();
     void save_visits();
     void show_readings();
+    void show_conditions(); // those that the quantity has
     void ask_file();
     void take_log();
     void type_load_test();
@@ -69,6 +70,11 @@ private:
     QComboBox* instrument_ = nullptr;
     QLineEdit* temperature_ = nullptr;
     QLineEdit* days_ = nullptr;
+    // Of a capacity that was read off a charger's display: one way of charging for many units, so they stay.
+    QLineEdit* discharge_a_ = nullptr;
+    QLineEdit* charged_to_v_ = nullptr;
+    QLineEdit* cutoff_v_ = nullptr;
+    std::vector<QWidget*> of_capacity_, of_others_;
     RecordTable* readings_ = nullptr;
     MeasurementsModel* measurements_ = nullptr;
     Panel* log_panel_ = nullptr;

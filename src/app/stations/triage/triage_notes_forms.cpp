@@ -91,7 +91,9 @@ Result<std::vector<std::optional<double>>> volts_of(const QString& text) {
         const auto value = figures::typed(part);
         if (!value && part != QStringLiteral("-"))
             return Problem{
-                "", 0, TriageStation::tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString()};
+                "", 0,
+                as_told(
+                    TriageStation::tr("\"%1\" is not a voltage. Separate them by blanks.").arg(part).toStdString())};
         volts.push_back(value);
     }
     return volts;
@@ -110,7 +112,7 @@ Result<bool> TriageStation::ask_unit_voltages(int group) {
                                {}, [units](const QString& answer) {
                                    const auto volts = volts_of(answer);
                                    if (!volts)
-                                       return QString::fromStdString(volts.problem().sentence);
+                                       return wording::sentence(volts.problem().sentence);
                                    return static_cast<int>(volts.value().size()) > units
                                               ? tr("The group has %n units; those are more.", nullptr, units)
                                               : QString();

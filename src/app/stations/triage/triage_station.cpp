@@ -19,7 +19,7 @@ TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(
     weighing_ = new Job(this);
     weighing_->setObjectName(QStringLiteral("explaining"));
     connect(weighing_, &Job::failed, this,
-            [this](const Problem& problem) { emit told(QString::fromStdString(problem.text()), true); });
+            [this](const Problem& problem) { emit told(wording::problem(problem), true); });
     add_commands();
     add_notes();
 
