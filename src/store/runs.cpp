@@ -7,13 +7,15 @@ namespace ingot::store {
 namespace {
 
 #define CYCLE_COLUMNS                                                                                                  \
-    "SELECT run_id, unit_id, number, capacity_ah, energy_wh, charge_ah, stop, is_full, taken_at FROM cycle "
+    "SELECT c.run_id, r.unit_id, c.number, capacity_ah, energy_wh, charge_ah, stop, is_full, taken_at, EXISTS ("       \
+    "SELECT 1 FROM run_step s WHERE s.run_id = c.run_id AND s.kind = 'charge' AND s.ended_by = 'CAP' AND "             \
+    "s.charge_ah = c.charge_ah) FROM cycle c JOIN run r ON r.id = c.run_id "
 
 std::vector<Cycle> cycles_in(Query row) {
     std::vector<Cycle> out;
     while (row.next())
         out.push_back({row.id(0), row.id(1), row.whole(2), row.number(3), row.number(4), row.number_if(5), row.text(6),
-                       row.whole(7) != 0, row.text(8)});
+                       row.whole(7) != 0, row.text(8), row.whole(9) != 0});
     return out;
 }
 
@@ -65,6 +67,18 @@ std::vector<Run> Runs::of_unit(Id unit) {
                           unit));
 }
 
+std::optional<Run> Runs::find(Id run) {
+    auto found =
+        runs_in(connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, "
+                                  "samples FROM run WHERE id = ?",
+                                  run));
+    return found.empty() ? std::nullopt : std::optional(std::move(found.front()));
+}
+
+void Runs::give(Id run, Id unit) {
+    connection_.run("UPDATE run SET unit_id = ? WHERE id = ?", unit, run);
+}
+
 std::vector<Run> Runs::page(Id before, std::size_t most) {
     return runs_in(
         connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
@@ -78,6 +92,19 @@ std::vector<Id> Runs::of_model(const std::string& model, std::size_t most, Id bu
         connection_.query("SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id <> ? "
                           "GROUP BY u.id ORDER BY 1 DESC LIMIT ?",
                           model, but_unit, static_cast<std::int64_t>(most));
+    while (row.next())
+        out.push_back(row.id(0));
+    return out;
+}
+
+std::vector<Id> Runs::discharged_like(const std::string& model, const std::string& protocol, std::size_t most,
+                                      Id but_unit) {
+    std::vector<Id> out;
+    Query row =
+        connection_.query("SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id <> ? "
+                          "AND r.protocol = ? AND EXISTS (SELECT 1 FROM run_step s WHERE s.run_id = r.id AND s.kind = "
+                          "'discharge' AND s.as_meant = 1) GROUP BY u.id ORDER BY 1 DESC LIMIT ?",
+                          model, but_unit, protocol, static_cast<std::int64_t>(most));
     while (row.next())
         out.push_back(row.id(0));
     return out;
@@ -165,11 +192,11 @@ void Runs::add(const Cycle& c) {
 }
 
 std::vector<Cycle> Runs::cycles() {
-    return cycles_in(connection_.query(CYCLE_COLUMNS "ORDER BY unit_id, run_id, number"));
+    return cycles_in(connection_.query(CYCLE_COLUMNS "ORDER BY r.unit_id, c.run_id, c.number"));
 }
 
 std::vector<Cycle> Runs::cycles_of(Id unit) {
-    return cycles_in(connection_.query(CYCLE_COLUMNS "WHERE unit_id = ? ORDER BY run_id, number", unit));
+    return cycles_in(connection_.query(CYCLE_COLUMNS "WHERE r.unit_id = ? ORDER BY c.run_id, c.number", unit));
 }
 
 void Runs::set(const Waiting& q) {

@@ -21,11 +21,16 @@ public:
     void add(Id run, const RunStep& step);
     [[nodiscard]] std::vector<RunStep> steps_of(Id run);
     [[nodiscard]] std::vector<Run> of_unit(Id unit); // newest first
+    [[nodiscard]] std::optional<Run> find(Id run);
+    void give(Id run, Id unit); // it was made on another unit than was said; its cycles go with it
     // The newest `most` before one (0: of all), newest first.
     [[nodiscard]] std::vector<Run> page(Id before, std::size_t most);
     [[nodiscard]] LogSamples samples_of(Id run);
     // The newest runs of other units of a model, one each.
     [[nodiscard]] std::vector<Id> of_model(const std::string& model, std::size_t most, Id but_unit);
+    // The same of runs by this protocol (id and version) with a discharge that ended as meant.
+    [[nodiscard]] std::vector<Id> discharged_like(const std::string& model, const std::string& protocol,
+                                                  std::size_t most, Id but_unit);
     // When charge was last moved through each unit; empty texts are left out.
     [[nodiscard]] std::map<Id, std::string> last_run_at();
     [[nodiscard]] std::string last_run_at(Id unit);

@@ -1,6 +1,7 @@
 // What a run has shown once it is over: readings, cycles, and the verdict on a module's conditioning.
 #include "core/measure/resistance.h"
 #include "workshop/bays.h"
+#include "workshop/wording.h"
 
 #include <algorithm>
 #include <cmath>
@@ -60,7 +61,7 @@ std::optional<std::pair<double, double>> warmed_by(const std::vector<RunStep>& s
 std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vector<RunStep>& steps, LogSamples& log,
                                              const Chemistry& chemistry) const {
     if (!steps.empty())
-        return capacity_of_run(steps, workshop_.test().errors_of(bay.tester));
+        return capacity_of_run(steps, workshop_.test().errors_of(bay.tester), emptying_step(bay.protocol, steps));
     const InstrumentErrors errors =
         workshop_.test().errors_of(bay.tester).value_or(workshop_.library().practice.usual_tester);
     const CapacityResult measured =
@@ -147,12 +148,12 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
     if (bay.protocol.purpose == "conditioning")
         cycles = cycles_of_run(bay.protocol, bay.run, bay.unit, steps, workshop_.now());
     if (const auto done = workshop_.test().record_concluded(bay.unit, measured, cycles, bay.run); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
     if (cycles.empty())
         return;
     ConditioningRow row; // of this unit alone: the others have not changed
     for (const Cycle& cycle : workshop_.session_.runs.cycles_of(bay.unit))
-        row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+        row.add(cycle);
     judge_row(workshop_, bay.unit, row);
     bay.verdict = row.result.verdict;
 }
@@ -166,7 +167,7 @@ std::vector<ConditioningRow> Bays::conditioning_rows() const {
     for (const auto& cycle : workshop_.session_.runs.cycles()) {
         ConditioningRow& row = rows[cycle.unit];
         row.unit = cycle.unit;
-        row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+        row.add(cycle);
     }
     std::vector<ConditioningRow> out;
     out.reserve(rows.size());

@@ -1,10 +1,17 @@
 #include "workshop/bay_rules.h"
 
 #include "bench/tester_lines.h"
+#include "exchange/csv.h"
+
+#include <fmt/format.h>
 
 #include <algorithm>
 
 namespace ingot {
+
+namespace {
+constexpr const char* acceptance_key = "acceptance_share";
+}
 
 BayUnit bay_unit_of(const Workshop& workshop, Id unit) {
     BayUnit out;
@@ -44,24 +51,45 @@ std::string usual_protocol_of(const Workshop& workshop, Id unit) {
     return best == nullptr ? std::string() : best->id;
 }
 
+double acceptance_share(const Workshop& workshop) {
+    const auto own = exchange::parse_number(workshop.catalogue().setting(acceptance_key));
+    return own ? *own : workshop.library().practice.conditioning_bar_share;
+}
+
+Result<bool> set_acceptance_share(Workshop& workshop, double share) {
+    constexpr double least = 0.3;
+    constexpr double most = 1.2;
+    if (!(share >= least) || share > most)
+        return Problem{"", 0, said("An acceptance limit lies from {} to {} % of the rating.", 100 * least, 100 * most)};
+    return workshop.catalogue().set_setting(acceptance_key, fmt::format("{}", share));
+}
+
 double conditioning_bar_of(const Workshop& workshop, Id unit) {
-    return workshop.library().practice.conditioning_bar_share * bay_unit_of(workshop, unit).rated_ah;
+    return acceptance_share(workshop) * bay_unit_of(workshop, unit).rated_ah;
 }
 
 std::optional<Problem> may_run_on_no_bay(const Workshop& workshop, Id unit, const Protocol* protocol) {
-    const auto no = [](const std::string& why) { return Problem{"", 0, why}; };
+    const auto no = [](Sentence why) { return Problem{"", 0, std::move(why)}; };
     if (!workshop.writable())
-        return no("This workshop can only be read here, so nothing is started from it.");
+        return no(said("This workshop can only be read here, so nothing is started from it."));
     const UnitState* u = workshop.unit(unit);
     if (u == nullptr)
-        return no("Scan the unit first, then the bay.");
+        return no(said("Scan the unit first, then the bay."));
     if (u->quarantined || u->verdict.duty == Duty::quarantine)
-        return no(u->code() + " is in quarantine. It is not put on a bay.");
+        return no(said("{} is in quarantine. It is not put on a bay.", u->code()));
     if (!u->in_stock() && u->record.whereabouts != Whereabouts::reserved)
-        return no(u->code() + " is not in stock.");
+        return no(said("{} is not in stock.", u->code()));
     if (protocol == nullptr)
-        return no("There is no protocol for " + u->code() + ": its chemistry is not known.");
+        return no(said("There is no protocol for {}: its chemistry is not known.", u->code()));
     return std::nullopt;
+}
+
+int emptying_step(const Protocol& protocol, const std::vector<RunStep>& steps) {
+    if (!protocol.empties_first())
+        return 0;
+    const auto first = std::find_if(steps.begin(), steps.end(),
+                                    [](const RunStep& step) { return step.kind == RunStepKind::discharge; });
+    return first == steps.end() ? 0 : first->number;
 }
 
 std::vector<Cycle> cycles_of_run(const Protocol& protocol, Id run, Id unit, const std::vector<RunStep>& steps,
@@ -71,13 +99,21 @@ std::vector<Cycle> cycles_of_run(const Protocol& protocol, Id run, Id unit, cons
     std::vector<Cycle> cycles;
     double charge = 0;
     double hottest_c = coldest_c;
+    bool took_all = false;
+    const int emptying = emptying_step(protocol, steps);
     const double hot_c = protocol.limits.charge_high_c - nearly_hot_k;
     for (const RunStep& step : steps) {
         hottest_c = std::max(hottest_c, step.hottest_c.value_or(coldest_c));
-        if (step.kind == RunStepKind::charge)
+        if (step.kind == RunStepKind::charge) {
             charge += step.charge_ah.value_or(0);
+            took_all = step.end == bench::code(bench::StepEnd::capacity);
+        }
         if (step.kind != RunStepKind::discharge)
             continue;
+        if (step.number == emptying) {
+            hottest_c = coldest_c;
+            continue;
+        }
         Cycle cycle;
         cycle.run = run;
         cycle.unit = unit;
@@ -90,11 +126,19 @@ std::vector<Cycle> cycles_of_run(const Protocol& protocol, Id run, Id unit, cons
         cycle.full = step.as_meant && !hot;
         cycle.stop = !step.as_meant ? step.end : hot ? bench::code(bench::StepEnd::hot) : "cutoff";
         cycle.taken_at = taken_at;
+        cycle.took_all = took_all;
         cycles.push_back(cycle);
         charge = 0;
+        took_all = false;
         hottest_c = coldest_c;
     }
     return cycles;
+}
+
+void ConditioningRow::add(const Cycle& cycle) {
+    cycles.push_back({static_cast<int>(cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+    charged_ah.push_back(cycle.charge_ah);
+    took_all.push_back(cycle.took_all);
 }
 
 void judge_row(const Workshop& workshop, Id unit, ConditioningRow& row) {

@@ -3,6 +3,7 @@
 #include "workshop/figures.h"
 
 #include "workshop/translated.h"
+#include "workshop/triage_wording.h"
 
 namespace ingot::wording {
 
@@ -48,7 +49,8 @@ QString conditioning_verdict(ConditioningVerdict verdict) {
 QString conditioning_reason(const ConditioningResult& result, double bar_ah) {
     const QString bar = figures::unit_capacity(bar_ah);
     const QString level = result.level_ah ? figures::unit_capacity(*result.level_ah) : QString();
-    const QString probability = figures::percent(result.pass_probability, result.pass_probability < 0.095 ? 1 : 0);
+    // A word: on modules of another make-up the figure was off by up to 0.19 (docs/methods/conditioning.md).
+    const QString hope = chance(result.pass_probability);
     switch (result.reason) {
     case ConditioningReason::no_cycle:
         return tr("Nothing is measured yet.");
@@ -63,17 +65,14 @@ QString conditioning_reason(const ConditioningResult& result, double bar_ah) {
     case ConditioningReason::may_fall:
         return tr("The last cycle gave clearly less: one more will tell whether it falls.");
     case ConditioningReason::too_far:
-        return tr("Its plateau is about %1, under the acceptance limit of %2; the chance that it ever gets there is "
-                  "%3.")
-            .arg(level, bar, probability);
+        return tr("Its plateau is about %1, under the acceptance limit of %2; hardly any such unit gets there.")
+            .arg(level, bar);
     case ConditioningReason::climbs:
-        return tr("It still climbs, towards about %1; the chance that it reaches %2 is %3.")
-            .arg(level, bar, probability);
+        return tr("It still climbs, towards about %1; that it reaches %2 is %3.").arg(level, bar, hope);
     case ConditioningReason::stood_still_doubt:
-        return tr("It stands near %1, but units have stood still for a set of cycles and climbed again; the chance "
-                  "that "
-                  "it reaches %2 is %3.")
-            .arg(level, bar, probability);
+        return tr("It stands near %1, but units have stood still for 2 to 8 cycles and climbed again; that it reaches "
+                  "%2 is %3.")
+            .arg(level, bar, hope);
     case ConditioningReason::last_cut_short:
         return tr("A limit ended the last cycle early: it says little.");
     }
@@ -90,6 +89,13 @@ QString conditioning_advice(const ConditioningResult& result) {
         break;
     }
     return tr("run %1 more").arg(result.cycles_to_run);
+}
+
+QString took_all(int times, int of) {
+    return times == 0 ? QString()
+                      : tr("It took all the charge that was offered, %1 of %2 times: that marks the strong ones.")
+                            .arg(times)
+                            .arg(of);
 }
 
 QString rule_of_thumb(const ConditioningResult& result) {
@@ -138,7 +144,9 @@ QString protocol_objection(const ProtocolObjection& objection, const Protocol& p
                   "your rules allow that.")
             .arg(volts(objection.value), volts(objection.limit));
     case ProtocolFault::too_hot:
-        return tr("The temperature limit of %1 \u00B0C is over %2 \u00B0C. Lower it.")
+        return tr("The temperature limit of %1 \u00B0C is over %2 \u00B0C. Hotter, separators shrink and seals and "
+                  "vents "
+                  "open, even where heat seems to wake a tired cell: that school is not offered here. Lower it.")
             .arg(figures::plain(objection.value, 0), figures::plain(objection.limit, 0));
     case ProtocolFault::beyond_instrument:
         return where + tr("the tester cannot do this (%1 wanted, %2 at most).")

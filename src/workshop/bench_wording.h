@@ -18,6 +18,8 @@ QString conditioning_verdict(ConditioningVerdict verdict);
 QString conditioning_reason(const ConditioningResult& result, double bar_ah);
 // "run 3 more", "replace it", "use it".
 QString conditioning_advice(const ConditioningResult& result);
+// How often a unit took all the charge that was offered, of the charges that are known; empty where it never did.
+QString took_all(int times, int of);
 // Where the old hands' rule says otherwise; empty where both agree.
 QString rule_of_thumb(const ConditioningResult& result);
 

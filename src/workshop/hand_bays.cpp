@@ -90,16 +90,16 @@ std::vector<HandCharger> HandBays::chargers() const {
 Result<bool> HandBays::set_charger(const std::string& name, int channels) {
     constexpr int most = 32;
     if (name.empty() || channels < 1 || channels > most)
-        return Problem{"", 0, "A charger has a name and 1 to 32 channels."};
+        return Problem{"", 0, said("A charger has a name and 1 to 32 channels.")};
     Instrument instrument;
     for (const Instrument& known : workshop_.catalogue().instruments())
         if (known.name == name)
             instrument = known;
     if (!instrument.kind.empty() && instrument.kind != charger_kind)
-        return Problem{"", 0, "An instrument of that name is a " + instrument.kind + " already. Give another name."};
+        return Problem{"", 0, said("An instrument of that name is a {} already. Give another name.", instrument.kind)};
     for (const BayRun& run : workshop_.session_.runs.open())
         if (run.tester == tester_of(name) && run.bay > channels)
-            return Problem{"", 0, "Channel " + std::to_string(run.bay) + " is taken. Lift its unit out first."};
+            return Problem{"", 0, said("Channel {} is taken. Lift its unit out first.", run.bay)};
     instrument.name = name;
     instrument.kind = charger_kind;
     instrument.channels = channels;
@@ -134,12 +134,14 @@ HandBay HandBays::look_at(const BayRun& record) const {
     bay.overdue = !bay.ended && due.isValid() && moment_of(workshop_.now()) > due;
     const auto steps = workshop_.session_.runs.steps_of(record.run);
     bay.cycles = cycles_of_run(bay.protocol, record.run, record.unit, steps, record.started_at);
-    if (const auto capacity = capacity_of_run(steps, {}))
+    bay.typed = static_cast<int>(std::count_if(
+        steps.begin(), steps.end(), [](const RunStep& step) { return step.kind == RunStepKind::discharge; }));
+    if (const auto capacity = capacity_of_run(steps, {}, emptying_step(bay.protocol, steps)))
         bay.capacity_ah = capacity->capacity_ah;
     if (bay.protocol.purpose == "conditioning" && facts.rated_ah > 0) {
         ConditioningRow row;
         for (const Cycle& cycle : workshop_.session_.runs.cycles_of(record.unit))
-            row.cycles.push_back({static_cast<int>(row.cycles.size()) + 1, cycle.capacity_ah, cycle.full});
+            row.add(cycle);
         if (!row.cycles.empty()) { // fitted again only when its cycles, rating or bar changed
             ConditioningRow& kept = judged_[record.unit];
             const double bar_ah = conditioning_bar_of(workshop_, record.unit);
@@ -181,6 +183,14 @@ int HandBays::overdue() const {
     return static_cast<int>(std::count_if(all.begin(), all.end(), [](const HandBay& bay) { return bay.overdue; }));
 }
 
+bool HandBays::fits(Id unit, const Protocol& protocol) const {
+    const Chemistry* chemistry = chemistry_of_unit(workshop_, unit);
+    const bool pulse = std::any_of(protocol.steps.begin(), protocol.steps.end(),
+                                   [](const ProtocolStep& step) { return step.kind == ProtocolStepKind::pulse; });
+    return chemistry != nullptr && !(pulse && protocol.purpose == "resistance") &&
+           check_protocol(protocol, bay_unit_of(workshop_, unit), *chemistry, abilities_of_a_hand()).empty();
+}
+
 QStringList HandBays::card(Id unit, const Protocol& protocol) const {
     QStringList out;
     const BayUnit facts = bay_unit_of(workshop_, unit);
@@ -205,13 +215,13 @@ QStringList HandBays::card(Id unit, const Protocol& protocol) const {
 std::optional<Problem> HandBays::may_not_begin(Id unit, const std::string& charger, int channel,
                                                const std::string& protocol_id, double found_v,
                                                std::optional<double> room_c) const {
-    const auto no = [](const std::string& why) { return Problem{"", 0, why}; };
+    const auto no = [](Sentence why) { return Problem{"", 0, std::move(why)}; };
     const auto all = chargers();
     const auto known = std::find_if(all.begin(), all.end(), [&](const HandCharger& c) { return c.name == charger; });
     if (known == all.end())
-        return no("There is no charger \"" + charger + "\". Enter it first.");
+        return no(said("There is no charger \"{}\". Enter it first.", charger));
     if (channel < 1 || channel > known->channels)
-        return no(charger + " has channels 1 to " + std::to_string(known->channels) + ".");
+        return no(said("{} has channels 1 to {}.", charger, known->channels));
     const Protocol* protocol = workshop_.library().protocol(protocol_id);
     if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
         return problem;
@@ -219,18 +229,18 @@ std::optional<Problem> HandBays::may_not_begin(Id unit, const std::string& charg
     for (const BayRun& run : workshop_.session_.runs.open()) {
         if (run.unit == unit)
             return no(
-                code + " is in " +
-                (run_by_hand(run) ? run.tester.substr(std::string(by_hand_prefix).size()) + ", channel " : "bay ") +
-                std::to_string(run.bay) + " already.");
+                said("{} is in {}{} already.", code,
+                     (run_by_hand(run) ? run.tester.substr(std::string(by_hand_prefix).size()) + ", channel " : "bay "),
+                     run.bay));
         if (run.tester == tester_of(charger) && run.bay == channel)
-            return no("Channel " + std::to_string(channel) + " is taken. Lift its unit out first.");
+            return no(said("Channel {} is taken. Lift its unit out first.", channel));
     }
     const Chemistry* chemistry = chemistry_of_unit(workshop_, unit);
     BayUnit facts = bay_unit_of(workshop_, unit);
     facts.found_v = found_v;
     const auto objected = check_protocol(*protocol, facts, *chemistry, abilities_of_a_hand(), room_c);
     if (!objected.empty())
-        return no(code + ": " + wording::protocol_objection(objected.front(), *protocol).toStdString());
+        return no(said("{}: {}", code, wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 
@@ -270,18 +280,18 @@ Result<Id> HandBays::begin(Id unit, const std::string& charger, int channel, con
 Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
     const auto record = open_run(run);
     if (!record || record->state != "running")
-        return Problem{"", 0, "This run is over. Put the unit on the charger again for a further cycle."};
+        return Problem{"", 0, said("This run is over. Put the unit on the charger again for a further cycle.")};
     const HandBay bay = look_at(*record);
     const BayUnit facts = bay_unit_of(workshop_, bay.unit);
     constexpr double most_share = 3; // of the rating: an old figure of the display, or mAh typed as Ah
     for (const auto& [ah, what] : {std::pair{typed.charge_ah.value_or(0), "charge"}, {typed.discharge_ah, "discharge"}})
         if (ah < 0 || ah > most_share * facts.rated_ah)
             return Problem{"", 0,
-                           std::string("A ") + what + " of " + figures::unit_capacity(ah).toStdString() +
-                               " cannot be with " + figures::unit_capacity(facts.rated_ah).toStdString() +
-                               " rated. Look at the display again."};
+                           said("A {} of {} cannot be with {} rated. Look at the display again.", what,
+                                figures::unit_capacity(ah).toStdString(),
+                                figures::unit_capacity(facts.rated_ah).toStdString())};
     if (!(typed.discharge_ah > 0))
-        return Problem{"", 0, "Type what the discharge gave. A cycle without a discharge tells nothing."};
+        return Problem{"", 0, said("Type what the discharge gave. A cycle without a discharge tells nothing.")};
     // As on a tester: what ran hot is a hazard until somebody has looked at it, and that is written first.
     if (typed.end == bench::StepEnd::hot)
         if (const auto held = workshop_.receive().open_quarantine(bay.unit, "stopped hot"); !held)
@@ -313,16 +323,24 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
         }
         fresh.push_back(step);
     };
-    if (typed.charge_ah)
-        add(RunStepKind::charge, *typed.charge_ah, std::nullopt);
+    const auto add_charge = [&] {
+        if (typed.charge_ah)
+            add(RunStepKind::charge, *typed.charge_ah,
+                typed.took_all ? std::optional(bench::StepEnd::capacity) : std::nullopt);
+    };
+    const bool charged_after = bay.protocol.empties_first();
+    if (!charged_after)
+        add_charge();
     add(RunStepKind::discharge, typed.discharge_ah, typed.end);
+    if (charged_after)
+        add_charge();
     steps.insert(steps.end(), fresh.begin(), fresh.end());
     const auto cycles = cycles_of_run(bay.protocol, run, bay.unit, steps, workshop_.now());
     return workshop_.session_.step(
         [&] {
             for (const RunStep& step : fresh)
                 workshop_.session_.runs.add(run, step);
-            if (bay.protocol.purpose == "conditioning")
+            if (bay.protocol.purpose == "conditioning" && cycles.size() > bay.cycles.size())
                 workshop_.session_.runs.add(cycles.back());
         },
         ChangeSet::unit(bay.unit));
@@ -331,13 +349,14 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
 Result<bool> HandBays::end(Id run, bool as_meant) {
     auto record = open_run(run);
     if (!record || record->state != "running")
-        return Problem{"", 0, "This run is over already."};
+        return Problem{"", 0, said("This run is over already.")};
     const HandBay bay = look_at(*record);
     record->state = as_meant ? "done" : "stopped";
     record->stop = bench::code(as_meant ? bench::StepEnd::none : bench::StepEnd::stopped);
     record->ended_at = workshop_.now();
+    const auto steps = workshop_.session_.runs.steps_of(run);
     const auto capacity =
-        capacity_of_run(workshop_.session_.runs.steps_of(run), workshop_.test().errors_of(bay.charger));
+        capacity_of_run(steps, workshop_.test().errors_of(bay.charger), emptying_step(bay.protocol, steps));
     if (!capacity || bay.protocol.purpose == "resistance")
         return workshop_.test().record_concluded(bay.unit, {}, {}, run, &*record);
     Measurement m;
@@ -355,9 +374,9 @@ Result<bool> HandBays::end(Id run, bool as_meant) {
 Result<bool> HandBays::lift_out(Id run) {
     auto record = open_run(run);
     if (!record)
-        return Problem{"", 0, "This unit is lifted out already."};
+        return Problem{"", 0, said("This unit is lifted out already.")};
     if (record->state == "running")
-        return Problem{"", 0, "It still runs. Stop the charger and say so first."};
+        return Problem{"", 0, said("It still runs. Stop the charger and say so first.")};
     record->state = "lifted";
     record->lifted_at = workshop_.now();
     return workshop_.session_.step([&] { workshop_.session_.runs.update(*record); }, ChangeSet::unit(record->unit));

@@ -22,12 +22,14 @@ struct HandCharger {
     int channels = 1; // 1..32
 };
 
-// What the display says of one cycle; what it does not say stays unknown. Ah, degC.
+// What the display says of one cycle; what it does not say stays unknown. Ah, degC. Where the protocol discharges
+// first, the charge is the one that follows.
 struct HandCycle {
     std::optional<double> charge_ah;
     double discharge_ah = 0; // > 0
     bench::StepEnd end = bench::StepEnd::cutoff;
     std::optional<double> hottest_c;
+    bool took_all = false; // the charge ended at the amount that was set
 };
 
 struct HandBay {
@@ -39,7 +41,8 @@ struct HandBay {
     bool ended = false; // to be lifted out
     std::string began_at, due_at;
     bool overdue = false;
-    std::vector<Cycle> cycles;
+    int typed = 0;                      // discharges that were read off
+    std::vector<Cycle> cycles;          // without one that only emptied the unit
     std::optional<ConditioningRow> row; // of a unit that is conditioned
     std::optional<double> capacity_ah;  // of the last discharge that reached its cutoff
 };
@@ -55,6 +58,8 @@ public:
     [[nodiscard]] std::optional<HandBay> bay_of(Id unit) const;
     [[nodiscard]] int overdue() const;
 
+    // Whether a charger that a person operates can do that: voltage, current, no pulse.
+    [[nodiscard]] bool fits(Id unit, const Protocol& protocol) const;
     // What to set on the charger, line by line, in amperes and volts of this unit.
     [[nodiscard]] QStringList card(Id unit, const Protocol& protocol) const;
 

@@ -111,6 +111,23 @@ TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
         CHECK(refused(check_protocol(ni, module, *protocol_library().chemistry("nimh"), {20, 10, true, true}, 20),
                       ProtocolFault::no_end_for_nickel));
     }
+    SECTION("N33: conditioning at 80 degC is refused") {
+        Protocol ni = *protocol_library().protocol("ni-conditioning");
+        BayUnit module;
+        module.rated_ah = 6.5;
+        module.cells = 6;
+        const Chemistry& nimh = *protocol_library().chemistry("nimh");
+        CHECK_FALSE(refused(check_protocol(ni, module, nimh, {20, 10, true, true}, 20), ProtocolFault::too_hot));
+        ni.limits.charge_high_c = 80;
+        CHECK(refused(check_protocol(ni, module, nimh, {20, 10, true, true}, 20), ProtocolFault::too_hot));
+    }
+    SECTION("N33: what empties first says so") {
+        CHECK(protocol_library().protocol("ni-conditioning-charged")->empties_first());
+        CHECK(protocol_library().protocol("ni-capacity")->empties_first());
+        CHECK_FALSE(protocol_library().protocol("ni-conditioning")->empties_first());
+        CHECK_FALSE(protocol_library().protocol("li-pulse")->empties_first());
+        CHECK(steps_in_all(*protocol_library().protocol("ni-conditioning-charged")) == 15);
+    }
     SECTION("no step") {
         p.steps.clear();
         CHECK(refused(check(), ProtocolFault::no_step));

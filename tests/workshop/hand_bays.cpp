@@ -1,5 +1,6 @@
 // A shop with a charger that only a person operates.
 #include "workshop/hand_bays.h"
+#include "workshop/bay_schedule.h"
 
 #include "shop.h"
 #include "temporary.h"
@@ -9,6 +10,7 @@
 #include <QDateTime>
 
 #include <cmath>
+#include <set>
 
 using namespace ingot;
 using tests::Temporary;
@@ -116,6 +118,112 @@ TEST_CASE("N31: one charger with four channels and a row of 28 modules, from the
         CHECK(bay.run == 0);
 }
 
+// Common practice, no source: chargers that discharge first show D1, C1, D2, C2; what a module came with is no
+// capacity.
+TEST_CASE("N33: a protocol that empties first and ends charged: what was left is no cycle, the charge shown follows") {
+    HobbyShop h;
+    HandBays hand(*h.shop);
+    REQUIRE(hand.set_charger("Four-way", 4));
+    const Id module = h.modules[0];
+    const Id run = hand.begin(module, "Four-way", 1, "ni-conditioning-charged", 7.9, 20.0).value();
+    REQUIRE(hand.add_cycle(run, {7.5, 1.9, bench::StepEnd::cutoff, 30.0, true})); // what was left
+    REQUIRE(hand.bay_of(module));
+    CHECK(hand.bay_of(module)->typed == 1);
+    CHECK(hand.bay_of(module)->cycles.empty());
+    CHECK_FALSE(hand.bay_of(module)->capacity_ah);
+    CHECK_FALSE(hand.bay_of(module)->row);
+    REQUIRE(hand.add_cycle(run, {7.1, 5.6, bench::StepEnd::cutoff, 31.0, false}));
+    REQUIRE(hand.add_cycle(run, {{}, 5.7, bench::StepEnd::cutoff, 31.0, false}));
+    REQUIRE(hand.add_cycle(run, {7.5, 5.72, bench::StepEnd::cutoff, 31.0, true})); // ends charged
+    const auto bay = hand.bay_of(module);
+    REQUIRE(bay->cycles.size() == 3);
+    CHECK(bay->cycles[0].capacity_ah == Approx(5.6));
+    CHECK(*bay->cycles[0].charge_ah == Approx(7.5));
+    CHECK(bay->cycles[0].took_all);
+    CHECK(*bay->cycles[1].charge_ah == Approx(7.1));
+    CHECK_FALSE(bay->cycles[1].took_all);
+    CHECK_FALSE(bay->cycles[2].charge_ah); // not typed: not known
+    // The same from the file, for the row.
+    const auto kept = h.shop->test().cycles(module);
+    REQUIRE(kept.size() == 3);
+    CHECK(kept[0].took_all);
+    CHECK_FALSE(kept[1].took_all);
+    REQUIRE(bay->row);
+    CHECK(bay->row->charged_ah == std::vector<std::optional<double>>{7.5, 7.1, std::nullopt});
+    CHECK(bay->row->took_all == std::vector<bool>{true, false, false});
+    REQUIRE(hand.end(run, true));
+    CHECK(h.shop->unit(module)->facts.capacity_ah->value == Approx(5.72));
+    // Ended after the emptying alone: nothing was measured.
+    const Id other = h.modules[1];
+    const Id short_run = hand.begin(other, "Four-way", 2, "ni-conditioning-charged", 7.9, 20.0).value();
+    REQUIRE(hand.add_cycle(short_run, {{}, 1.2, bench::StepEnd::cutoff, {}, false}));
+    REQUIRE(hand.end(short_run, true));
+    CHECK_FALSE(h.shop->unit(other)->facts.capacity_ah);
+    CHECK(h.shop->test().cycles(other).empty());
+}
+
+TEST_CASE("N33: the acceptance limit is the shop's, and what stands is judged by it anew") {
+    HobbyShop h;
+    HandBays hand(*h.shop);
+    REQUIRE(hand.set_charger("Four-way", 4));
+    const Id module = h.modules[0];
+    const Id run = hand.begin(module, "Four-way", 1, "ni-conditioning", 7.9, 20.0).value();
+    for (const double ah : {5.40, 5.42, 5.42})
+        REQUIRE(hand.add_cycle(run, {6.2, ah, bench::StepEnd::cutoff, 31.0}));
+    CHECK(hand.bay_of(module)->row->result.verdict == ConditioningVerdict::fit); // the usual limit, 5.0 of 6.5 Ah
+    CHECK_FALSE(set_acceptance_share(*h.shop, 0.1));
+    CHECK_FALSE(set_acceptance_share(*h.shop, 77));
+    CHECK(acceptance_share(*h.shop) == Approx(5.0 / 6.5));
+    REQUIRE(set_acceptance_share(*h.shop, 0.9));
+    CHECK(hand.bay_of(module)->row->bar_ah == Approx(0.9 * 6.5));
+    CHECK(hand.bay_of(module)->row->result.verdict != ConditioningVerdict::fit);
+    h.reopen();
+    CHECK(acceptance_share(*h.shop) == Approx(0.9));
+}
+
+TEST_CASE("N31: channels of a charger are planned as bays are; what runs there keeps its channel") {
+    HobbyShop h;
+    HandBays hand(*h.shop);
+    REQUIRE(hand.set_charger("Four-way", 4));
+    const Bays bays(*h.shop); // no tester
+    BaySchedule schedule(*h.shop, bays);
+    REQUIRE(hand.begin(h.modules[0], "Four-way", 2, "ni-conditioning", 7.9, 20.0));
+    const auto waits = schedule.let_wait({h.modules.begin(), h.modules.begin() + 9}, "", "row");
+    REQUIRE(waits);
+    CHECK(waits.value() == 8); // one stands on a channel already
+    const QDateTime monday(QDate(2026, 3, 2), QTime(9, 0));
+    h.clock = monday.toUTC();
+    BaySchedule::Planned planned = schedule.problem(monday, {});
+    CHECK(planned.problem.bays == 4);
+    CHECK(planned.tester_bays == 0);
+    CHECK(planned.place(1) == QStringLiteral("Four-way, channel 2"));
+    CHECK(planned.short_place(1) == QStringLiteral("Four-way 2"));
+    planned.plan = plan_bays(planned.problem, {100, false}).value();
+    CHECK_FALSE(objection_to_plan(planned.problem, planned.plan));
+    REQUIRE(planned.plan.jobs.size() == 9);
+    std::set<int> used;
+    for (const PlacedJob& job : planned.plan.jobs) {
+        used.insert(job.bay);
+        if (planned.units[job.job] == h.modules[0])
+            CHECK((job.bay == 1 && job.start_h <= 0));
+    }
+    CHECK(used.size() == 4);
+    CHECK(BaySchedule::calendar(planned, monday).find("Four-way\\, channel 3") != std::string::npos);
+    // Insisted on: the channel, at that hour, also in the next plan.
+    REQUIRE(schedule.insist(h.modules[5], monday.addSecs(4 * 3600), 3));
+    planned = schedule.problem(monday, {});
+    bool seen = false;
+    for (std::size_t j = 0; j < planned.units.size(); ++j)
+        if (planned.units[j] == h.modules[5]) {
+            seen = true;
+            CHECK(*planned.problem.jobs[j].bay == 3);
+            CHECK(*planned.problem.jobs[j].start_h == Approx(4));
+        }
+    CHECK(seen);
+    CHECK(hand.fits(h.cells[0], *h.shop->library().protocol("li-capacity")));
+    CHECK_FALSE(hand.fits(h.cells[0], *h.shop->library().protocol("li-pulse"))); // needs a tester
+}
+
 TEST_CASE("N31: nothing is begun by hand without the unit's voltage, read the right way round") {
     HobbyShop h;
     HandBays hand(*h.shop);
@@ -125,7 +233,7 @@ TEST_CASE("N31: nothing is begun by hand without the unit's voltage, read the ri
     const auto why = [&](Id unit, int channel, const std::string& protocol, double volts) {
         const auto problem = hand.may_not_begin(unit, "Four-way", channel, protocol, volts);
         CHECK(hand.begin(unit, "Four-way", channel, protocol, volts).ok() == !problem.has_value());
-        return problem ? problem->sentence : std::string();
+        return problem ? problem->sentence.english() : std::string();
     };
     CHECK_FALSE(why(h.cells[0], 1, li, 0.0).empty());  // nothing there
     CHECK_FALSE(why(h.cells[0], 1, li, -3.7).empty()); // reversed

@@ -4,6 +4,7 @@
 #include "app/theme/theme.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
+#include "workshop/triage_wording.h"
 
 #include <QKeyEvent>
 #include <QPainter>
@@ -119,9 +120,9 @@ void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, 
     painter.drawText(QRectF(at.left() + 34, at.top(), 92, at.height()), Qt::AlignVCenter,
                      QString::fromStdString(row.code));
     // The cycles as small bars up to the bar.
-    const QRectF bars(at.left() + 120, at.top() + 5, 72, at.height() - 10);
+    const QRectF bars(at.left() + 118, at.top() + 5, 64, at.height() - 10);
     const double top = std::max(row.bar_ah * 1.15, 0.1);
-    const auto n = static_cast<int>(std::min<std::size_t>(row.cycles.size(), 12));
+    const auto n = static_cast<int>(std::min<std::size_t>(row.cycles.size(), 10));
     for (int i = 0; i < n; ++i) {
         const ConditioningCycle& cycle = row.cycles[row.cycles.size() - static_cast<std::size_t>(n - i)];
         const double bar = bars.height() * std::min(1.0, cycle.capacity_ah / top);
@@ -134,11 +135,11 @@ void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, 
     painter.setPen(QPen(c.ink, 1));
     const double bar_y = bars.bottom() - bars.height() * row.bar_ah / top;
     painter.drawLine(QPointF(bars.left() - 2, bar_y), QPointF(bars.right(), bar_y));
-    painter.setFont(type(13));
+    painter.setFont(type(12));
     painter.setPen(c.ink);
-    painter.drawText(QRectF(at.left() + 194, at.top(), list_w - 202, at.height()), Qt::AlignVCenter | Qt::AlignRight,
+    painter.drawText(QRectF(at.left() + 184, at.top(), list_w - 190, at.height()), Qt::AlignVCenter | Qt::AlignRight,
                      row.result.verdict == ConditioningVerdict::keep_cycling
-                         ? QStringLiteral("%1, %2").arg(figures::percent(row.result.pass_probability, 0),
+                         ? QStringLiteral("%1, %2").arg(wording::chance(row.result.pass_probability),
                                                         wording::conditioning_advice(row.result))
                          : wording::conditioning_advice(row.result));
 }
@@ -146,7 +147,9 @@ void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, 
 void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row, const QRectF& at) const {
     const Colours& c = colours();
     const ConditioningResult& r = row.result;
-    const QRectF plot = at.adjusted(40, 4, -70, -22);
+    const bool charges_known = std::any_of(row.charged_ah.begin(), row.charged_ah.end(),
+                                           [](const std::optional<double>& ah) { return ah.has_value(); });
+    const QRectF plot = at.adjusted(40, 4, -70, charges_known ? -38 : -22);
     double low = row.bar_ah;
     double high = row.bar_ah;
     for (const ConditioningCycle& cycle : row.cycles)
@@ -210,9 +213,31 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
     for (int n = 1; n <= static_cast<int>(last); n += last > 16 ? 2 : 1)
         painter.drawText(QRectF(x_of(n) - 14, plot.bottom() + 3, 28, 16), Qt::AlignHCenter, QString::number(n));
     painter.drawText(QRectF(plot.right() + 4, plot.bottom() + 3, 60, 16), Qt::AlignLeft, tr("cycle"));
+    if (charges_known)
+        paint_charges(painter, row, QRectF(plot.left(), plot.bottom() + 19, plot.width(), 16), last);
     for (const double ah : {low, (low + high) / 2, high})
         painter.drawText(QRectF(at.left(), y_of(ah) - 9, 36, 18), Qt::AlignRight | Qt::AlignVCenter,
                          figures::plain(ah, 1));
+}
+
+// What went in before each cycle, under its number; what took all that was offered stands under a lid.
+void ConditioningView::paint_charges(QPainter& painter, const ConditioningRow& row, const QRectF& at,
+                                     double last) const {
+    const double each = at.width() / last;
+    constexpr double figure_w = 34;
+    const int stride = std::max(1, static_cast<int>(std::ceil(figure_w / each)));
+    for (std::size_t i = 0; i < row.charged_ah.size() && i < row.cycles.size(); ++i) {
+        if (!row.charged_ah[i] || (row.cycles[i].number - 1) % stride != 0)
+            continue;
+        const double x = at.left() + each * (row.cycles[i].number - 0.5);
+        const QRectF figure(x - figure_w / 2, at.top(), figure_w, at.height());
+        painter.setPen(row.took_all[i] ? colours().ink : colours().muted);
+        painter.drawText(figure, Qt::AlignHCenter, figures::plain(*row.charged_ah[i], 2));
+        if (row.took_all[i])
+            painter.drawLine(figure.topLeft() + QPointF(2, 1), figure.topRight() + QPointF(-2, 1));
+    }
+    painter.setPen(colours().muted);
+    painter.drawText(QRectF(at.right() + 4, at.top(), 66, at.height()), Qt::AlignLeft, tr("Ah put in"));
 }
 
 void ConditioningView::paintEvent(QPaintEvent* /*event*/) {
@@ -241,8 +266,13 @@ void ConditioningView::paintEvent(QPaintEvent* /*event*/) {
         tr("%1: %2").arg(QString::fromStdString(row->code), wording::conditioning_verdict(row->result.verdict)));
     painter.setFont(type(13));
     painter.setPen(c.muted);
+    const auto known = std::count_if(row->charged_ah.begin(), row->charged_ah.end(),
+                                     [](const std::optional<double>& ah) { return ah.has_value(); });
+    const auto all = std::count(row->took_all.begin(), row->took_all.end(), true);
     const QString why =
-        wording::conditioning_reason(row->result, row->bar_ah) + QLatin1Char(' ') + wording::rule_of_thumb(row->result);
+        QStringList{wording::conditioning_reason(row->result, row->bar_ah), wording::rule_of_thumb(row->result),
+                    wording::took_all(static_cast<int>(all), static_cast<int>(known))}
+            .join(QLatin1Char(' '));
     const QRectF words(side.left(), side.top() + 24, side.width(), 52);
     painter.drawText(words, Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, why);
     paint_chart(painter, *row, {side.left(), side.top() + 80, side.width(), side.height() - 80});

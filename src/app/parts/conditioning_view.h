@@ -32,6 +32,7 @@ protected:
 private:
     void paint_row(QPainter& painter, const ConditioningRow& row, const QRectF& at, bool here) const;
     void paint_chart(QPainter& painter, const ConditioningRow& row, const QRectF& at) const;
+    void paint_charges(QPainter& painter, const ConditioningRow& row, const QRectF& at, double last) const;
     void choose_index(int index);
     [[nodiscard]] int visible() const;
 

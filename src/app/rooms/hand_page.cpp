@@ -8,6 +8,7 @@
 #include "workshop/figures.h"
 #include "workshop/models/hand_model.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -243,11 +244,21 @@ void HandPage::type_cycle() {
     QuestionBox box(this, tr("A cycle of %1").arg(QString::fromStdString(bay->code)),
                     tr("As the display says. What it does not say stays empty."));
     constexpr double most_mah = 1e6;
-    QLineEdit* charge =
-        box.add_optional_line(tr("Charged, mAh"), QString(), figure_between(0, most_mah, tr("mAh"), true));
-    charge->setObjectName(QStringLiteral("cycle_charge"));
-    QLineEdit* discharge =
-        box.add_line(tr("Discharged, mAh"), QString(), figure_between(0, most_mah, tr("mAh"), false));
+    QLineEdit* charge = nullptr;
+    auto* took_all = new QCheckBox(tr("It ended at the mAh that were set: the unit took them all"), &box);
+    took_all->setObjectName(QStringLiteral("cycle_took_all"));
+    const bool empties_first = bay->protocol.empties_first();
+    const auto ask_charge = [&] {
+        charge = box.add_optional_line(empties_first ? tr("Then charged, mAh") : tr("Charged, mAh"), QString(),
+                                       figure_between(0, most_mah, tr("mAh"), true));
+        charge->setObjectName(QStringLiteral("cycle_charge"));
+        box.add_row(QString(), took_all);
+    };
+    if (!empties_first)
+        ask_charge();
+    QLineEdit* discharge = box.add_line(empties_first && bay->typed == 0 ? tr("Discharged (what was left in it), mAh")
+                                                                         : tr("Discharged, mAh"),
+                                        QString(), figure_between(0, most_mah, tr("mAh"), false));
     discharge->setObjectName(QStringLiteral("cycle_discharge"));
     auto* why = new QComboBox(&box);
     why->setObjectName(QStringLiteral("cycle_end"));
@@ -259,6 +270,8 @@ void HandPage::type_cycle() {
     QLineEdit* warm =
         box.add_optional_line(tr("Warmest, °C"), QString(), figure_between(coldest, hottest, tr("°C"), true));
     warm->setObjectName(QStringLiteral("cycle_warm"));
+    if (empties_first)
+        ask_charge();
     if (!box.ask())
         return;
     constexpr double mah = 1e-3;
@@ -268,6 +281,7 @@ void HandPage::type_cycle() {
     cycle.discharge_ah = figures::typed(discharge->text()).value_or(0) * mah;
     cycle.end = cycle_ends()[static_cast<std::size_t>(why->currentIndex())];
     cycle.hottest_c = figures::typed(warm->text());
+    cycle.took_all = cycle.charge_ah.has_value() && took_all->isChecked();
     if (fine(hand_.add_cycle(run, cycle)))
         emit acknowledged(tr("%1 discharged").arg(figures::unit_capacity(cycle.discharge_ah)));
     refresh();
@@ -279,7 +293,7 @@ void HandPage::ended(bool as_meant) {
     if (bay == nullptr || bay->run == 0 || bay->ended || !workshop().writable())
         return;
     const QString code = QString::fromStdString(bay->code);
-    const bool nothing = bay->cycles.empty();
+    const bool nothing = bay->typed == 0;
     if (fine(hand_.end(bay->run, as_meant)) && nothing)
         emit told(tr("%1 ended without a figure: nothing was measured.").arg(code), false);
     refresh();

@@ -139,6 +139,13 @@ bool Protocol::charges() const {
                        [](const ProtocolStep& s) { return s.kind == ProtocolStepKind::charge; });
 }
 
+bool Protocol::empties_first() const {
+    const auto first = std::find_if(steps.begin(), steps.end(), [](const ProtocolStep& s) {
+        return s.kind == ProtocolStepKind::charge || s.kind == ProtocolStepKind::discharge;
+    });
+    return first != steps.end() && first->kind == ProtocolStepKind::discharge && charges();
+}
+
 BayStep resolve(const ProtocolStep& step, const BayUnit& unit) {
     BayStep out;
     out.kind = step.kind;

@@ -57,6 +57,8 @@ struct Protocol {
     [[nodiscard]] std::string stamp() const { return id + " v" + std::to_string(version); }
     [[nodiscard]] bool suits(const std::string& chemistry) const;
     [[nodiscard]] bool charges() const;
+    // It empties the unit before it charges it: what that gives is what was left, and no capacity.
+    [[nodiscard]] bool empties_first() const;
 };
 
 // One unit as the bay sees it.

@@ -23,10 +23,11 @@ std::optional<RunStepKind> run_step_kind_from(const std::string& code) {
 }
 
 std::optional<RunCapacity> capacity_of_run(const std::vector<RunStep>& steps,
-                                           const std::optional<InstrumentErrors>& errors) {
+                                           const std::optional<InstrumentErrors>& errors, int emptying) {
     for (std::size_t i = steps.size(); i-- > 0;) {
         const RunStep& discharge = steps[i];
-        if (discharge.kind != RunStepKind::discharge || !discharge.as_meant || !discharge.charge_ah)
+        if (discharge.kind != RunStepKind::discharge || !discharge.as_meant || !discharge.charge_ah ||
+            discharge.number == emptying)
             continue;
         RunCapacity out;
         out.capacity_ah = *discharge.charge_ah;

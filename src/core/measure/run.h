@@ -70,6 +70,8 @@ struct Cycle {
     std::string stop;
     bool full = true;
     std::string taken_at;
+    // The charge before it ended because all that was offered had gone in, not at the unit's own end: a strong unit.
+    bool took_all = false;
 };
 
 // What waits for a bay.
@@ -82,7 +84,8 @@ struct Waiting {
 };
 
 // Capacity of a run by its own steps: the last discharge that ended at its cutoff, with the charge before it. Samples
-// are only asked for what the steps leave out (uncertainty). Nothing where no discharge ended as meant.
+// are only asked for what the steps leave out (uncertainty). Nothing where no discharge ended as meant. `emptying`: the
+// number of a discharge that only emptied what the unit came with (0: none); it is no capacity.
 struct RunCapacity {
     double capacity_ah = 0;
     std::optional<double> energy_wh;
@@ -93,7 +96,7 @@ struct RunCapacity {
     std::optional<double> temperature_c; // the warmest of the discharge
     int step = 0;                        // number of the discharge
 };
-[[nodiscard]] std::optional<RunCapacity> capacity_of_run(const std::vector<RunStep>& steps,
-                                                         const std::optional<InstrumentErrors>& errors);
+[[nodiscard]] std::optional<RunCapacity>
+capacity_of_run(const std::vector<RunStep>& steps, const std::optional<InstrumentErrors>& errors, int emptying = 0);
 
 } // namespace ingot

@@ -10,6 +10,7 @@
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/meter.h"
+#include "workshop/wording.h"
 
 #include <QFileDialog>
 #include <QLineEdit>
@@ -46,6 +47,19 @@ void TestStation::add_bench_commands() {
                             0, most_s, bench_->bays().watchdog_s()))
                         fine(bench_->bays().set_watchdog(*seconds));
                 });
+    add_command(tr("Acceptance limit of conditioning…"), {},
+                tr("From which share of its rating on a conditioned unit is kept"), [this] {
+                    constexpr double percent = 100;
+                    constexpr double least = 30;
+                    constexpr double most = 120;
+                    if (const auto share = ask_figure(
+                            this, tr("Acceptance limit of conditioning"),
+                            tr("A unit is kept when it is cycled to how much of its rating? Those that were judged are "
+                               "judged anew."),
+                            tr("%"), least, most, percent * acceptance_share(workshop())))
+                        if (fine(set_acceptance_share(workshop(), *share / percent)))
+                            bench_->refresh();
+                });
     QAction* hand = add_command(tr("Chargers by hand"), QKeySequence(tr("Ctrl+F5")),
                                 tr("Units on chargers without a computer: what to set, what the display said"),
                                 [this] { emit room_wanted(Room::hand, 0); });
@@ -60,7 +74,7 @@ void TestStation::add_bench_commands() {
     add_command(tr("Stop this ba&y"), QKeySequence(tr("F8")),
                 tr("End what runs on the chosen bay; what was measured is kept"), [this] {
                     if (const auto done = bench_->bays().stop(bench_->chosen_bay()); !done)
-                        emit told(QString::fromStdString(done.problem().sentence), true);
+                        emit told(wording::sentence(done.problem().sentence), true);
                 });
     add_command(tr("Let units &wait for a bay…"), {}, tr("Units of a pack, for the plan"),
                 [this] { let_units_wait(); });
@@ -144,7 +158,7 @@ void TestStation::ask_hours() {
     BenchHours wanted;
     QuestionBox box(this, tr("Attended hours and supply"));
     const auto said = [](const auto& result) {
-        return result.ok() ? QString() : QString::fromStdString(result.problem().sentence);
+        return result.ok() ? QString() : wording::sentence(result.problem().sentence);
     };
     QLineEdit* shift =
         box.add_line(tr("Somebody is there (08:00-18:00)"), QString::fromStdString(exchange::write_shift(now.attended)),
