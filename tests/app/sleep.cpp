@@ -1,4 +1,5 @@
 // The computer stays awake while bays run: against a bus of the test's own with a stand-in for the session service.
+#include "app/shell/bench_call.h"
 #include "app/shell/sleep_block.h"
 
 #include <catch2/catch.hpp>
@@ -8,6 +9,8 @@
 #include <QDBusUnixFileDescriptor>
 #include <QElapsedTimer>
 #include <QProcess>
+#include <QSettings>
+#include <QVariantMap>
 
 #include <sys/stat.h>
 #include <unistd.h>
@@ -45,6 +48,35 @@ public slots:
 
 private:
     int end_ = -1;
+};
+
+// Stands in for the desktop's notices.
+class Desktop : public QObject {
+    Q_OBJECT
+    Q_CLASSINFO("D-Bus Interface", "org.freedesktop.Notifications")
+public:
+    struct Notice {
+        QString body;
+        QStringList actions;
+        int urgency = -1, timeout = 0;
+    };
+    QList<Notice> shown;
+    QList<uint> taken_down;
+
+public slots:
+    uint Notify(const QString&, uint, const QString&, const QString&, const QString& body, const QStringList& actions,
+                const QVariantMap& hints, int timeout) {
+        shown.push_back({body, actions, hints.value(QStringLiteral("urgency")).toInt(), timeout});
+        return static_cast<uint>(shown.size());
+    }
+    void CloseNotification(uint id) {
+        taken_down << id;
+        emit NotificationClosed(id, 3);
+    }
+
+signals:
+    void ActionInvoked(uint id, const QString& action);
+    void NotificationClosed(uint id, uint reason);
 };
 
 bool wait_for(const std::function<bool()>& done) {
@@ -90,6 +122,56 @@ TEST_CASE("While bays run the computer is asked to stay awake, and given back af
     CHECK_FALSE(block.held());
     CHECK(wait_for([&] { return !service.lock_is_open(); }));
     QDBusConnection::disconnectFromBus(QStringLiteral("service"));
+    bus.kill();
+    bus.waitForFinished();
+}
+
+TEST_CASE("An alarm stands on the desktop until it is read, with an action that leads to the bench") {
+    QProcess bus;
+    bus.start(QStringLiteral("dbus-daemon"),
+              {QStringLiteral("--session"), QStringLiteral("--nofork"), QStringLiteral("--print-address")});
+    REQUIRE(bus.waitForReadyRead(5000));
+    const QString address = QString::fromLatin1(bus.readAllStandardOutput().trimmed());
+    {
+        auto serving = QDBusConnection::connectToBus(address, QStringLiteral("desktop"));
+        Desktop desktop;
+        app::BenchCall call(nullptr, QDBusConnection::connectToBus(address, QStringLiteral("ingot")));
+        int followed = 0;
+        int sounded = 0;
+        QObject::connect(&call, &app::BenchCall::followed, &call, [&] { ++followed; });
+        QObject::connect(&call, &app::BenchCall::sounded, &call, [&] { ++sounded; });
+        app::BenchCall::set_sounds(false);
+        call.alarm(QStringLiteral("nobody serves it yet"));
+        CHECK(sounded == 0); // off until somebody switches it on
+        call.read();
+        REQUIRE(serving.registerObject(QStringLiteral("/org/freedesktop/Notifications"), &desktop,
+                                       QDBusConnection::ExportAllSlots | QDBusConnection::ExportAllSignals));
+        REQUIRE(serving.registerService(QStringLiteral("org.freedesktop.Notifications")));
+        app::BenchCall::set_sounds(true);
+        call.alarm(QStringLiteral("Bay 3 <hot>"));
+        call.visit(QStringLiteral("Bay 5 is done"));
+        REQUIRE(wait_for([&] { return desktop.shown.size() == 2; }));
+        CHECK(sounded == 1);
+        CHECK(desktop.shown[0].body == QStringLiteral("Bay 3 &lt;hot&gt;")); // bodies are markup
+        CHECK(desktop.shown[0].urgency == 2);
+        CHECK(desktop.shown[0].timeout == 0);
+        CHECK(desktop.shown[1].urgency == 1);
+        CHECK(desktop.shown[1].timeout == -1);
+        CHECK(desktop.shown[0].actions.contains(QStringLiteral("bench")));
+        QApplication::processEvents();
+        emit desktop.ActionInvoked(77, QStringLiteral("bench")); // another program's
+        emit desktop.ActionInvoked(1, QStringLiteral("bench"));
+        emit desktop.ActionInvoked(2, QStringLiteral("default"));
+        CHECK(wait_for([&] { return followed == 2; }));
+        call.read();
+        CHECK(wait_for([&] { return desktop.taken_down.size() == 2; }));
+        emit desktop.ActionInvoked(1, QStringLiteral("bench"));
+        QApplication::processEvents(QEventLoop::AllEvents, 100);
+        CHECK(followed == 2);
+        app::BenchCall::set_sounds(false);
+    }
+    QDBusConnection::disconnectFromBus(QStringLiteral("ingot"));
+    QDBusConnection::disconnectFromBus(QStringLiteral("desktop"));
     bus.kill();
     bus.waitForFinished();
 }

@@ -2,11 +2,15 @@
 
 #include "app/parts/painted.h"
 
+#include <clocale>
 #include <exception>
 
 namespace ingot::app {
 
 Application::Application(int& argc, char** argv) : QApplication(argc, argv) {
+    // Qt takes the desktop's locale for the C library too. Files and settings keep the decimal point whatever it is;
+    // what is shown goes through QLocale.
+    std::setlocale(LC_NUMERIC, "C");
     Painted::install();
 }
 

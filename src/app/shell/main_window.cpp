@@ -5,6 +5,7 @@
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/shell/application.h"
+#include "app/shell/bench_call.h"
 #include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/file_commands.h"
@@ -21,6 +22,8 @@
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/test_station.h"
 #include "app/theme/theme.h"
+#include "workshop/job.h"
+#include "workshop/wording.h"
 
 #include <QAbstractSpinBox>
 #include <QApplication>
@@ -37,7 +40,6 @@
 #include <QPlainTextEdit>
 #include <QSettings>
 #include <QStackedWidget>
-#include <QSystemTrayIcon>
 #include <QTextEdit>
 #include <QTimer>
 #include <QUndoStack>
@@ -91,6 +93,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     stack_ = pages;
     stack_->setContentsMargins(12, 10, 12, 10);
     start_ = new StartPage(stack_);
+    opening_ = new Job(this);
+    opening_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
+    connect(opening_, &Job::failed, this, [this](const Problem& problem) {
+        start_->set_opening({});
+        tell(wording::problem(problem), true);
+    });
     stack_->addWidget(start_);
     middle->addWidget(new PagesInRoom(pages, central), 1);
     evidence_ = new EvidencePanel(central);
@@ -130,7 +138,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     connect(start_, &StartPage::new_wanted, file_, &FileCommands::ask_new);
     connect(start_, &StartPage::open_wanted, file_, &FileCommands::ask_open);
     connect(start_, &StartPage::demo_wanted, file_, &FileCommands::open_demo);
-    connect(start_, &StartPage::file_wanted, this, &MainWindow::open_file);
+    connect(start_, &StartPage::file_wanted, this, [this](const QString& path) { open_beside(path); });
     connect(evidence_, &EvidencePanel::overrule_wanted, this, &MainWindow::overrule);
     connect(&Theme::instance(), &Theme::changed, this, [this] {
         refresh_soon();
@@ -179,6 +187,7 @@ void MainWindow::build_top_bar(QBoxLayout* outer) {
     outer->addWidget(top);
     messages_ = new MessageBar(this);
     connect(messages_, &MessageBar::dismissed, this, [this] { scan_->setFocus(); });
+    build_bench_call();
     outer->addWidget(messages_);
 }
 
@@ -233,6 +242,10 @@ void MainWindow::build_view_menu() {
     shown->setCheckable(true);
     shown->setChecked(true);
     connect(shown, &QAction::toggled, evidence_, &QWidget::setVisible);
+    QAction* sound = look->addAction(tr("&Sound with every alarm"));
+    sound->setCheckable(true);
+    sound->setChecked(BenchCall::sounds());
+    connect(sound, &QAction::toggled, this, [](bool on) { BenchCall::set_sounds(on); });
     QMenu* help = menuBar()->addMenu(tr("&Help"));
     help->addAction(tr("&About Ingot"), this, [this] {
         QMessageBox::about(this, tr("About Ingot"),
@@ -247,17 +260,52 @@ QString MainWindow::told() const {
     return messages_->shown();
 }
 
+bool MainWindow::is_open(const QString& path) const {
+    return workshop_ && QFileInfo(path).canonicalFilePath() ==
+                            QFileInfo(QString::fromStdString(workshop_->path())).canonicalFilePath();
+}
+
+// What was being opened is not what is wanted any more: it would take the place of what was opened or made since.
+void MainWindow::leave_opening() {
+    opening_->drop();
+    start_->set_opening({});
+}
+
 bool MainWindow::open_file(const QString& path) {
-    if (workshop_ && QFileInfo(path).canonicalFilePath() ==
-                         QFileInfo(QString::fromStdString(workshop_->path())).canonicalFilePath()) {
+    leave_opening();
+    if (is_open(path)) {
         tell(tr("This workshop is open already."), false);
         return true;
     }
-    if (!may_leave_runs())
-        return false;
-    auto opened = Workshop::open(path.toStdString());
+    return may_leave_runs() && take_opened(path, Workshop::open(path.toStdString()));
+}
+
+void MainWindow::open_beside(const QString& path, const std::function<void(bool)>& then) {
+    const auto over = [this, then](bool opened) {
+        start_->set_opening({});
+        if (then)
+            then(opened);
+    };
+    if (is_open(path) || !may_leave_runs()) {
+        over(open_file(path));
+        return;
+    }
+    start_->set_opening(QFileInfo(path).completeBaseName());
+    using Opened = std::shared_ptr<Result<std::unique_ptr<Workshop>>>;
+    opening_->begin<Opened>(
+        [this, path = path.toStdString()](const Job::Token&) {
+            auto opened = std::make_shared<Result<std::unique_ptr<Workshop>>>(Workshop::open(path));
+            if (*opened)
+                opened->value()->hand_to(*this);
+            return opened;
+        },
+        // A run may have begun in the old workshop meanwhile.
+        [this, path, over](const Opened& opened) { over(may_leave_runs() && take_opened(path, std::move(*opened))); });
+}
+
+bool MainWindow::take_opened(const QString& path, Result<std::unique_ptr<Workshop>> opened) {
     if (!opened) {
-        tell(QString::fromStdString(opened.problem().text()), true);
+        tell(wording::problem(opened.problem()), true);
         return false;
     }
     event_log::note(QStringLiteral("opened ") + path);
@@ -271,11 +319,12 @@ QStringList MainWindow::last_opened() const {
 }
 
 bool MainWindow::make_file(const QString& path, const QString& name) {
+    leave_opening();
     if (!may_leave_runs())
         return false;
     auto made = Workshop::create(path.toStdString(), name.toStdString());
     if (!made) {
-        tell(QString::fromStdString(made.problem().text()), true);
+        tell(wording::problem(made.problem()), true);
         return false;
     }
     adopt(std::move(made).value());
@@ -351,13 +400,21 @@ void MainWindow::show_bench() {
 
 void MainWindow::call_back(const QString& words) {
     QApplication::alert(this);
-    if (!QSystemTrayIcon::isSystemTrayAvailable())
-        return;
-    if (tray_ == nullptr) {
-        tray_ = new QSystemTrayIcon(windowIcon(), this);
-        tray_->show();
-    }
-    tray_->showMessage(tr("Ingot"), words);
+    call_->visit(words);
+}
+
+void MainWindow::build_bench_call() {
+    call_ = new BenchCall(this);
+    connect(call_, &BenchCall::followed, this, [this] {
+        setWindowState(windowState() & ~Qt::WindowMinimized);
+        raise();
+        activateWindow();
+        go_to(Station::test);
+    });
+    connect(messages_, &MessageBar::dismissed, this, [this] {
+        if (messages_->alarms().isEmpty())
+            call_->read();
+    });
 }
 
 void MainWindow::refresh_soon() {
@@ -401,7 +458,12 @@ void MainWindow::tell(const QString& sentence_text, bool objection) {
 
 void MainWindow::alarm(const QString& sentence_text) {
     event_log::alarm(sentence_text);
+    const bool fresh = !messages_->alarms().contains(sentence_text);
     messages_->add(Severity::alarm, sentence_text);
+    if (!fresh)
+        return;
+    QApplication::alert(this);
+    call_->alarm(sentence_text);
 }
 
 void MainWindow::overrule(Id unit) {
@@ -411,7 +473,7 @@ void MainWindow::overrule(Id unit) {
     const auto answer = ask_overrule(this, *state);
     if (!answer)
         return;
-    const auto refused = [this](const Problem& problem) { tell(QString::fromStdString(problem.text()), true); };
+    const auto refused = [this](const Problem& problem) { tell(wording::problem(problem), true); };
     const bool first = !state->verdict.overruled_from.has_value();
     const QString name = tr("overrule %1").arg(QString::fromStdString(state->code()));
     const Act overrule = [this, unit, duty = answer->duty, reason = answer->reason.toStdString()] {
@@ -462,7 +524,7 @@ void MainWindow::dropEvent(QDropEvent* event) {
 void MainWindow::take_file(const QString& path) {
     const QFileInfo file(path);
     if (file.suffix() == QStringLiteral("ingot")) {
-        open_file(path);
+        open_beside(path);
         return;
     }
     if (!workshop_) {

@@ -8,16 +8,22 @@
 
 #include <QMainWindow>
 
+#include <functional>
+
 class QBoxLayout;
 class QLabel;
 class QMenu;
 class QStackedWidget;
-class QSystemTrayIcon;
 class QTimer;
 class QUndoStack;
 
+namespace ingot {
+class Job;
+} // namespace ingot
+
 namespace ingot::app {
 
+class BenchCall;
 class BenchClock;
 class BenchView;
 class EvidencePanel;
@@ -40,6 +46,8 @@ public:
 
     // Opens a workshop; an objection is shown and leaves what was open.
     bool open_file(const QString& path);
+    // The same beside the window, which is there meanwhile; `then`: how it went.
+    void open_beside(const QString& path, const std::function<void(bool opened)>& then = {});
     bool make_file(const QString& path, const QString& name);
     // The workshop of the last time, where it is still there; a list of one or none.
     [[nodiscard]] QStringList last_opened() const;
@@ -78,6 +86,9 @@ private:
     void build_top_bar(QBoxLayout* outer);
     void build_menus();
     void build_view_menu();
+    [[nodiscard]] bool is_open(const QString& path) const;
+    void leave_opening();
+    bool take_opened(const QString& path, Result<std::unique_ptr<Workshop>> opened);
     void adopt(std::unique_ptr<Workshop> workshop);
     void drop_pages();
     // False: runs go on, and the person wants to stay.
@@ -87,6 +98,7 @@ private:
     void listen_to(Page* page);
     void enter(Page* page);
     void show_bench();
+    void build_bench_call();
     void call_back(const QString& words);
     void refresh_soon();
     void refresh();
@@ -108,12 +120,13 @@ private:
     ScanField* scan_ = nullptr;
     EvidencePanel* evidence_ = nullptr;
     StartPage* start_ = nullptr;
+    Job* opening_ = nullptr;
     QStackedWidget* stack_ = nullptr;
     MessageBar* messages_ = nullptr;
     QLabel* name_ = nullptr;
     PressButton* hazards_ = nullptr;
     BenchClock* clock_ = nullptr;
-    QSystemTrayIcon* tray_ = nullptr;
+    BenchCall* call_ = nullptr;
     QMenu* work_menu_ = nullptr; // the commands of the page on screen
     FileCommands* file_ = nullptr;
     ScanSense* sense_ = nullptr;
