@@ -11,9 +11,9 @@ std::optional<Problem> SortService::objection(const RuleSet& rules) {
         for (std::size_t i = 1; i < limits.size(); ++i)
             if (!loosens(limits[i - 1], limits[i]))
                 return Problem{"", 0,
-                               "Limits must loosen from Drive to Store to Light, or a unit could be fit for hard work "
-                               "and not for light (" +
-                                   chemistry + ")."};
+                               said("Limits must loosen from Drive to Store to Light, or a unit could be fit for hard "
+                                    "work and not for light ({}).",
+                                    chemistry)};
     return std::nullopt;
 }
 
@@ -23,6 +23,15 @@ void SortService::try_rules(const RuleSet& rules) {
     changes.rules = true;
     emit session_.committed(changes);
     emit session_.changed(changes);
+}
+
+Verdict SortService::verdict_with(Id unit, const Fact& capacity) const {
+    const UnitState* state = inventory_.unit(unit);
+    if (state == nullptr)
+        return {};
+    UnitFacts facts = state->facts;
+    facts.capacity_ah = capacity;
+    return sort_unit(facts, state->reference, inventory_.library().chemistry(facts.chemistry), inventory_.rules());
 }
 
 Result<bool> SortService::save_rules() {
@@ -48,7 +57,7 @@ Result<bool> SortService::save_rules() {
 Result<bool> SortService::choose_rules(const std::string& id) {
     const auto found = inventory_.library().rule_sets.find(id);
     if (found == inventory_.library().rule_sets.end())
-        return Problem{"", 0, "The library knows no rule set \"" + id + "\"."};
+        return Problem{"", 0, said("The library knows no rule set \"{}\".", id)};
     if (inventory_.rules().id == id && !rules_changed())
         return true;
     const RuleSet chosen = found->second;
@@ -106,9 +115,9 @@ Result<std::string> SortService::copy_rules(const std::string& name) {
     while (!id.empty() && id.back() == '-')
         id.pop_back();
     if (id.empty())
-        return Problem{"", 0, "Give the rule set a name of letters or figures."};
+        return Problem{"", 0, said("Give the rule set a name of letters or figures.")};
     if (inventory_.library().rule_sets.contains(id))
-        return Problem{"", 0, "There is a rule set \"" + id + "\" already. Take another name."};
+        return Problem{"", 0, said("There is a rule set \"{}\" already. Take another name.", id)};
     RuleSet copy = inventory_.rules();
     copy.source = "copied from " + copy.stamp() + (rules_changed() ? " with moved limits" : "") + "; " + copy.source;
     copy.id = id;
@@ -138,10 +147,11 @@ Result<bool> SortService::overrule(Id unit_id, Duty duty, const std::string& rea
     if (u == nullptr)
         return no_such_unit();
     if (reason.empty())
-        return Problem{"", 0, "Give a reason; it is kept with the verdict."};
+        return Problem{"", 0, said("Give a reason; it is kept with the verdict.")};
     if (u->verdict.duty == Duty::quarantine && duty != Duty::scrap)
         return Problem{
-            "", 0, u->code() + " is in quarantine. That is not overruled: close the quarantine with what was found."};
+            "", 0,
+            said("{} is in quarantine. That is not overruled: close the quarantine with what was found.", u->code())};
     Overrule record;
     record.unit = unit_id;
     record.from_duty = code(u->verdict.overruled_from.value_or(u->verdict.duty));
@@ -159,7 +169,7 @@ Result<bool> SortService::withdraw_overrule(Id unit_id) {
             return session_.step([&] { session_.remarks.withdraw_overrule(id, session_.now()); },
                                  ChangeSet::remark(0, unit_id));
         }
-    return Problem{"", 0, "This verdict was not overruled."};
+    return Problem{"", 0, said("This verdict was not overruled.")};
 }
 
 } // namespace ingot

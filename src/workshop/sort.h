@@ -33,6 +33,9 @@ public:
     [[nodiscard]] bool rules_changed() const { return inventory_.rules_changed(); }
     [[nodiscard]] std::array<int, duty_count> duty_counts() const { return inventory_.duty_counts(); }
 
+    // What the rules would say of a unit, were this its capacity, Ah.
+    [[nodiscard]] Verdict verdict_with(Id unit, const Fact& capacity) const;
+
     Result<bool> overrule(Id unit, Duty duty, const std::string& reason);
     Result<bool> withdraw_overrule(Id unit);
 };

@@ -1,6 +1,7 @@
 #include "workshop/test.h"
 
 #include "core/measure/moment.h"
+#include "workshop/figures.h"
 #include "workshop/wording.h"
 
 #include <algorithm>
@@ -15,7 +16,21 @@ std::optional<Problem> TestService::objection(const UnitState& u, const Measurem
         (chemistry != nullptr ? chemistry->full_v : 5.0) * std::max(1, u.reference.cells_in_series) * margin;
     const QString doubt = wording::implausible(check_plausible(reading.quantity, reading.value, limit),
                                                reading.quantity, reading.value, limit);
-    return doubt.isEmpty() ? std::nullopt : std::optional(Problem{"", 0, doubt.toStdString()});
+    if (!doubt.isEmpty())
+        return Problem{"", 0, as_told(doubt.toStdString())};
+    const Conditions& c = reading.conditions;
+    if (c.discharge_current_a && *c.discharge_current_a <= 0)
+        return Problem{"", 0, said("A discharge draws more than 0 A, not {} A.", *c.discharge_current_a)};
+    for (const auto& volts : {c.charged_to_v, c.cutoff_v})
+        if (volts && (*volts < 0 || *volts > limit))
+            return Problem{"", 0,
+                           said("{} V is not believed of this unit, which takes at most {} V.", *volts,
+                                figures::plain(limit / margin, 2).toStdString())};
+    if (c.charged_to_v && c.cutoff_v && *c.charged_to_v <= *c.cutoff_v)
+        return Problem{
+            "", 0,
+            said("A discharge from {} V does not end at {} V. Are the two swapped?", *c.charged_to_v, *c.cutoff_v)};
+    return std::nullopt;
 }
 
 // Where the unit stood and what it was judged under; unknown conditions stay unknown.
@@ -38,19 +53,19 @@ Result<Id> TestService::record_reading(Id unit_id, Measurement reading, const st
         return *problem;
     const auto moment = taken_at.empty() ? std::optional<std::string>("") : normal_moment(taken_at);
     if (!moment)
-        return Problem{"", 0, "\"" + taken_at + "\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39."};
+        return Problem{"", 0, said("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", taken_at)};
     complete(reading, *u, *moment);
     return session_.commit([&] { return session_.measurements.add(reading); }, ChangeSet::unit(unit_id));
 }
 
 Result<bool> TestService::strike_reading(Id id, const std::string& reason) {
     if (reason.empty())
-        return Problem{"", 0, "Say why the reading is struck out; it stays on record."};
+        return Problem{"", 0, said("Say why the reading is struck out; it stays on record.")};
     const auto struck = session_.measurements.find(id);
     if (!struck)
-        return Problem{"", 0, "There is no such reading."};
+        return Problem{"", 0, said("There is no such reading.")};
     if (!struck->struck_reason.empty())
-        return Problem{"", 0, "This reading is struck out already: " + struck->struck_reason + "."};
+        return Problem{"", 0, said("This reading is struck out already: {}.", struck->struck_reason)};
     ChangeSet changes = ChangeSet::unit(struck->subject.unit);
     changes.add(ChangeSet::assembly(struck->subject.assembly));
     return session_.step([&] { session_.measurements.strike(id, reason, session_.now()); }, changes);
@@ -77,7 +92,7 @@ Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measure
                                            const std::vector<Cycle>& cycles, Id run, const BayRun* ended) {
     const UnitState* u = inventory_.unit(unit_id);
     if (u == nullptr)
-        return Problem{"", 0, "The unit of this run is not in the workshop."};
+        return Problem{"", 0, said("The unit of this run is not in the workshop.")};
     return session_.step(
         [&] {
             for (Measurement m : measured) {
@@ -93,12 +108,56 @@ Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measure
         ChangeSet::unit(unit_id));
 }
 
+Result<bool> TestService::give_run(Id run, Id unit) {
+    const auto record = session_.runs.find(run);
+    const UnitState* from = record ? inventory_.unit(record->unit) : nullptr;
+    const UnitState* to = inventory_.unit(unit);
+    if (from == nullptr || to == nullptr)
+        return Problem{"", 0, said("Choose a run and the unit that it was made on.")};
+    if (record->unit == unit)
+        return Problem{"", 0, said("The run is {}'s already.", to->code())};
+    for (const BayRun& open : session_.runs.open())
+        if (open.run == run)
+            return Problem{"", 0, said("{} is not lifted out yet. Lift it out, then give the run away.", from->code())};
+    // What a run tells was concluded by the unit's chemistry and cells.
+    if (from->facts.chemistry != to->facts.chemistry ||
+        from->reference.cells_in_series != to->reference.cells_in_series)
+        return Problem{"", 0,
+                       said("{} and {} are of unlike kinds, so the run was read by the wrong limits. Save its log and "
+                            "import it for the right unit.",
+                            from->code(), to->code())};
+    const auto& measured = session_.measurements.history_of_unit(record->unit);
+    std::vector<Measurement> moved;
+    for (const Measurement& m : measured)
+        if (m.run == run && m.struck_reason.empty()) {
+            if (auto problem = objection(*to, m))
+                return *problem;
+            moved.push_back(m);
+        }
+    ChangeSet changes = ChangeSet::unit(record->unit);
+    changes.units.insert(unit);
+    const std::string why = "its run was made on " + to->code();
+    const std::string there = from->code();
+    return session_.step(
+        [&] {
+            session_.runs.give(run, unit);
+            for (Measurement m : moved) {
+                session_.measurements.strike(m.id, why, session_.now());
+                m.id = 0;
+                m.subject.unit = unit;
+                session_.measurements.add(m);
+            }
+            session_.record_event("run given to another unit", there, "to " + to->code());
+        },
+        changes);
+}
+
 Result<Id> TestService::import_log(Id unit_id, const exchange::ImportedLog& log, const CapacityResult& result,
                                    const std::string& file, const std::string& instrument,
                                    const ResistanceResult& resistance, const std::string& taken_at) {
     const UnitState* u = inventory_.unit(unit_id);
     if (u == nullptr)
-        return Problem{"", 0, "Choose the unit that the log belongs to first: scan its label."};
+        return Problem{"", 0, said("Choose the unit that the log belongs to first: scan its label.")};
     const int cells = std::max(1, u->reference.cells_in_series);
     const Chemistry* chemistry = inventory_.chemistry_of(*u);
     // The wrong file for this unit shows in its voltages.
@@ -106,12 +165,12 @@ Result<Id> TestService::import_log(Id unit_id, const exchange::ImportedLog& log,
     const double highest =
         log.samples.size() == 0 ? 0 : *std::max_element(log.samples.voltage_v.begin(), log.samples.voltage_v.end());
     if (chemistry != nullptr && highest > chemistry->full_v * cells * slack)
-        return Problem{file, 0,
-                       "the log reaches " + std::to_string(highest) + " V, more than " + u->code() +
-                           " can have. Is it another unit's log?"};
+        return Problem{
+            file, 0,
+            said("the log reaches {} V, more than {} can have. Is it another unit's log?", highest, u->code())};
     const auto moment = taken_at.empty() ? std::optional<std::string>("") : normal_moment(taken_at);
     if (!moment)
-        return Problem{file, 0, "\"" + taken_at + "\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39."};
+        return Problem{file, 0, said("\"{}\" is no moment. Write it as 2026-11-27 or 2026-11-27T10:39.", taken_at)};
     std::vector<Measurement> measured;
     Measurement common;
     common.instrument = instrument;
@@ -161,6 +220,27 @@ Result<Id> TestService::import_log(Id unit_id, const exchange::ImportedLog& log,
 std::vector<Id> TestService::sibling_runs(Id unit, std::size_t most) const {
     const UnitState* u = inventory_.unit(unit);
     return u == nullptr ? std::vector<Id>() : session_.runs.of_model(u->record.model, most, unit);
+}
+
+std::vector<DischargeCurve> TestService::sibling_discharges(Id unit, const std::string& protocol,
+                                                            std::size_t most) const {
+    std::vector<DischargeCurve> out;
+    const UnitState* u = inventory_.unit(unit);
+    if (u == nullptr)
+        return out;
+    for (const Id run : session_.runs.discharged_like(u->record.model, protocol, most, unit)) {
+        const auto steps = session_.runs.steps_of(run);
+        const auto last = std::find_if(steps.rbegin(), steps.rend(), [](const RunStep& step) {
+            return step.kind == RunStepKind::discharge && step.as_meant;
+        });
+        const LogSamples log = session_.runs.samples_of(run);
+        if (last == steps.rend() || last->first_sample < 0 || last->last_sample <= last->first_sample ||
+            static_cast<std::size_t>(last->last_sample) >= log.size())
+            continue;
+        out.push_back(discharge_curve(log, static_cast<std::size_t>(last->first_sample),
+                                      static_cast<std::size_t>(last->last_sample)));
+    }
+    return out;
 }
 
 CapacityComparison TestService::compare_capacity(Id unit_id) const {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/measure/correction.h"
+#include "core/measure/discharge_curve.h"
 #include "core/measure/resistance.h"
 #include "core/measure/run.h"
 #include "exchange/log_csv.h"
@@ -35,6 +36,9 @@ public:
     // `ended`: its header, written in the same step.
     Result<bool> record_concluded(Id unit, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
                                   Id run, const BayRun* ended = nullptr);
+    // A run that was made on another unit of the same kind: its curves, cycles and readings stand there, here the
+    // readings are struck out.
+    Result<bool> give_run(Id run, Id unit);
     // What is known of an instrument's errors; nothing where nobody entered them.
     [[nodiscard]] std::optional<InstrumentErrors> errors_of(const std::string& instrument) const;
 
@@ -51,6 +55,9 @@ public:
     [[nodiscard]] LogSamples samples(Id run) const { return session_.runs.samples_of(run); }
     // The newest runs of a unit's siblings, one each.
     [[nodiscard]] std::vector<Id> sibling_runs(Id unit, std::size_t most) const;
+    // The last whole discharge of each of the newest siblings that ran this protocol (id and version).
+    [[nodiscard]] std::vector<DischargeCurve> sibling_discharges(Id unit, const std::string& protocol,
+                                                                 std::size_t most) const;
     [[nodiscard]] CapacityComparison compare_capacity(Id unit) const;
     // Of units that several instruments read: unit, value, instrument, oldest first.
     [[nodiscard]] std::vector<Measurement> read_by_several(Quantity quantity) const {

@@ -53,6 +53,7 @@ struct Evidence {
     bool higher_is_better = true;
     Duty allows = Duty::drive; // the best duty this piece of evidence leaves open
     bool decides = false;      // true for what set the verdict
+    bool forecast = false;     // expected while it is still being measured
     // Where a limit lies inside the interval of the measurement: the duties at its better and its worse end.
     std::optional<Duty> at_best, at_worst;
     std::optional<double> relative; // share of rated capacity, multiple of the new resistance, % per month / 100

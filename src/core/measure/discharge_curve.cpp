@@ -5,23 +5,25 @@
 namespace ingot {
 
 DischargeCurve discharge_curve(const LogSamples& log) {
-    DischargeCurve out;
     LogSamples copy = log; // may be turned
     const CapacityResult result = measure_capacity(copy);
     const Step* last = nullptr;
     for (const Step& step : result.steps)
         if (step.kind == StepKind::discharge)
             last = &step;
-    if (last == nullptr)
-        return out;
+    return last == nullptr ? DischargeCurve{} : discharge_curve(copy, last->first, last->last);
+}
+
+DischargeCurve discharge_curve(const LogSamples& log, std::size_t first, std::size_t last) {
+    DischargeCurve out;
     double moved = 0;
-    for (std::size_t i = last->first; i <= last->last; ++i) {
-        if (i > last->first)
-            moved -= 0.5 * (copy.current_a[i] + copy.current_a[i - 1]) * (copy.time_s[i] - copy.time_s[i - 1]) /
+    for (std::size_t i = first; i <= last; ++i) {
+        if (i > first)
+            moved -= 0.5 * (log.current_a[i] + log.current_a[i - 1]) * (log.time_s[i] - log.time_s[i - 1]) /
                      seconds_per_hour;
         if (out.amount_ah.empty() || moved > out.amount_ah.back()) {
             out.amount_ah.push_back(moved);
-            out.volts.push_back(copy.voltage_v[i]);
+            out.volts.push_back(log.voltage_v[i]);
         }
     }
     return out;

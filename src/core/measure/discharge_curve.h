@@ -13,6 +13,8 @@ struct DischargeCurve {
     std::vector<double> amount_ah, volts;
 };
 [[nodiscard]] DischargeCurve discharge_curve(const LogSamples& log);
+// Of the samples from `first` to `last`, both inclusive, which are one discharge; negative current.
+[[nodiscard]] DischargeCurve discharge_curve(const LogSamples& log, std::size_t first, std::size_t last);
 
 // Lowest and highest voltage at rising amounts, V and Ah. Empty for fewer than two curves of at least ten points.
 struct DischargeBand {

@@ -10,6 +10,7 @@
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
+#include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QCoreApplication>
@@ -46,7 +47,7 @@ QString runtime_folder() {
 } // namespace
 
 BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
-    : QWidget(parent), workshop_(workshop), bays_(workshop), schedule_(workshop, bays_) {
+    : QWidget(parent), workshop_(workshop), bays_(workshop), schedule_(workshop, bays_), forecasts_(workshop) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(6);
@@ -99,7 +100,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     job_ = new Job(this);
     connect(job_, &Job::failed, this, [this](const Problem& problem) {
         planning_ = false;
-        say_of_plan(QString::fromStdString(problem.text()));
+        say_of_plan(wording::problem(problem));
     });
     repaint_ = new QTimer(this);
     repaint_->setSingleShot(true);
@@ -145,7 +146,7 @@ BenchView::BenchView(Workshop& workshop, QWidget* unit_page, QWidget* parent)
     connect(lanes_, &PlanLanes::insisted, this, [this](qlonglong unit, const QDateTime& at, int bay) {
         const auto done = schedule_.insist(unit, at, bay);
         if (!done)
-            emit told(QString::fromStdString(done.problem().sentence), true);
+            emit told(wording::sentence(done.problem().sentence), true);
         plan();
     });
     connect(conditioning_, &ConditioningView::chosen_changed, this, [this](qlonglong unit) { emit unit_chosen(unit); });
@@ -174,7 +175,7 @@ void BenchView::attach(const std::string& address) {
         return;
     }
     if (const auto done = bays_.attach(address); !done)
-        emit told(QString::fromStdString(done.problem().text()), true);
+        emit told(wording::problem(done.problem()), true);
     refresh();
 }
 
@@ -400,8 +401,8 @@ void BenchView::plan() {
         [this, planned](const Solved& solved) {
             planning_ = false;
             if (!solved) {
-                say_of_plan(QString::fromStdString(solved.problem().sentence));
-                emit told(QString::fromStdString(solved.problem().sentence), true);
+                say_of_plan(wording::sentence(solved.problem().sentence));
+                emit told(wording::sentence(solved.problem().sentence), true);
                 return;
             }
             planned->plan = solved.value();
@@ -455,9 +456,9 @@ void BenchView::notify() {
             const QDateTime at = BaySchedule::at(*planned_, hour);
             if (hour > 0 && at <= now && at > told_to_come_) {
                 told_to_come_ = at;
-                emit come_back(tr("You are wanted at the bench: bay %1, %2.")
-                                   .arg(job.bay + 1)
-                                   .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit)));
+                emit come_back(
+                    tr("You are wanted at the bench: %1, %2.")
+                        .arg(planned_->place(job.bay), QString::fromStdString(planned_->problem.jobs[job.job].unit)));
             }
         }
 }
@@ -553,6 +554,15 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
         if (bay.efficiency)
             measured += tr(", coulombic efficiency %1").arg(figures::percent(*bay.efficiency, 1));
         notes << measured + QLatin1Char('.');
+    }
+    if (const auto forecast = forecasts_.of(bay)) {
+        content.reasons.insert(content.reasons.begin(), forecast->evidence);
+        notes << tr("Expected: about %1 (%2 to %3), as %4 siblings went on from here. With that it would be: %5.")
+                     .arg(figures::unit_capacity(forecast->capacity.capacity_ah),
+                          figures::unit_capacity(forecast->capacity.low_ah),
+                          figures::unit_capacity(forecast->capacity.high_ah))
+                     .arg(forecast->capacity.siblings)
+                     .arg(wording::duty(forecast->duty));
     }
     if (!bay.cycles_ah.empty()) {
         QStringList cycles;

@@ -7,6 +7,7 @@
 #include "app/stations/station.h"
 #include "workshop/bay_schedule.h"
 #include "workshop/job.h"
+#include "workshop/run_forecasts.h"
 
 #include <QElapsedTimer>
 
@@ -121,6 +122,7 @@ private:
     int offered_bay_ = 0;
     QElapsedTimer offered_since_;
     QStringList capacity_notes_;        // of the unit
+    mutable RunForecasts forecasts_;    // what runs is asked again only as it goes on
     std::vector<RunCurve> kept_curves_; // finished runs of the unit that is looked at
     CurveBand band_;                    // of its siblings
     double usual_cutoff_v_ = 0;
