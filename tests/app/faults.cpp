@@ -1,6 +1,7 @@
 // The fault campaign: what goes wrong on a bench, each case walked through the window (unit, bay, yes) against the
 // simulated tester behind a wire that fails as it is told. No current beyond what was confirmed, nothing measured is
 // lost, the person is told in words, and the run resumes or ends safely. docs/formats/tester.md has the table.
+#include "bench/full_disk.h"
 #include "bench/wired_tester.h"
 #include "window.h"
 
@@ -8,6 +9,7 @@
 #include "app/stations/test/bench_view.h"
 
 #include <QComboBox>
+#include <QDateTime>
 
 #include <algorithm>
 #include <memory>
@@ -302,6 +304,35 @@ TEST_CASE("Faults: the line fails while current flows, and the run is measured a
                   w.let_pass(500);
                   w.heal();
               }});
+}
+
+TEST_CASE("Faults: the computer's own, and the run is measured all the same") {
+    const FullDisk disk; // before the workshop is opened
+    Campaign c;
+    check(c, {"the disk is full for a while", Ends::measured, "could not be written", {}, [](Campaign& w) {
+                  disk_is_full = true;
+                  REQUIRE(w.w.wait_for([&] { return w.told("could not be written"); }));
+                  w.let_pass(200);
+                  disk_is_full = false;
+              }});
+    check(c, {"the disk is full to the end of the run", Ends::measured, "could not be written", {}, [](Campaign& w) {
+                  disk_is_full = true;
+                  REQUIRE(w.w.wait_for([&] { return w.view().look == BayLook::lift_out; }));
+                  CHECK_FALSE(w.w.shop().unit(w.cell)->facts.dc_resistance_ohm); // not on the disk yet
+                  w.w.scan(QStringLiteral("B%1").arg(w.bay)); // not lifted out while its run is not safe
+                  CHECK(w.view().look == BayLook::lift_out);
+                  disk_is_full = false;
+                  w.bays().flush();
+                  REQUIRE(w.told("nothing was lost"));
+              }});
+    for (const qint64 hours : {-25, 400})
+        check(c, {hours < 0 ? "the clock is set back by a day" : "the clock jumps forward",
+                  Ends::measured,
+                  "",
+                  {},
+                  [hours](Campaign& w) {
+                      w.w.shop().set_clock([hours] { return QDateTime::currentDateTimeUtc().addSecs(hours * 3600); });
+                  }});
 }
 
 TEST_CASE("Faults: what runs has to stop, and does") {
