@@ -15,6 +15,8 @@ namespace {
 
 constexpr double ms_per_hour = 3'600'000;
 constexpr int usual_bays = 8;
+constexpr int first_channel = 1000; // an insisted bay from here on is a charger's channel, in their order
+constexpr double least_h = 0.01;
 
 QDateTime time_of(const std::string& text) {
     return QDateTime::fromString(QString::fromStdString(text), Qt::ISODate);
@@ -32,8 +34,48 @@ double hours_between(const QDateTime& from, const QDateTime& to) {
 
 } // namespace
 
-int BaySchedule::bays_known() const {
-    return bays_.bays().empty() ? usual_bays : static_cast<int>(bays_.bays().size());
+QString BaySchedule::Planned::place(int bay) const {
+    const auto channel = static_cast<std::size_t>(bay - tester_bays);
+    return bay < tester_bays || channel >= channels.size()
+               ? QCoreApplication::translate("BaySchedule", "bay %1").arg(bay + 1)
+               : QCoreApplication::translate("BaySchedule", "%1, channel %2")
+                     .arg(QString::fromStdString(channels[channel].first))
+                     .arg(channels[channel].second);
+}
+
+QString BaySchedule::Planned::short_place(int bay) const {
+    const auto channel = static_cast<std::size_t>(bay - tester_bays);
+    return bay < tester_bays || channel >= channels.size() ? QString::number(bay + 1)
+                                                           : QStringLiteral("%1 %2")
+                                                                 .arg(QString::fromStdString(channels[channel].first))
+                                                                 .arg(channels[channel].second);
+}
+
+std::set<Id> BaySchedule::standing() const {
+    std::set<Id> out;
+    for (const BayRun& run : workshop_.session_.runs.open())
+        out.insert(run.unit);
+    for (const BayView& bay : bays_.bays())
+        if (bay.unit != 0) // its run may not be written yet
+            out.insert(bay.unit);
+    return out;
+}
+
+bool BaySchedule::fits_anywhere(Id unit, const Protocol& protocol) const {
+    return bays_.objections(unit, protocol).empty() || (!hand_.chargers().empty() && hand_.fits(unit, protocol));
+}
+
+// Where nothing fits it is planned all the same, and refused with the reason when it is put in.
+std::vector<bool> BaySchedule::fits(Id unit, const Protocol& protocol, const Planned& planned) const {
+    std::vector<bool> out(static_cast<std::size_t>(planned.problem.bays), true);
+    for (const BayView& bay : bays_.bays())
+        out[static_cast<std::size_t>(bay.bay) - 1] = bays_.objections(unit, protocol, bay.bay).empty();
+    const bool by_hand = hand_.fits(unit, protocol);
+    for (std::size_t c = 0; c < planned.channels.size(); ++c)
+        out[static_cast<std::size_t>(planned.tester_bays) + c] = by_hand;
+    if (std::none_of(out.begin(), out.end(), [](bool fits) { return fits; }))
+        out.clear();
+    return out;
 }
 
 BenchHours BaySchedule::hours() const {
@@ -61,9 +103,10 @@ Result<bool> BaySchedule::set_hours(const BenchHours& hours) {
 
 std::map<std::string, std::vector<Id>> BaySchedule::may_wait() const {
     std::map<std::string, std::vector<Id>> packs;
+    const std::set<Id> standing_now = standing();
     for (const UnitState& unit : workshop_.units()) {
         const Assembly* pack = workshop_.pack(unit.record.pack);
-        if (!unit.in_stock() || unit.quarantined || pack == nullptr || bays_.bay_of(unit.record.id) != nullptr)
+        if (!unit.in_stock() || unit.quarantined || pack == nullptr || standing_now.contains(unit.record.id))
             continue;
         if (!unit.facts.capacity_ah || unit.reference.cells_in_series > 1)
             packs[pack->label].push_back(unit.record.id);
@@ -79,9 +122,10 @@ Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::strin
         if (!row.empty() && waiting.row == row)
             position = std::max(position, waiting.position.value_or(0));
     std::vector<Waiting> records;
+    const std::set<Id> standing_now = standing();
     for (const Id unit : units) {
         const UnitState* u = workshop_.unit(unit);
-        if (u == nullptr || u->quarantined || bays_.bay_of(unit) != nullptr)
+        if (u == nullptr || u->quarantined || standing_now.contains(unit))
             continue;
         Waiting record;
         record.unit = unit;
@@ -89,7 +133,7 @@ Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::strin
         const Protocol* protocol = workshop_.library().protocol(record.protocol);
         if (protocol == nullptr)
             continue;
-        if (const auto objected = bays_.objections(unit, *protocol); !objected.empty())
+        if (!fits_anywhere(unit, *protocol))
             continue;
         record.row = row;
         if (!row.empty())
@@ -99,8 +143,8 @@ Result<int> BaySchedule::let_wait(const std::vector<Id>& units, const std::strin
     }
     if (count == 0)
         return Problem{"", 0,
-                       "None of these units can wait for a bay: their chemistry is not known, they are in "
-                       "quarantine, or they run already."};
+                       said("None of these units can wait for a bay: their chemistry is not known, they are in "
+                            "quarantine, or they run already.")};
     const auto done = workshop_.session_.step(
         [&] {
             for (const auto& record : records)
@@ -120,10 +164,13 @@ Result<bool> BaySchedule::insist(Id unit, const QDateTime& at, int bay) {
     for (Waiting record : queue())
         if (record.unit == unit) {
             record.insisted_at = at.isValid() ? at.toString(Qt::ISODate).toStdString() : std::string();
-            record.insisted_bay = at.isValid() ? std::optional(bay) : std::nullopt;
+            // A channel keeps its number when another tester is attached.
+            const int testers = static_cast<int>(bays_.bays().size());
+            const int kept = bay < testers || hand_.chargers().empty() ? bay : first_channel + bay - testers;
+            record.insisted_bay = at.isValid() ? std::optional(kept) : std::nullopt;
             return workshop_.session_.step([&] { workshop_.session_.runs.set(record); }, queue_changed());
         }
-    return Problem{"", 0, "This unit does not wait for a bay."};
+    return Problem{"", 0, said("This unit does not wait for a bay.")};
 }
 
 Result<bool> BaySchedule::set_due(Id unit, const QDateTime& due) {
@@ -132,14 +179,20 @@ Result<bool> BaySchedule::set_due(Id unit, const QDateTime& due) {
             record.due_at = due.isValid() ? due.toString(Qt::ISODate).toStdString() : std::string();
             return workshop_.session_.step([&] { workshop_.session_.runs.set(record); }, queue_changed());
         }
-    return Problem{"", 0, "This unit does not wait for a bay."};
+    return Problem{"", 0, said("This unit does not wait for a bay.")};
 }
 
 BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optional<Planned>& before) const {
     Planned out;
     out.begin = now;
     PlanProblem& problem = out.problem;
-    problem.bays = bays_known();
+    out.tester_bays = static_cast<int>(bays_.bays().size());
+    const auto by_hand = hand_.bays();
+    for (const HandBay& bay : by_hand)
+        out.channels.emplace_back(bay.charger, bay.channel);
+    if (out.tester_bays == 0 && out.channels.empty())
+        out.tester_bays = usual_bays;
+    problem.bays = out.tester_bays + static_cast<int>(out.channels.size());
     const BenchHours shop = hours();
     problem.attended = shop.attended;
     problem.attended.begin_hour = static_cast<double>(now.time().msecsSinceStartOfDay()) / ms_per_hour;
@@ -159,6 +212,55 @@ BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optio
         out.units.push_back(unit);
         out.protocols.push_back(protocol);
     };
+    add_running(out, by_hand, add);
+    const std::set<Id> standing_now = standing();
+    for (const auto& waiting : queue()) {
+        const UnitState* unit = workshop_.unit(waiting.unit);
+        const Protocol* protocol = workshop_.library().protocol(waiting.protocol);
+        if (unit == nullptr || protocol == nullptr || unit->quarantined || standing_now.contains(waiting.unit))
+            continue;
+        PlanJob job;
+        job.unit = unit->code();
+        const BayUnit facts = bays_.bay_unit(waiting.unit);
+        job.duration_h = std::max(least_h, predicted_hours(*protocol, facts));
+        job.position = waiting.position;
+        job.row = waiting.row;
+        job.charge_a = largest_charge_a(*protocol, facts);
+        job.unattended = protocol->unattended;
+        job.fits = fits(waiting.unit, *protocol, out);
+        if (const QDateTime due = time_of(waiting.due_at); due.isValid())
+            job.due_h = hours_between(now, due);
+        if (const QDateTime insisted = time_of(waiting.insisted_at); insisted.isValid() && insisted >= now) {
+            const int kept = waiting.insisted_bay.value_or(0);
+            job.start_h = hours_between(now, insisted);
+            job.bay =
+                std::clamp(kept < first_channel ? kept : out.tester_bays + kept - first_channel, 0, problem.bays - 1);
+        }
+        add(std::move(job), waiting.unit, waiting.protocol);
+    }
+    if (problem
+            .supply_a) // one that alone is over the supply is planned as if it just fitted; the check refuses it later
+        for (PlanJob& job : problem.jobs)
+            job.charge_a = std::min(job.charge_a, *problem.supply_a);
+    return out;
+}
+
+// What runs already keeps its bay to its end.
+void BaySchedule::add_running(Planned& out, const std::vector<HandBay>& by_hand,
+                              const std::function<void(PlanJob, Id, const std::string&)>& add) const {
+    PlanProblem& problem = out.problem;
+    for (std::size_t c = 0; c < by_hand.size(); ++c) {
+        const HandBay& bay = by_hand[c];
+        if (bay.run == 0 || bay.ended)
+            continue;
+        PlanJob job;
+        job.unit = bay.code;
+        job.duration_h = std::max(least_h, hours_between(out.begin, time_of(bay.due_at)));
+        job.start_h = 0;
+        job.bay = out.tester_bays + static_cast<int>(c);
+        job.charge_a = largest_charge_a(bay.protocol, bay_unit_of(workshop_, bay.unit));
+        add(std::move(job), bay.unit, bay.protocol.id);
+    }
     for (const BayView& bay : bays_.bays()) {
         const auto index = static_cast<std::size_t>(bay.bay) - 1;
         if (bay.look == BayLook::free && bay.silent)
@@ -170,39 +272,12 @@ BaySchedule::Planned BaySchedule::problem(const QDateTime& now, const std::optio
             continue;
         PlanJob job;
         job.unit = bay.code;
-        constexpr double least_h = 0.01;
         job.duration_h = std::max(least_h, bay.hours_left / std::max(1.0, bays_.rate()));
         job.start_h = 0;
         job.bay = bay.bay - 1;
         job.charge_a = largest_charge_a(bay.protocol, bays_.bay_unit(bay.unit));
         add(std::move(job), bay.unit, bay.protocol.id);
     }
-    for (const auto& waiting : queue()) {
-        const UnitState* unit = workshop_.unit(waiting.unit);
-        const Protocol* protocol = workshop_.library().protocol(waiting.protocol);
-        if (unit == nullptr || protocol == nullptr || unit->quarantined || bays_.bay_of(waiting.unit) != nullptr)
-            continue;
-        PlanJob job;
-        job.unit = unit->code();
-        const BayUnit facts = bays_.bay_unit(waiting.unit);
-        job.duration_h = std::max(0.01, predicted_hours(*protocol, facts));
-        job.position = waiting.position;
-        job.row = waiting.row;
-        job.charge_a = largest_charge_a(*protocol, facts);
-        job.unattended = protocol->unattended;
-        if (const QDateTime due = time_of(waiting.due_at); due.isValid())
-            job.due_h = hours_between(now, due);
-        if (const QDateTime insisted = time_of(waiting.insisted_at); insisted.isValid() && insisted >= now) {
-            job.start_h = hours_between(now, insisted);
-            job.bay = std::clamp(waiting.insisted_bay.value_or(0), 0, problem.bays - 1);
-        }
-        add(std::move(job), waiting.unit, waiting.protocol);
-    }
-    if (problem
-            .supply_a) // one that alone is over the supply is planned as if it just fitted; the check refuses it later
-        for (PlanJob& job : problem.jobs)
-            job.charge_a = std::min(job.charge_a, *problem.supply_a);
-    return out;
 }
 
 QDateTime BaySchedule::at(const Planned& planned, double hour) {
@@ -225,10 +300,10 @@ std::string BaySchedule::calendar(const Planned& planned, const QDateTime& stamp
     for (const PlacedJob& job : planned.plan.jobs) {
         const QString unit = QString::fromStdString(planned.problem.jobs[job.job].unit);
         by_moment[at(planned, job.lifted_h)].first +=
-            QCoreApplication::translate("BaySchedule", "Lift %1 out of bay %2\n").arg(unit).arg(job.bay + 1);
+            QCoreApplication::translate("BaySchedule", "Lift %1 out: %2\n").arg(unit, planned.place(job.bay));
         if (job.start_h >= 0) // what runs already was put in before
             by_moment[at(planned, job.start_h)].second +=
-                QCoreApplication::translate("BaySchedule", "Put %1 in bay %2\n").arg(unit).arg(job.bay + 1);
+                QCoreApplication::translate("BaySchedule", "Put %1 in: %2\n").arg(unit, planned.place(job.bay));
     }
     constexpr int visit_s = 600;
     const QString form = QStringLiteral("yyyyMMddTHHmmss");

@@ -1,10 +1,15 @@
-// The plan of the bays in the shop's terms: what waits, what runs, who is there when; moments as wall-clock times.
+// The plan of the bays in the shop's terms: what waits, what runs, who is there when; moments as wall-clock times. The
+// channels of chargers that a person operates are bays too, after those of the testers.
 #pragma once
 
 #include "core/plan/bay_plan.h"
 #include "workshop/bays.h"
+#include "workshop/hand_bays.h"
 
 #include <QDateTime>
+
+#include <functional>
+#include <set>
 
 namespace ingot {
 
@@ -15,7 +20,7 @@ struct BenchHours {
 
 class BaySchedule {
 public:
-    BaySchedule(Workshop& workshop, const Bays& bays) : workshop_(workshop), bays_(bays) {}
+    BaySchedule(Workshop& workshop, const Bays& bays) : workshop_(workshop), bays_(bays), hand_(workshop) {}
 
     [[nodiscard]] BenchHours hours() const;
     Result<bool> set_hours(const BenchHours& hours);
@@ -28,7 +33,7 @@ public:
     // Units that wait for a bay, each with its usual protocol; `row`: they are clamped side by side in this order.
     Result<int> let_wait(const std::vector<Id>& units, const std::string& protocol, const std::string& row);
     Result<bool> leave_queue(Id unit);
-    // The person insists: this unit on this bay at this time (empty: no longer).
+    // The person insists: this unit on this bay of the plan (from 0) at this time (empty: no longer).
     Result<bool> insist(Id unit, const QDateTime& at, int bay);
     Result<bool> set_due(Id unit, const QDateTime& due);
 
@@ -37,8 +42,12 @@ public:
         QDateTime begin;
         PlanProblem problem;
         BayPlan plan;
-        std::vector<Id> units;              // by job
-        std::vector<std::string> protocols; // by job
+        std::vector<Id> units;                             // by job
+        std::vector<std::string> protocols;                // by job
+        int tester_bays = 0;                               // the first of the bays; the others are channels:
+        std::vector<std::pair<std::string, int>> channels; // charger, channel
+        [[nodiscard]] QString place(int bay) const;        // "bay 3", "Four-way, channel 2"
+        [[nodiscard]] QString short_place(int bay) const;  // "3", "Four-way 2"
     };
     // From `now` on, as values: may be solved elsewhere.
     [[nodiscard]] Planned problem(const QDateTime& now, const std::optional<Planned>& before) const;
@@ -47,11 +56,16 @@ public:
     [[nodiscard]] static std::optional<QDateTime> next_visit(const Planned& planned, const QDateTime& now);
     // The visits as iCalendar.
     [[nodiscard]] static std::string calendar(const Planned& planned, const QDateTime& stamp);
-    [[nodiscard]] int bays_known() const;
 
 private:
+    [[nodiscard]] std::set<Id> standing() const; // units on any bay or channel
+    [[nodiscard]] bool fits_anywhere(Id unit, const Protocol& protocol) const;
+    [[nodiscard]] std::vector<bool> fits(Id unit, const Protocol& protocol, const Planned& planned) const;
+    void add_running(Planned& out, const std::vector<HandBay>& by_hand,
+                     const std::function<void(PlanJob, Id, const std::string&)>& add) const;
     Workshop& workshop_;
     const Bays& bays_;
+    HandBays hand_;
 };
 
 } // namespace ingot

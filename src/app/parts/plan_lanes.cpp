@@ -14,7 +14,6 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double label_w = 34;
 constexpr double axis_h = 34;
 constexpr double least_shown_h = 12;
 constexpr double grid_h = 0.25; // a dragged job starts at a quarter of an hour
@@ -34,12 +33,16 @@ void PlanLanes::set(const std::optional<BaySchedule::Planned>& planned) {
     update();
 }
 
+double PlanLanes::label_w() const {
+    return planned_ && !planned_->channels.empty() ? scaled(92) : scaled(34);
+}
+
 double PlanLanes::x_of(double hour) const {
-    return label_w + (width() - label_w - 6) * hour / hours_shown_;
+    return label_w() + (width() - label_w() - 6) * hour / hours_shown_;
 }
 
 double PlanLanes::hour_at(double x) const {
-    return (x - label_w) * hours_shown_ / (width() - label_w - 6);
+    return (x - label_w()) * hours_shown_ / (width() - label_w() - 6);
 }
 
 double PlanLanes::lane_height() const {
@@ -140,10 +143,17 @@ void PlanLanes::paint_bays(QPainter& painter) const {
         painter.drawLine(QPointF(0, top + h), QPointF(width(), top + h));
         painter.setPen(c.ink);
         painter.setFont(type(h > 22 ? 15 : 12, true));
-        painter.drawText(QRectF(0, top, label_w - 8, h), Qt::AlignRight | Qt::AlignVCenter, QString::number(bay + 1));
+        const bool channel = bay >= planned_->tester_bays;
+        if (channel)
+            painter.setFont(type(12));
+        painter.drawText(
+            QRectF(0, top, label_w() - 8, h), Qt::AlignRight | Qt::AlignVCenter,
+            channel
+                ? QFontMetricsF(painter.font()).elidedText(planned_->short_place(bay), Qt::ElideMiddle, label_w() - 8)
+                : planned_->short_place(bay));
         if (static_cast<std::size_t>(bay) < problem.out_of_use.size() &&
             problem.out_of_use[static_cast<std::size_t>(bay)]) {
-            const QRectF closed(label_w, top + 3, width() - label_w - 6, h - 6);
+            const QRectF closed(label_w(), top + 3, width() - label_w() - 6, h - 6);
             painter.fillRect(closed, c.plum_ground);
             painter.fillRect(closed, hatch(c.plum));
         }
@@ -185,9 +195,8 @@ QString PlanLanes::spoken(std::size_t placed) const {
     const auto moment = [this](double hour) {
         return QLocale().toString(BaySchedule::at(*planned_, hour), QLocale::ShortFormat);
     };
-    return tr("%1 on bay %2 from %3 to %4, lifted out %5")
-        .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit))
-        .arg(job.bay + 1)
+    return tr("%1, %2, from %3 to %4, lifted out %5")
+        .arg(QString::fromStdString(planned_->problem.jobs[job.job].unit), planned_->place(job.bay))
         .arg(moment(job.start_h), moment(job.end_h), moment(job.lifted_h));
 }
 

@@ -31,6 +31,7 @@ protected:
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
+    [[nodiscard]] double label_w() const; // wider where chargers have names
     [[nodiscard]] double x_of(double hour) const;
     [[nodiscard]] double hour_at(double x) const;
     [[nodiscard]] double lane_height() const;

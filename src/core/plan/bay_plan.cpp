@@ -238,12 +238,14 @@ int count_visits(const std::vector<PlacedJob>& jobs) {
 
 namespace {
 
-// Nothing is planned on a bay that is out of use, not even what is insisted on: it is planned as if nobody insisted.
+// Nothing is planned on a bay that is out of use or that cannot do it, not even what is insisted on: it is planned as
+// if nobody insisted.
 PlanProblem without_dead_bays(PlanProblem problem) {
     for (PlanJob& job : problem.jobs) {
         const auto dead = [&](int bay) {
-            return bay >= 0 && static_cast<std::size_t>(bay) < problem.out_of_use.size() &&
-                   problem.out_of_use[static_cast<std::size_t>(bay)];
+            return bay >= 0 && ((static_cast<std::size_t>(bay) < problem.out_of_use.size() &&
+                                 problem.out_of_use[static_cast<std::size_t>(bay)]) ||
+                                !job.fits_on(bay));
         };
         if (!job.bay && !(job.start_h && dead(0)))
             continue;

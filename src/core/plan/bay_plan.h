@@ -24,12 +24,18 @@ struct PlanJob {
     std::string row;             // positions count within one row
     bool unattended = true;      // may run while nobody is there
     std::optional<double> due_h; // wanted by then
+    std::vector<bool> fits;      // by bay: what its instrument can do; empty: it fits any
     // Running already, or insisted on by the person.
     std::optional<double> start_h; // may be negative: it runs since then
     std::optional<int> bay;        // from 0
     // Where the plan had it before: a new plan moves as little as it can.
     std::optional<double> before_start_h;
     std::optional<int> before_bay;
+
+    [[nodiscard]] bool fits_on(int on_bay) const {
+        const auto b = static_cast<std::size_t>(on_bay);
+        return b >= fits.size() || fits[b];
+    }
 };
 
 struct PlanProblem {
@@ -63,7 +69,7 @@ struct PlanOptions {
 using PlanObserver = std::function<bool(double best_makespan_h)>;
 
 // Problems: no bay, no attended hour, a duration that is not over 0, a job that the supply can never carry, one that
-// may not run unattended and outlasts every shift, two insisted jobs that collide.
+// may not run unattended and outlasts every shift, one that fits on no bay in use, two insisted jobs that collide.
 [[nodiscard]] Result<BayPlan> plan_bays(const PlanProblem& problem, const PlanOptions& options = {},
                                         const PlanObserver& observer = {});
 

@@ -167,7 +167,7 @@ private:
         for (std::size_t b = 0; b < bays_.size(); ++b) {
             if (b < problem_.out_of_use.size() && problem_.out_of_use[b])
                 continue;
-            if (job.bay && *job.bay != static_cast<int>(b))
+            if (!job.fits_on(static_cast<int>(b)) || (job.bay && *job.bay != static_cast<int>(b)))
                 continue;
             double before = -1e200;
             bool free = true;

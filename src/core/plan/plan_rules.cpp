@@ -108,25 +108,34 @@ double plan_bound(const PlanProblem& problem) {
 }
 
 std::optional<Problem> plan_detail::objection_to_problem(const PlanProblem& problem) {
-    const auto says = [](std::string sentence) { return Problem{"", 0, std::move(sentence)}; };
+    const auto says = [](Sentence sentence) { return Problem{"", 0, std::move(sentence)}; };
     if (problem.bays < 1)
-        return says("There is no bay to plan for. Give at least one.");
+        return says(said("There is no bay to plan for. Give at least one."));
     if (!problem.out_of_use.empty() &&
         std::count(problem.out_of_use.begin(), problem.out_of_use.end(), true) >= problem.bays)
-        return says("Every bay is out of use. Close the hazard on one of them first.");
+        return says(said("Every bay is out of use. Close the hazard on one of them first."));
     const AttendedHours& hours = problem.attended;
     if (hours.close_h <= hours.open_h || std::none_of(hours.days.begin(), hours.days.end(), [](bool d) { return d; }))
-        return says("Nobody is ever at the bench. Give attended hours on at least one day.");
+        return says(said("Nobody is ever at the bench. Give attended hours on at least one day."));
     for (const PlanJob& job : problem.jobs) {
         if (!(job.duration_h > 0) || !std::isfinite(job.duration_h))
-            return says("The duration of " + job.unit + " is not over 0.");
+            return says(said("The duration of {} is not over 0.", job.unit));
         if (problem.supply_a && job.charge_a > *problem.supply_a * (1 + 1e-9))
-            return says(job.unit + " charges with more than the supply gives. Lower its current or raise the supply.");
+            return says(
+                said("{} charges with more than the supply gives. Lower its current or raise the supply.", job.unit));
         if (!job.unattended && !hours.always() && job.duration_h > hours.close_h - hours.open_h &&
             !(hours.open_h <= 0 && hours.close_h >= 24))
-            return says(job.unit + " may not run unattended, and no shift is as long as it runs.");
+            return says(said("{} may not run unattended, and no shift is as long as it runs.", job.unit));
         if (job.bay && (*job.bay < 0 || *job.bay >= problem.bays))
-            return says(job.unit + " stands on a bay that is not there.");
+            return says(said("{} stands on a bay that is not there.", job.unit));
+        bool fits_somewhere = false;
+        for (int bay = 0; bay < problem.bays; ++bay)
+            fits_somewhere =
+                fits_somewhere || (job.fits_on(bay) && (static_cast<std::size_t>(bay) >= problem.out_of_use.size() ||
+                                                        !problem.out_of_use[static_cast<std::size_t>(bay)]));
+        if (!fits_somewhere)
+            return says(said("{} fits on no bay that is in use: its voltage or current is beyond their instruments.",
+                             job.unit));
     }
     for (std::size_t a = 0; a < problem.jobs.size(); ++a)
         for (std::size_t b = a + 1; b < problem.jobs.size(); ++b) {
@@ -135,7 +144,7 @@ std::optional<Problem> plan_detail::objection_to_problem(const PlanProblem& prob
             if (one.start_h && other.start_h && one.bay.value_or(0) == other.bay.value_or(0) &&
                 *one.start_h < *other.start_h + other.duration_h - tolerance_h &&
                 *other.start_h < *one.start_h + one.duration_h - tolerance_h)
-                return says(one.unit + " and " + other.unit + " are both wanted on one bay at the same time.");
+                return says(said("{} and {} are both wanted on one bay at the same time.", one.unit, other.unit));
         }
     return std::nullopt;
 }
@@ -148,6 +157,8 @@ std::optional<std::string> objection_to_plan(const PlanProblem& problem, const B
         const auto says = [&](const char* what) { return wanted.unit + ": " + what; };
         if (job.bay < 0 || job.bay >= problem.bays)
             return says("no such bay");
+        if (!wanted.fits_on(job.bay))
+            return says("does not fit its bay");
         if (std::fabs(job.end_h - job.start_h - wanted.duration_h) > tolerance_h ||
             job.lifted_h < job.end_h - tolerance_h)
             return says("its times do not fit its duration");
