@@ -14,14 +14,9 @@
 
 namespace ingot::benchmarks {
 
-// Units of two known models, each with so many rounds of readings (voltage, capacity, DC resistance, self-discharge).
-inline void make_large_shop(const std::string& path, int units, int rounds) {
-    {
-        const auto made = Workshop::create(path, "Large");
-        const std::string models = Workshop::shipped_folder("demo") + "/models.toml";
-        if (const auto text = exchange::read_text(models); made && text)
-            (void)made.value()->catalogue().bring_in_models(text.value(), models);
-    }
+// Units of two known models into a workshop that is there, each with so many rounds of readings (voltage, capacity, DC
+// resistance, self-discharge). Their codes begin with `letter`.
+inline void add_units(const std::string& path, int units, int rounds, const std::string& letter) {
     auto file = store::WorkshopFile::open(path).value();
     store::Units unit_rows(file->connection());
     store::Measurements measurements(file->connection());
@@ -31,9 +26,12 @@ inline void make_large_shop(const std::string& path, int units, int rounds) {
     file->connection().together([&] {
         for (int i = 1; i <= units; ++i) {
             Unit unit;
-            unit.code = {i <= most_numbers ? "K4" : i <= 2 * most_numbers ? "K5" : "K6", (i - 1) % most_numbers + 1};
+            unit.code = {letter + (i <= most_numbers       ? "4"
+                                   : i <= 2 * most_numbers ? "5"
+                                                           : "6"),
+                         (i - 1) % most_numbers + 1};
             unit.model = i % 3 == 0 ? "H30" : "H26";
-            unit.tray = "S" + std::to_string(i / 40);
+            unit.tray = letter + "S" + std::to_string(i / 40);
             unit.well = i % 40 + 1;
             const Id id = unit_rows.add(unit, "2026-01-01");
             const double health = 0.82 + 0.07 * normal(random);
@@ -55,6 +53,17 @@ inline void make_large_shop(const std::string& path, int units, int rounds) {
             }
         }
     });
+}
+
+// A workshop of such units alone.
+inline void make_large_shop(const std::string& path, int units, int rounds) {
+    {
+        const auto made = Workshop::create(path, "Large");
+        const std::string models = Workshop::shipped_folder("demo") + "/models.toml";
+        if (const auto text = exchange::read_text(models); made && text)
+            (void)made.value()->catalogue().bring_in_models(text.value(), models);
+    }
+    add_units(path, units, rounds, "K");
 }
 
 } // namespace ingot::benchmarks
