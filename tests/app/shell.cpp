@@ -21,9 +21,11 @@
 #include <QMenuBar>
 #include <QPushButton>
 #include <QScrollBar>
+#include <QStandardPaths>
 #include <QThread>
 
 #include <filesystem>
+#include <fstream>
 
 using namespace ingot;
 using namespace ingot::tests;
@@ -455,4 +457,33 @@ TEST_CASE("A workshop is opened beside the window, which stays with the old one 
     w.window.open_beside(QString::fromStdString(path), [&](bool opened) { how = opened; });
     CHECK(how.value_or(false));
     CHECK(w.window.workshop()->writable());
+}
+
+TEST_CASE("The demo is made beside the window; one that was interrupted is made anew") {
+    const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+    QDir().mkpath(folder);
+    const std::string path = (folder + QStringLiteral("/demo.ingot")).toStdString();
+    for (const char* of_file : {"", "-wal", "-shm"})
+        std::filesystem::remove(path + of_file);
+    std::ofstream(path + ".part") << "half a file";
+    app::MainWindow window;
+    window.resize(1280, 720);
+    window.show();
+    const auto wait_for = [](const std::function<bool()>& done) {
+        QElapsedTimer clock;
+        clock.start();
+        while (!done() && clock.elapsed() < Window::patience_ms)
+            QApplication::processEvents(QEventLoop::AllEvents, 10);
+        return done();
+    };
+    CHECK_FALSE(window.findChild<app::EvidencePanel*>()->isVisible()); // nothing to give reasons for yet
+    for (auto* button : window.findChildren<app::PressButton*>())
+        if (button->isVisible() && button->text().remove(QLatin1Char('&')) == QStringLiteral("Look at the demo"))
+            QTest::mouseClick(button, Qt::LeftButton);
+    CHECK(window.workshop() == nullptr); // it is not made on the window's thread
+    REQUIRE(wait_for([&] { return window.workshop() != nullptr; }));
+    CHECK(window.workshop()->path() == path);
+    CHECK(window.workshop()->units().size() > 300);
+    CHECK(window.findChild<app::EvidencePanel*>()->isVisible());
+    CHECK_FALSE(std::filesystem::exists(path + ".part"));
 }

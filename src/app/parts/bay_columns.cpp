@@ -14,7 +14,9 @@ namespace ingot::app {
 
 namespace {
 
-constexpr int row_title = 18;
+int row_title() {
+    return scaled(18);
+}
 constexpr int pennants = 22;
 constexpr int numbers = 17;
 constexpr double wide_column = 34; // room for a time within
@@ -70,7 +72,7 @@ QRectF BayWall::column_place(int number) const {
         // A tester of few bays has no wider columns than one of sixteen.
         constexpr int fewest = 16;
         const double w = static_cast<double>(width()) / std::max(row.count, fewest);
-        const double title = rows.size() > 1 ? row_title : 0;
+        const double title = rows.size() > 1 ? row_title() : 0;
         return {(number - row.first) * w, static_cast<double>(r) * row_h + title, w, row_h - title};
     }
     return {};
@@ -83,9 +85,9 @@ void BayWall::paint_columns(QPainter& painter) const {
         painter.setPen(colours().muted);
         for (const TesterRow& row : rows) {
             const QRectF first = column_place(row.first);
-            painter.drawText(QRectF(0, first.top() - row_title, width(), row_title), Qt::AlignLeft | Qt::AlignVCenter,
-                             row.name.isEmpty() ? tr("Bays %1 to %2").arg(row.first).arg(row.first + row.count - 1)
-                                                : row.name);
+            painter.drawText(
+                QRectF(0, first.top() - row_title(), width(), row_title()), Qt::AlignLeft | Qt::AlignVCenter,
+                row.name.isEmpty() ? tr("Bays %1 to %2").arg(row.first).arg(row.first + row.count - 1) : row.name);
         }
     }
     double pennant_free_from = 0;

@@ -18,7 +18,9 @@ namespace ingot::app {
 namespace {
 
 constexpr int tall_most = 8;
-constexpr double bay_gap = 7;
+double bay_gap() {
+    return scaled(7);
+}
 constexpr double ms_per_hour = 3'600'000;
 
 bool hazard(const BayView& bay) {
@@ -126,8 +128,8 @@ QRectF BayWall::place_of(int bay) const {
         return {};
     if (many())
         return column_place(bay);
-    const double w = (width() - bay_gap * (n - 1)) / n;
-    return {(bay - 1) * (w + bay_gap), 0, w, static_cast<double>(height())};
+    const double w = (width() - bay_gap() * (n - 1)) / n;
+    return {(bay - 1) * (w + bay_gap()), 0, w, static_cast<double>(height())};
 }
 
 QString BayWall::spoken(const BayView& bay, double rate) {
@@ -188,10 +190,10 @@ struct BayWall::Brush {
         painter.setFont(large);
         painter.setPen(warned ? colours().plum : colours().ink);
         const double value_w = QFontMetricsF(large).horizontalAdvance(value);
-        painter.drawText(QRectF(x(), y, width(), 22), Qt::AlignLeft | Qt::AlignVCenter, value);
+        painter.drawText(QRectF(x(), y, width(), scaled(22)), Qt::AlignLeft | Qt::AlignVCenter, value);
         painter.setFont(type(12));
         painter.setPen(colours().muted);
-        painter.drawText(QRectF(x() + value_w + 3, y + 2, width(), 20), Qt::AlignLeft | Qt::AlignVCenter, unit);
+        painter.drawText(QRectF(x() + value_w + 3, y + 2, width(), scaled(20)), Qt::AlignLeft | Qt::AlignVCenter, unit);
         y += 22;
     }
 };
@@ -228,15 +230,15 @@ void BayWall::paint_bay(QPainter& painter, const BayView& bay, const QRectF& at)
 void BayWall::paint_head(Brush& brush) const {
     const BayView& bay = brush.bay;
     const QRectF& at = brush.at;
-    constexpr double head_h = 32;
+    const double head_h = scaled(32);
     QPainter& painter = brush.painter;
     painter.fillRect(QRectF(at.left(), at.top(), at.width(), head_h), brush.dress.head);
     brush.text(at.top(), head_h, QString::number(bay.bay), type(20, true), brush.dress.head_text);
     brush.y = at.top() + head_h + 3;
     if (brush.free() || bay.steps <= 0)
         return;
-    constexpr double beside = 34; // the bay's number
-    constexpr double side = 8;
+    const double beside = scaled(34); // the bay's number
+    const double side = scaled(8);
     const int squares = std::clamp(static_cast<int>((at.width() - beside) / 10), 1, std::min(bay.steps, 6));
     double sx = at.right() - 6 - squares * (side + 2);
     const double progress = static_cast<double>(bay.done) / bay.steps * squares;
@@ -261,7 +263,7 @@ void BayWall::paint_tall(Brush& brush) const {
     brush.reading(figures::plain(bay.last.current_a, 2), tr("A"));
     brush.reading(figures::plain(brush.done() && bay.capacity_ah ? *bay.capacity_ah : bay.last.moved_ah, 3), tr("Ah"));
     brush.reading(figures::plain(bay.last.temperature_c, 1), QStringLiteral("\u00B0C"), hazard(bay) && stopped);
-    constexpr double foot_h = 46;
+    const double foot_h = scaled(46);
     const QRectF& at = brush.at;
     paint_trace(brush.painter, bay, QRectF(brush.x(), brush.y + 2, brush.width(), at.bottom() - foot_h - brush.y - 6));
     const double y = at.bottom() - foot_h;
@@ -279,7 +281,7 @@ void BayWall::paint_tall(Brush& brush) const {
             draw_hazard(brush.painter, {brush.x() + 8, y + 14}, 15);
         brush.painter.setFont(type(15, true));
         brush.painter.setPen(brush.dress.word);
-        brush.painter.drawText(QRectF(brush.x() + (hazard(bay) ? 20 : 0), y + 3, brush.width(), 22),
+        brush.painter.drawText(QRectF(brush.x() + (hazard(bay) ? scaled(20) : 0), y + 3, brush.width(), scaled(22)),
                                Qt::AlignLeft | Qt::AlignVCenter, wording::step_end_word(bay.stop));
         brush.text(y + 24, 18, hazard(bay) ? tr("out of use") : tr("see Evidence"), type(12), c.muted);
     } else {

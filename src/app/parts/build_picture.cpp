@@ -12,9 +12,15 @@
 namespace ingot::app {
 
 namespace {
-constexpr double head = 42;
-constexpr double box_height = 62;
-constexpr double least_width = 104;
+double head() {
+    return scaled(42);
+}
+double box_height() {
+    return scaled(62);
+}
+double least_width() {
+    return scaled(104);
+}
 } // namespace
 
 BuildPicture::BuildPicture(QWidget* parent) : Painted(parent) {
@@ -50,14 +56,15 @@ void BuildPicture::set_last(Id unit) {
 }
 
 QSize BuildPicture::sizeHint() const {
-    return {static_cast<int>(least_width * sheet_.build.layout.series),
-            static_cast<int>(head + box_height * sheet_.build.layout.parallel + 6)};
+    return {static_cast<int>(least_width() * sheet_.build.layout.series),
+            static_cast<int>(head() + box_height() * sheet_.build.layout.parallel + 6)};
 }
 
 QRectF BuildPicture::box(const BuildLine& line) const {
     const double w =
-        std::min(150.0, std::max(least_width, width() / static_cast<double>(std::max(1, sheet_.build.layout.series))));
-    return {(line.group - 1) * w, head + (line.place - 1) * box_height, w - 6, box_height - 5};
+        std::min(double(scaled(150)),
+                 std::max(least_width(), width() / static_cast<double>(std::max(1, sheet_.build.layout.series))));
+    return {(line.group - 1) * w, head() + (line.place - 1) * box_height(), w - 6, box_height() - 5};
 }
 
 void BuildPicture::paintEvent(QPaintEvent* /*event*/) {
@@ -71,11 +78,11 @@ void BuildPicture::paintEvent(QPaintEvent* /*event*/) {
             const auto g = static_cast<std::size_t>(line.group - 1);
             painter.setPen(c.ink);
             painter.setFont(type(15, true));
-            painter.drawText(QRectF(r.left(), 0, r.width(), 20), Qt::AlignLeft | Qt::AlignVCenter,
+            painter.drawText(QRectF(r.left(), 0, r.width(), scaled(20)), Qt::AlignLeft | Qt::AlignVCenter,
                              tr("Group %1").arg(line.group));
             painter.setPen(c.muted);
             painter.setFont(type(13));
-            painter.drawText(QRectF(r.left(), 19, r.width(), 18), Qt::AlignLeft | Qt::AlignVCenter,
+            painter.drawText(QRectF(r.left(), scaled(19), r.width(), scaled(18)), Qt::AlignLeft | Qt::AlignVCenter,
                              figures::unit_capacity(sheet_.group_capacity_ah[g]));
         }
         const bool next = !line.taken && !next_marked;
@@ -86,19 +93,20 @@ void BuildPicture::paintEvent(QPaintEvent* /*event*/) {
         painter.drawPath(cut_bottom_right(r.adjusted(1, 1, -1, -1), 8));
         painter.setPen(c.ink);
         painter.setFont(type(14, true));
-        painter.drawText(QRectF(r.left() + 8, r.top() + 2, r.width() - 12, 20), Qt::AlignLeft | Qt::AlignVCenter,
-                         QString::fromStdString(line.code));
+        painter.drawText(QRectF(r.left() + scaled(8), r.top() + 2, r.width() - scaled(12), scaled(20)),
+                         Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(line.code));
         painter.setFont(type(13));
         painter.setPen(line.taken ? c.moss_text : c.ink);
         const QString home =
             line.taken ? tr("taken")
                        : (line.tray.empty() ? tr("no tray")
                                             : tr("tray %1 · %2").arg(QString::fromStdString(line.tray)).arg(line.well));
-        painter.drawText(QRectF(r.left() + 8, r.top() + 20, r.width() - 12, 18), Qt::AlignLeft | Qt::AlignVCenter,
-                         home);
+        painter.drawText(QRectF(r.left() + scaled(8), r.top() + scaled(20), r.width() - scaled(12), scaled(18)),
+                         Qt::AlignLeft | Qt::AlignVCenter, home);
         painter.setPen(c.muted);
         painter.setFont(type(12));
-        painter.drawText(QRectF(r.left() + 8, r.top() + 37, r.width() - 12, 16), Qt::AlignLeft | Qt::AlignVCenter,
+        painter.drawText(QRectF(r.left() + scaled(8), r.top() + scaled(37), r.width() - scaled(12), scaled(16)),
+                         Qt::AlignLeft | Qt::AlignVCenter,
                          QStringLiteral("%1 Ah  %2 V")
                              .arg(line.capacity_ah ? figures::plain(*line.capacity_ah, 3) : QStringLiteral("\u2013"),
                                   line.voltage_v ? figures::plain(*line.voltage_v, 3) : QStringLiteral("\u2013")));

@@ -17,15 +17,19 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double list_w = 318;
-constexpr double row_h = 34;
+double list_w() {
+    return scaled(318);
+}
+double row_h() {
+    return scaled(34);
+}
 
 // Level, low band, high band: the verdict's own shapes, not only its colour.
 void draw_verdict(QPainter& painter, const QPointF& centre, ConditioningVerdict verdict) {
     const Colours& c = colours();
     switch (verdict) {
     case ConditioningVerdict::fit:
-        painter.fillPath(trapezoid(centre, 16), c.moss);
+        painter.fillPath(trapezoid(centre, scaled(16)), c.moss);
         break;
     case ConditioningVerdict::replace: {
         const QRectF square(centre.x() - 6, centre.y() - 6, 12, 12);
@@ -39,7 +43,7 @@ void draw_verdict(QPainter& painter, const QPointF& centre, ConditioningVerdict 
     case ConditioningVerdict::keep_cycling:
         painter.setPen(QPen(c.brass, 2));
         painter.setBrush(Qt::NoBrush);
-        painter.drawPath(trapezoid(centre, 16));
+        painter.drawPath(trapezoid(centre, scaled(16)));
         painter.setBrush(c.brass);
         painter.drawEllipse(centre + QPointF(0, 1), 1.5, 1.5);
         break;
@@ -102,11 +106,11 @@ const ConditioningRow* ConditioningView::chosen() const {
 }
 
 int ConditioningView::visible() const {
-    return std::max(1, static_cast<int>(height() / row_h));
+    return std::max(1, static_cast<int>(height() / row_h()));
 }
 
 QRectF ConditioningView::row_at(int index) const {
-    return {0, (index - first_) * row_h, list_w, row_h - 3};
+    return {0, (index - first_) * row_h(), list_w(), row_h() - 3};
 }
 
 void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, const QRectF& at, bool here) const {
@@ -117,7 +121,7 @@ void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, 
     draw_verdict(painter, {at.left() + 18, at.center().y()}, row.result.verdict);
     painter.setFont(type(14, true));
     painter.setPen(c.ink);
-    painter.drawText(QRectF(at.left() + 34, at.top(), 92, at.height()), Qt::AlignVCenter,
+    painter.drawText(QRectF(at.left() + scaled(34), at.top(), scaled(92), at.height()), Qt::AlignVCenter,
                      QString::fromStdString(row.code));
     // The cycles as small bars up to the bar.
     const QRectF bars(at.left() + 118, at.top() + 5, 64, at.height() - 10);
@@ -137,7 +141,8 @@ void ConditioningView::paint_row(QPainter& painter, const ConditioningRow& row, 
     painter.drawLine(QPointF(bars.left() - 2, bar_y), QPointF(bars.right(), bar_y));
     painter.setFont(type(12));
     painter.setPen(c.ink);
-    painter.drawText(QRectF(at.left() + 184, at.top(), list_w - 190, at.height()), Qt::AlignVCenter | Qt::AlignRight,
+    painter.drawText(QRectF(at.left() + scaled(184), at.top(), list_w() - scaled(190), at.height()),
+                     Qt::AlignVCenter | Qt::AlignRight,
                      row.result.verdict == ConditioningVerdict::keep_cycling
                          ? QStringLiteral("%1, %2").arg(wording::chance(row.result.pass_probability),
                                                         wording::conditioning_advice(row.result))
@@ -149,7 +154,7 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
     const ConditioningResult& r = row.result;
     const bool charges_known = std::any_of(row.charged_ah.begin(), row.charged_ah.end(),
                                            [](const std::optional<double>& ah) { return ah.has_value(); });
-    const QRectF plot = at.adjusted(40, 4, -70, charges_known ? -38 : -22);
+    const QRectF plot = at.adjusted(scaled(40), 4, -scaled(70), charges_known ? -scaled(38) : -scaled(22));
     double low = row.bar_ah;
     double high = row.bar_ah;
     for (const ConditioningCycle& cycle : row.cycles)
@@ -191,7 +196,8 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
         painter.drawLine(QPointF(plot.left(), y_of(ah)), QPointF(plot.right(), y_of(ah)));
         painter.setPen(colour);
         painter.setFont(type(12));
-        painter.drawText(QRectF(plot.right() + 4, y_of(ah) - 9, 68, 18), Qt::AlignLeft | Qt::AlignVCenter, words);
+        painter.drawText(QRectF(plot.right() + 4, y_of(ah) - scaled(9), scaled(68), scaled(18)),
+                         Qt::AlignLeft | Qt::AlignVCenter, words);
     };
     level_line(row.bar_ah, QPen(c.ink, 2), tr("limit %1").arg(figures::plain(row.bar_ah, 2)), c.ink);
     if (r.level_ah && std::fabs(y_of(*r.level_ah) - y_of(row.bar_ah)) > 15)
@@ -211,20 +217,21 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
     painter.setFont(type(12));
     painter.setPen(c.muted);
     for (int n = 1; n <= static_cast<int>(last); n += last > 16 ? 2 : 1)
-        painter.drawText(QRectF(x_of(n) - 14, plot.bottom() + 3, 28, 16), Qt::AlignHCenter, QString::number(n));
-    painter.drawText(QRectF(plot.right() + 4, plot.bottom() + 3, 60, 16), Qt::AlignLeft, tr("cycle"));
+        painter.drawText(QRectF(x_of(n) - scaled(14), plot.bottom() + 3, scaled(28), scaled(16)), Qt::AlignHCenter,
+                         QString::number(n));
+    painter.drawText(QRectF(plot.right() + 4, plot.bottom() + 3, scaled(60), scaled(16)), Qt::AlignLeft, tr("cycle"));
     if (charges_known)
-        paint_charges(painter, row, QRectF(plot.left(), plot.bottom() + 19, plot.width(), 16), last);
+        paint_charges(painter, row, QRectF(plot.left(), plot.bottom() + scaled(19), plot.width(), scaled(16)), last);
     for (const double ah : {low, (low + high) / 2, high})
-        painter.drawText(QRectF(at.left(), y_of(ah) - 9, 36, 18), Qt::AlignRight | Qt::AlignVCenter,
-                         figures::plain(ah, 1));
+        painter.drawText(QRectF(at.left(), y_of(ah) - scaled(9), scaled(36), scaled(18)),
+                         Qt::AlignRight | Qt::AlignVCenter, figures::plain(ah, 1));
 }
 
 // What went in before each cycle, under its number; what took all that was offered stands under a lid.
 void ConditioningView::paint_charges(QPainter& painter, const ConditioningRow& row, const QRectF& at,
                                      double last) const {
     const double each = at.width() / last;
-    constexpr double figure_w = 34;
+    const double figure_w = scaled(34);
     const int stride = std::max(1, static_cast<int>(std::ceil(figure_w / each)));
     for (std::size_t i = 0; i < row.charged_ah.size() && i < row.cycles.size(); ++i) {
         if (!row.charged_ah[i] || (row.cycles[i].number - 1) % stride != 0)
@@ -237,7 +244,7 @@ void ConditioningView::paint_charges(QPainter& painter, const ConditioningRow& r
             painter.drawLine(figure.topLeft() + QPointF(2, 1), figure.topRight() + QPointF(-2, 1));
     }
     painter.setPen(colours().muted);
-    painter.drawText(QRectF(at.right() + 4, at.top(), 66, at.height()), Qt::AlignLeft, tr("Ah put in"));
+    painter.drawText(QRectF(at.right() + 4, at.top(), scaled(66), at.height()), Qt::AlignLeft, tr("Ah put in"));
 }
 
 void ConditioningView::paintEvent(QPaintEvent* /*event*/) {
@@ -248,7 +255,8 @@ void ConditioningView::paintEvent(QPaintEvent* /*event*/) {
         painter.setFont(type(15));
         painter.setPen(c.muted);
         painter.drawText(
-            rect().adjusted(8, 8, -8, -8), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+            rect().adjusted(scaled(8), scaled(8), -scaled(8), -scaled(8)),
+            Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
             tr("No unit is being cycled yet. Put a nickel module in a bay: its cycles appear here, with what "
                "they say about going on."));
         return;
@@ -258,11 +266,11 @@ void ConditioningView::paintEvent(QPaintEvent* /*event*/) {
     const ConditioningRow* row = chosen();
     if (row == nullptr)
         return;
-    const QRectF side(list_w + 14, 0, width() - list_w - 14, height());
+    const QRectF side(list_w() + 14, 0, width() - list_w() - 14, height());
     painter.setFont(type(16, true));
     painter.setPen(c.ink);
     painter.drawText(
-        QRectF(side.left(), side.top(), side.width(), 24), Qt::AlignLeft | Qt::AlignVCenter,
+        QRectF(side.left(), side.top(), side.width(), scaled(24)), Qt::AlignLeft | Qt::AlignVCenter,
         tr("%1: %2").arg(QString::fromStdString(row->code), wording::conditioning_verdict(row->result.verdict)));
     painter.setFont(type(13));
     painter.setPen(c.muted);

@@ -15,10 +15,18 @@
 namespace ingot::app {
 
 namespace {
-constexpr double scatter_left = 74;
-constexpr double bottom_margin = 58;
-constexpr double top_margin = 46;
-constexpr double scatter_right = 50;
+double scatter_left() {
+    return scaled(74);
+}
+double bottom_margin() {
+    return scaled(58);
+}
+double top_margin() {
+    return scaled(46);
+}
+double scatter_right() {
+    return scaled(50);
+}
 constexpr std::array<Duty, 3> duties{Duty::drive, Duty::store, Duty::light};
 } // namespace
 
@@ -98,7 +106,8 @@ void DutyScatter::set_selected(Id unit) {
 }
 
 QRectF DutyScatter::plot() const {
-    return {scatter_left, top_margin, width() - scatter_left - scatter_right, height() - top_margin - bottom_margin};
+    return {scatter_left(), top_margin(), width() - scatter_left() - scatter_right(),
+            height() - top_margin() - bottom_margin()};
 }
 double DutyScatter::x_of(double ah) const {
     return plot().left() + (ah - low_c_) / (high_c_ - low_c_) * plot().width();
@@ -126,12 +135,12 @@ QRectF DutyScatter::handle(bool capacity, std::size_t duty) const {
     if (capacity) {
         // Neighbouring handles step down instead of covering each other.
         const double x = std::clamp(x_of(capacity_[duty]), plot().left(), plot().right());
-        return {x - 24, plot().bottom() + 22 + (duty % 2 == 1 ? 6 : 0), 48, 26};
+        return QRectF(x - scaled(24), plot().bottom() + scaled(22) + (duty % 2 == 1 ? 6 : 0), scaled(48), scaled(26));
     }
     if (!resistance_known())
         return {};
     const double y = std::clamp(y_of(resistance_[duty]), plot().top(), plot().bottom());
-    return {4, y - 13, 44, 26};
+    return QRectF(4, y - scaled(13), scaled(44), scaled(26));
 }
 
 void DutyScatter::paint_regions(QPainter& painter) const {
@@ -212,10 +221,10 @@ void DutyScatter::paint_histograms(QPainter& painter) const {
     const QColor colour = colours().steel;
     for (int i = 0; i < bins; ++i) {
         const double w = plot().width() / bins;
-        const double h = (top_margin - 8) * across[static_cast<std::size_t>(i)] / most_across;
+        const double h = (top_margin() - 8) * across[static_cast<std::size_t>(i)] / most_across;
         painter.fillRect(QRectF(plot().left() + i * w, plot().top() - 4 - h, w - 1, h), colour);
         const double step = plot().height() / bins;
-        const double l = (scatter_right - 8) * up[static_cast<std::size_t>(i)] / most_up;
+        const double l = (scatter_right() - 8) * up[static_cast<std::size_t>(i)] / most_up;
         painter.fillRect(QRectF(plot().right() + 4, plot().bottom() - (i + 1) * step, l, step - 1), colour);
     }
 }
@@ -243,23 +252,26 @@ void DutyScatter::paint_handles(QPainter& painter) const {
     painter.setFont(type(12));
     painter.setPen(c.muted);
     if (resistance_known())
-        painter.drawText(QRectF(0, plot().top() - 24, scatter_left - 8, 18), Qt::AlignRight, QStringLiteral("m\u03A9"));
+        painter.drawText(QRectF(0, plot().top() - scaled(36), scatter_left() - 8, scaled(18)), Qt::AlignRight,
+                         QStringLiteral("m\u03A9"));
     else
-        painter.drawText(QRectF(plot().left() + 10, plot().top() + 8, plot().width() - 20, 18), Qt::AlignLeft,
+        painter.drawText(QRectF(plot().left() + 10, plot().top() + 8, plot().width() - 20, scaled(18)), Qt::AlignLeft,
                          tr("No resistance is known of this model: capacity alone. Store at best."));
-    painter.drawText(QRectF(plot().right() + 6, plot().bottom() + 2, 40, 18), Qt::AlignLeft, QStringLiteral("Ah"));
+    painter.drawText(QRectF(plot().right() + 6, plot().bottom() + 2, scaled(40), scaled(18)), Qt::AlignLeft,
+                     QStringLiteral("Ah"));
     // A few ticks of the plain axes.
     const double step = (high_c_ - low_c_) > 1.2 ? 0.5 : (high_c_ - low_c_) > 0.5 ? 0.2 : 0.1;
     for (double v = std::ceil(low_c_ / step) * step; v < high_c_; v += step)
-        painter.drawText(QRectF(x_of(v) - 24, plot().bottom() + 3, 48, 16), Qt::AlignHCenter, figures::plain(v, 1));
+        painter.drawText(QRectF(x_of(v) - scaled(24), plot().bottom() + 3, scaled(48), scaled(16)), Qt::AlignHCenter,
+                         figures::plain(v, 1));
     if (!resistance_known())
         return;
     double step_r = 0.001;
     while ((high_r_ - low_r_) / step_r > 7)
         step_r *= 2;
     for (double v = std::ceil(low_r_ / step_r) * step_r; v < high_r_; v += step_r)
-        painter.drawText(QRectF(scatter_left - 26, y_of(v) - 8, 22, 16), Qt::AlignRight | Qt::AlignVCenter,
-                         figures::plain(v * 1000, 0));
+        painter.drawText(QRectF(scatter_left() - scaled(26), y_of(v) - scaled(8), scaled(22), scaled(16)),
+                         Qt::AlignRight | Qt::AlignVCenter, figures::plain(v * 1000, 0));
 }
 
 void DutyScatter::paintEvent(QPaintEvent* /*event*/) {

@@ -9,10 +9,18 @@ namespace ingot::app {
 
 namespace {
 
-constexpr int title_height = 20;
-constexpr int bar_height = 7;
-constexpr int gap = 9;
-constexpr int figure_width = 68;
+int title_height() {
+    return scaled(20);
+}
+int bar_height() {
+    return scaled(7);
+}
+int gap() {
+    return scaled(9);
+}
+int figure_width() {
+    return scaled(68);
+}
 
 int text_height(const QString& text, const QFont& font, int width) {
     return text.isEmpty() ? 0
@@ -43,8 +51,8 @@ void ExplanationBars::set(std::vector<ExplanationBar> bars) {
 }
 
 int ExplanationBars::height_of(const ExplanationBar& bar, int width) const {
-    const int title = std::max(title_height, text_height(bar.title, type(14, true), width - figure_width));
-    return title + bar_height + 3 + text_height(bar.below, type(12), width) + gap;
+    const int title = std::max(title_height(), text_height(bar.title, type(14, true), width - figure_width()));
+    return title + bar_height() + 3 + text_height(bar.below, type(12), width) + gap();
 }
 
 int ExplanationBars::heightForWidth(int width) const {
@@ -59,23 +67,23 @@ void ExplanationBars::paintEvent(QPaintEvent* /*event*/) {
     int y = 0;
     bool first = true;
     for (const ExplanationBar& bar : bars_) {
-        const int title = std::max(title_height, text_height(bar.title, type(14, true), width() - figure_width));
+        const int title = std::max(title_height(), text_height(bar.title, type(14, true), width() - figure_width()));
         painter.setPen(colours().ink);
         painter.setFont(type(14, first));
-        painter.drawText(QRect(0, y, width() - figure_width, title), Qt::AlignVCenter | Qt::TextWordWrap, bar.title);
+        painter.drawText(QRect(0, y, width() - figure_width(), title), Qt::AlignVCenter | Qt::TextWordWrap, bar.title);
         painter.setFont(type(14, true));
-        painter.drawText(QRect(width() - figure_width, y, figure_width, title), Qt::AlignVCenter | Qt::AlignRight,
+        painter.drawText(QRect(width() - figure_width(), y, figure_width(), title), Qt::AlignVCenter | Qt::AlignRight,
                          bar.figure());
         y += title;
-        painter.fillRect(QRect(0, y, width(), bar_height), colours().hairline);
-        painter.fillRect(QRect(0, y, static_cast<int>(width() * bar.probability), bar_height),
+        painter.fillRect(QRect(0, y, width(), bar_height()), colours().hairline);
+        painter.fillRect(QRect(0, y, static_cast<int>(width() * bar.probability), bar_height()),
                          first ? colours().ink : colours().muted);
-        y += bar_height + 3;
+        y += bar_height() + 3;
         const int below = text_height(bar.below, type(12), width());
         painter.setPen(colours().muted);
         painter.setFont(type(12));
         painter.drawText(QRect(0, y, width(), below + 2), Qt::TextWordWrap, bar.below);
-        y += below + gap;
+        y += below + gap();
         first = false;
     }
 }

@@ -37,7 +37,7 @@ void GiveUpBars::paintEvent(QPaintEvent* /*event*/) {
     QPainter painter(this);
     const Colours& c = colours();
     const double w = width() / 4.0;
-    constexpr double text_height = 16;
+    const double text_height = scaled(16);
     const double room = height() - text_height - 2;
     painter.setFont(type(12));
     for (std::size_t i = 0; i < spreads_.size(); ++i) {
@@ -53,7 +53,7 @@ void GiveUpBars::paintEvent(QPaintEvent* /*event*/) {
             continue;
         }
         const double h = std::max(2.0, room * *spreads_[i] / largest);
-        painter.fillRect(QRectF(left + 10, room - h, w - 20, h), chosen ? c.steel : c.steel_mid);
+        painter.fillRect(QRectF(left + scaled(10), room - h, w - scaled(20), h), chosen ? c.steel : c.steel_mid);
         painter.drawText(text, Qt::AlignCenter, figures::percent(*spreads_[i]));
     }
 }

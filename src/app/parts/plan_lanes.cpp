@@ -14,7 +14,9 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double axis_h = 34;
+double axis_h() {
+    return scaled(34);
+}
 constexpr double least_shown_h = 12;
 constexpr double grid_h = 0.25; // a dragged job starts at a quarter of an hour
 
@@ -47,7 +49,7 @@ double PlanLanes::hour_at(double x) const {
 
 double PlanLanes::lane_height() const {
     const int bays = planned_ ? planned_->problem.bays : 8;
-    return (height() - axis_h - 2) / std::max(bays, 1);
+    return (height() - axis_h() - 2) / std::max(bays, 1);
 }
 
 QRectF PlanLanes::place_of(std::size_t placed) const {
@@ -55,7 +57,7 @@ QRectF PlanLanes::place_of(std::size_t placed) const {
         return {};
     const PlacedJob& job = planned_->plan.jobs[placed];
     const double h = lane_height();
-    const double top = axis_h + job.bay * h;
+    const double top = axis_h() + job.bay * h;
     const double left = x_of(std::max(0.0, job.start_h));
     return {left, top + h * 0.42, std::max(3.0, x_of(job.end_h) - left - 1), std::max(4.0, h * 0.46)};
 }
@@ -74,9 +76,9 @@ void PlanLanes::paintEvent(QPaintEvent* /*event*/) {
     // The bound, and now.
     const double bound = x_of(planned_->plan.bound_h);
     painter.setPen(QPen(c.brass, 2, Qt::DashLine));
-    painter.drawLine(QPointF(bound, axis_h - 8), QPointF(bound, height()));
+    painter.drawLine(QPointF(bound, axis_h() - 8), QPointF(bound, height()));
     painter.setPen(QPen(c.ember, 3));
-    painter.drawLine(QPointF(x_of(0), axis_h - 10), QPointF(x_of(0), height()));
+    painter.drawLine(QPointF(x_of(0), axis_h() - 10), QPointF(x_of(0), height()));
     if (hasFocus()) {
         painter.setBrush(Qt::NoBrush);
         painter.setPen(QPen(c.steel, 1));
@@ -97,8 +99,8 @@ void PlanLanes::paint_nobody_there(QPainter& painter) const {
         if (!there && from < 0)
             from = hour;
         if ((there || hour > hours_shown_) && from >= 0) {
-            const QRectF away(x_of(from), axis_h - 4, x_of(std::min(hour, hours_shown_)) - x_of(from),
-                              height() - axis_h + 2);
+            const QRectF away(x_of(from), axis_h() - 4, x_of(std::min(hour, hours_shown_)) - x_of(from),
+                              height() - axis_h() + 2);
             painter.fillRect(away, c.well);
             painter.fillRect(away, hatch(c.hairline));
             from = -1;
@@ -125,9 +127,9 @@ void PlanLanes::paint_hours(QPainter& painter) const {
             continue;
         const QDateTime at = BaySchedule::at(*planned_, hour);
         painter.setPen(QPen(c.hairline, 1));
-        painter.drawLine(QPointF(x_of(hour), axis_h - 6), QPointF(x_of(hour), height()));
+        painter.drawLine(QPointF(x_of(hour), axis_h() - 6), QPointF(x_of(hour), height()));
         painter.setPen(c.muted);
-        painter.drawText(QRectF(x_of(hour) - 40, 0, 80, axis_h - 8), Qt::AlignHCenter | Qt::AlignBottom,
+        painter.drawText(QRectF(x_of(hour) - 40, 0, 80, axis_h() - 8), Qt::AlignHCenter | Qt::AlignBottom,
                          step >= 24 || clock % 24 == 0 ? QLocale().toString(at, QStringLiteral("ddd d"))
                                                        : at.toString(QStringLiteral("HH:mm")));
     }
@@ -138,7 +140,7 @@ void PlanLanes::paint_bays(QPainter& painter) const {
     const Colours& c = colours();
     const double h = lane_height();
     for (int bay = 0; bay < problem.bays; ++bay) {
-        const double top = axis_h + bay * h;
+        const double top = axis_h() + bay * h;
         painter.setPen(QPen(c.hairline, 1));
         painter.drawLine(QPointF(0, top + h), QPointF(width(), top + h));
         painter.setPen(c.ink);
@@ -256,7 +258,7 @@ void PlanLanes::mouseReleaseEvent(QMouseEvent* event) {
         return;
     dragging_ = false;
     const QRectF at = place_of(static_cast<std::size_t>(chosen_)).translated(event->position() - pressed_at_);
-    insist(chosen_, hour_at(at.left()), static_cast<int>((at.center().y() - axis_h) / lane_height()));
+    insist(chosen_, hour_at(at.left()), static_cast<int>((at.center().y() - axis_h()) / lane_height()));
     update();
 }
 

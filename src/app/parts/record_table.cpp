@@ -59,8 +59,13 @@ RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(pare
     horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(horizontalHeader(), &QHeaderView::customContextMenuRequested, this,
             [this](const QPoint& at) { show_menu(horizontalHeader()->mapToGlobal(at)); });
-    for (const auto change : {&QHeaderView::sectionMoved, &QHeaderView::sectionResized})
-        connect(horizontalHeader(), change, this, [this] { remember(); });
+    connect(horizontalHeader(), &QHeaderView::sectionMoved, this, [this] { remember(); });
+    // By the person's hand: the last column also follows the window, and what is as wide as its head before any row is
+    // there is nobody's wish.
+    connect(horizontalHeader(), &QHeaderView::sectionResized, this, [this] {
+        if (QApplication::mouseButtons() != Qt::NoButton)
+            remember();
+    });
     connect(horizontalHeader(), &QHeaderView::sortIndicatorChanged, this, [this] { remember(); });
     connect(filter_, &QAbstractItemModel::rowsInserted, this, &RecordTable::size_columns);
     connect(this, &QTableView::doubleClicked, this, [this] {
@@ -182,7 +187,7 @@ void RecordTable::size_columns() {
         return;
     sized_ = true;
     quiet_ = true;
-    constexpr int apart = 10;
+    constexpr int apart = 18; // a head on the right and the next one on the left do not touch
     constexpr int widest = 380;
     for (int column = 0; column < filter_->columnCount(); ++column)
         if (!isColumnHidden(column)) {
@@ -197,7 +202,7 @@ QString RecordTable::settings_key() const {
 }
 
 void RecordTable::remember() const {
-    if (!quiet_ && filter_->records() != nullptr)
+    if (!quiet_ && sized_ && filter_->records() != nullptr)
         QSettings().setValue(settings_key(), horizontalHeader()->saveState());
 }
 

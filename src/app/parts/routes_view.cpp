@@ -76,7 +76,8 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(f.possible ? c.ink : c.muted);
         painter.setFont(type(14, winner));
         painter.drawText(lane(name_lane, top, row / 2 + 4).adjusted(10, 0, 0, 0), Qt::AlignVCenter,
-                         wording::route(f.route));
+                         painter.fontMetrics().elidedText(wording::route(f.route), Qt::ElideRight,
+                                                          static_cast<int>(lane(name_lane, top, row).width()) - 14));
         painter.setFont(type(12));
         painter.setPen(c.muted);
         painter.drawText(lane(name_lane, top + row / 2, row / 2).adjusted(10, 0, 0, 0), Qt::AlignTop,

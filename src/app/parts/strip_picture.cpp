@@ -65,12 +65,13 @@ void StripPicture::paintEvent(QPaintEvent* /*event*/) {
         const double top = face == Face::front ? 0 : height() / 2.0;
         painter.setPen(c.ink);
         painter.setFont(type(14, true));
-        painter.drawText(QRectF(0, top, 68, height() / 2.0), Qt::AlignVCenter,
+        painter.drawText(QRectF(0, top, scaled(68), height() / 2.0), Qt::AlignVCenter,
                          face == Face::front ? tr("Front") : tr("Back"));
         painter.setFont(type(12));
         painter.setPen(c.muted);
         if (drawing_.free_to_slide == face)
-            painter.drawText(QRectF(0, top + height() / 4.0 + 10, 68, 34), Qt::TextWordWrap, tr("free to slide"));
+            painter.drawText(QRectF(0, top + height() / 4.0 + scaled(10), scaled(68), scaled(34)), Qt::TextWordWrap,
+                             tr("free to slide"));
         painter.setPen(QPen(c.brass, 9, Qt::SolidLine, Qt::FlatCap));
         for (const auto& [a, b] : drawing_.strips(face)) {
             const QRectF from = group_at(face, a);

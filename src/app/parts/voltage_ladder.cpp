@@ -15,10 +15,18 @@
 namespace ingot::app {
 
 namespace {
-constexpr double strip_height = 44;
-constexpr double left_margin = 46;
-constexpr double right_margin = 150;
-constexpr double foot = 30;
+double strip_height() {
+    return scaled(44);
+}
+double left_margin() {
+    return scaled(46);
+}
+double right_margin() {
+    return scaled(150);
+}
+double foot() {
+    return scaled(30);
+}
 } // namespace
 
 VoltageLadder::VoltageLadder(QWidget* parent) : Painted(parent) {
@@ -78,7 +86,8 @@ void VoltageLadder::set_selected(int group) {
 }
 
 QRectF VoltageLadder::plot() const {
-    return {left_margin, strip_height + 8, width() - left_margin - right_margin, height() - strip_height - 8 - foot};
+    return {left_margin(), strip_height() + 8, width() - left_margin() - right_margin(),
+            height() - strip_height() - 8 - foot()};
 }
 
 double VoltageLadder::y_of(double volts) const {
@@ -116,14 +125,15 @@ void VoltageLadder::paint_bands(QPainter& painter) const {
             painter.fillRect(area, hatch(c.hairline));
         painter.setPen(QPen(c.ink, 1));
         painter.drawLine(QPointF(plot().left(), y1), QPointF(plot().right(), y1));
-        painter.fillRect(QRectF(plot().right(), y0, 8, y1 - y0), band.text);
+        painter.fillRect(QRectF(plot().right(), y0, scaled(8), y1 - y0), band.text);
         const double middle =
             std::min(last_label - 20, std::clamp((y0 + y1) / 2, plot().top() + 8, plot().bottom() - 8));
         last_label = middle;
         painter.setFont(type(14, true));
         painter.setPen(band.text);
         const QString word = wording::state(band.state);
-        painter.drawText(QRectF(plot().right() + 16, middle - 11, 70, 22), Qt::AlignVCenter | Qt::AlignLeft, word);
+        painter.drawText(QRectF(plot().right() + scaled(16), middle - scaled(11), scaled(70), scaled(22)),
+                         Qt::AlignVCenter | Qt::AlignLeft, word);
         painter.setFont(type(12));
         painter.setPen(c.muted);
         const double word_width = QFontMetricsF(type(14, true)).horizontalAdvance(word) + 8;
@@ -132,14 +142,15 @@ void VoltageLadder::paint_bands(QPainter& painter) const {
                                   ? tr("under %1").arg(figures::plain(band.high * cells_, 1))
                                   : QStringLiteral("%1 – %2").arg(figures::plain(band.low * cells_, 1),
                                                                   figures::plain(band.high * cells_, 1));
-        painter.drawText(QRectF(plot().right() + 16 + word_width, middle - 11, right_margin - 16 - word_width, 22),
+        painter.drawText(QRectF(plot().right() + scaled(16) + word_width, middle - scaled(11),
+                                right_margin() - scaled(16) - word_width, scaled(22)),
                          Qt::AlignVCenter | Qt::AlignLeft, range);
     }
     painter.setFont(type(12));
     painter.setPen(c.muted);
     const double step = cells_ > 3 ? 2.0 : (chemistry_.bands.over_above_v < 2 ? 0.5 : 1.0);
     for (double v = 0; v <= top_v * cells_; v += step) {
-        painter.drawText(QRectF(0, y_of(v) - scaled(9), left_margin - 10, scaled(18)),
+        painter.drawText(QRectF(0, y_of(v) - scaled(9), left_margin() - scaled(10), scaled(18)),
                          Qt::AlignRight | Qt::AlignVCenter, figures::plain(v, step < 1 ? 1 : 0));
         painter.drawLine(QPointF(plot().left() - 6, y_of(v)), QPointF(plot().left(), y_of(v)));
     }
@@ -148,16 +159,16 @@ void VoltageLadder::paint_bands(QPainter& painter) const {
 // The millivolts of a healthy pack, which the true axis hides.
 void VoltageLadder::paint_strip(QPainter& painter) const {
     const Colours& c = colours();
-    const QRectF strip(plot().left(), 2, plot().width(), strip_height - 6);
+    const QRectF strip(plot().left(), 2, plot().width(), strip_height() - 6);
     painter.fillRect(strip, c.well);
     painter.setPen(c.muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, strip.top(), left_margin - 6, strip.height()), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, strip.top(), left_margin() - 6, strip.height()), Qt::AlignRight | Qt::AlignVCenter,
                      QStringLiteral("mV"));
     painter.setPen(QPen(c.steel, 1.5));
     painter.drawLine(QPointF(strip.left(), strip.center().y()), QPointF(strip.right(), strip.center().y()));
     painter.setPen(c.muted);
-    painter.drawText(QRectF(strip.right() + 16, strip.top(), right_margin - 16, strip.height()),
+    painter.drawText(QRectF(strip.right() + scaled(16), strip.top(), right_margin() - scaled(16), strip.height()),
                      Qt::AlignVCenter | Qt::AlignLeft, tr("around the middle"));
     if (!triage_.median_v)
         return;
@@ -178,7 +189,7 @@ void VoltageLadder::paint_strip(QPainter& painter) const {
             head.closeSubpath();
             painter.fillPath(head, colour);
         } else {
-            painter.fillRect(QRectF(col.center().x() - 11, y - 3, 22, 6), colour);
+            painter.fillRect(QRectF(col.center().x() - scaled(11), y - 3, scaled(22), 6), colour);
         }
     }
 }
@@ -188,8 +199,8 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
     const auto at = static_cast<std::size_t>(group - 1);
     const LadderGroup& g = groups_[at];
     const QRectF col = column(group);
-    const bool narrow = col.width() < 62;
-    const double rung = narrow ? 12 : 20;
+    const bool narrow = col.width() < scaled(62);
+    const double rung = scaled(narrow ? 12 : 20);
     const double x0 = col.center().x() - rung * 1.6;
     painter.setPen(QPen(c.hairline, 1));
     painter.drawLine(QPointF(col.right(), col.top()), QPointF(col.right(), col.bottom()));
@@ -199,18 +210,18 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
     if (g.end_of_charge_v) {
         painter.setPen(QPen(c.ink, 1.5));
         painter.setBrush(c.surface);
-        painter.drawRect(QRectF(x0, y_of(*g.end_of_charge_v) - 5, rung, 10));
+        painter.drawRect(QRectF(x0, y_of(*g.end_of_charge_v) - 5, rung, scaled(10)));
     }
     if (g.rest_v)
-        painter.fillRect(QRectF(x0 + rung * 1.1, y_of(*g.rest_v) - 5, rung, 10), bad ? c.plum : c.ink);
+        painter.fillRect(QRectF(x0 + rung * 1.1, y_of(*g.rest_v) - 5, rung, scaled(10)), bad ? c.plum : c.ink);
     else {
         painter.setPen(QPen(group == active_ ? c.ember : c.muted, 1.5, Qt::DashLine));
         painter.setBrush(Qt::NoBrush);
-        painter.drawRect(QRectF(x0 + rung * 1.1, y_of(chemistry_.nominal_v() * cells_) - 5, rung, 10));
+        painter.drawRect(QRectF(x0 + rung * 1.1, y_of(chemistry_.nominal_v() * cells_) - 5, rung, scaled(10)));
     }
     if (g.load_v) {
-        painter.fillRect(QRectF(x0 + rung * 2.2, y_of(*g.load_v) - 5, rung * 0.42, 10), bad ? c.plum : c.ink);
-        painter.fillRect(QRectF(x0 + rung * 2.78, y_of(*g.load_v) - 5, rung * 0.42, 10), bad ? c.plum : c.ink);
+        painter.fillRect(QRectF(x0 + rung * 2.2, y_of(*g.load_v) - 5, rung * 0.42, scaled(10)), bad ? c.plum : c.ink);
+        painter.fillRect(QRectF(x0 + rung * 2.78, y_of(*g.load_v) - 5, rung * 0.42, scaled(10)), bad ? c.plum : c.ink);
     }
     if (g.stored_v) { // a thin line across the column, where it stood after storage
         painter.setPen(QPen(bad ? c.plum : c.steel, 2));
@@ -231,7 +242,7 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
                 std::fabs(away) >= 0.1
                     ? (away < 0 ? tr("%1\nbelow") : tr("%1\nabove")).arg(figures::volts(std::fabs(away)))
                     : figures::millivolts_signed(away);
-            painter.drawText(QRectF(col.left() - 8, y + scaled(22), col.width() + 16, scaled(36)),
+            painter.drawText(QRectF(col.left() - scaled(8), y + scaled(22), col.width() + scaled(16), scaled(36)),
                              Qt::AlignHCenter | Qt::AlignTop, text);
             // How far it lies from the middle of the others.
             if (std::fabs(away) > 0.25 && triage_.median_v) {
@@ -253,7 +264,7 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         }
     }
     painter.setFont(type(17, true));
-    const QRectF number(col.left(), plot().bottom() + 3, col.width(), foot - 4);
+    const QRectF number(col.left(), plot().bottom() + 3, col.width(), foot() - 4);
     if (group == active_) {
         const QRectF tag(number.center().x() - 17, number.top(), 34, number.height());
         painter.fillPath(cut_bottom_right(tag, 7), c.ember);
@@ -279,10 +290,10 @@ void VoltageLadder::paintEvent(QPaintEvent* /*event*/) {
         paint_group(painter, g);
     painter.setPen(colours().muted);
     painter.setFont(type(12));
-    painter.drawText(QRectF(0, plot().bottom() + 4, left_margin - 4, foot - 6), Qt::AlignRight | Qt::AlignVCenter,
+    painter.drawText(QRectF(0, plot().bottom() + 4, left_margin() - 4, foot() - 6), Qt::AlignRight | Qt::AlignVCenter,
                      tr("– end"));
-    painter.drawText(QRectF(plot().right() + 16, plot().bottom() + 4, 60, foot - 6), Qt::AlignLeft | Qt::AlignVCenter,
-                     tr("+ end"));
+    painter.drawText(QRectF(plot().right() + scaled(16), plot().bottom() + 4, scaled(60), foot() - 6),
+                     Qt::AlignLeft | Qt::AlignVCenter, tr("+ end"));
     if (selected_ > 0 && selected_ <= static_cast<int>(groups_.size())) {
         painter.setPen(QPen(colours().steel, 2));
         painter.setBrush(Qt::NoBrush);

@@ -14,8 +14,12 @@
 namespace ingot::app {
 
 namespace {
-constexpr double ways_head = 24;
-constexpr double row_height = 29;
+double ways_head() {
+    return scaled(24);
+}
+double row_height() {
+    return scaled(29);
+}
 // Right edges of the columns, as shares of the width.
 constexpr double name_left = 0.04;
 constexpr std::array<double, 5> right_edges{0.36, 0.49, 0.615, 0.74, 0.84};
@@ -34,7 +38,7 @@ WaysView::WaysView(QWidget* parent) : QWidget(parent) {
 QSize WaysView::sizeHint() const {
     constexpr int least_rows = 4;
     const int rows = std::max(least_rows, static_cast<int>(rows_.size()));
-    return {600, static_cast<int>(ways_head + row_height * rows) + 2};
+    return {600, static_cast<int>(ways_head() + row_height() * rows) + 2};
 }
 
 QSize WaysView::minimumSizeHint() const {
@@ -58,7 +62,7 @@ void WaysView::set_chosen(int row) {
 }
 
 QRectF WaysView::row_rect(int row) const {
-    return {0, ways_head + row * row_height, static_cast<double>(width()), row_height};
+    return {0, ways_head() + row * row_height(), static_cast<double>(width()), row_height()};
 }
 
 void WaysView::paintEvent(QPaintEvent* /*event*/) {
@@ -68,12 +72,12 @@ void WaysView::paintEvent(QPaintEvent* /*event*/) {
     const auto cell = [&](double right, double w, double y, double h) { return QRectF(right * width() - w, y, w, h); };
     painter.setPen(c.muted);
     painter.setFont(type(13));
-    painter.drawText(QRectF(name_left * width(), 0, 160, ways_head), Qt::AlignLeft | Qt::AlignVCenter,
+    painter.drawText(QRectF(name_left * width(), 0, scaled(160), ways_head()), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("way of matching"));
     const QString heads[] = {tr("usable Ah"), tr("capacity"), tr("conductance"), tr("leak mAh/d"), tr("excess")};
     for (std::size_t i = 0; i < right_edges.size(); ++i)
-        painter.drawText(cell(right_edges[i], 130, 0, ways_head), Qt::AlignRight | Qt::AlignVCenter, heads[i]);
-    painter.drawText(cell(0.995, 130, 0, ways_head), Qt::AlignRight | Qt::AlignVCenter, tr("gap to bound"));
+        painter.drawText(cell(right_edges[i], 130, 0, ways_head()), Qt::AlignRight | Qt::AlignVCenter, heads[i]);
+    painter.drawText(cell(0.995, 130, 0, ways_head()), Qt::AlignRight | Qt::AlignVCenter, tr("gap to bound"));
     double widest = 1e-9;
     for (const WayRow& row : rows_)
         if (row.result)
@@ -93,8 +97,8 @@ void WaysView::paintEvent(QPaintEvent* /*event*/) {
         }
         painter.setPen(c.ink);
         painter.setFont(type(15, chosen));
-        painter.drawText(QRectF(name_left * width(), r.top(), 220, r.height()), Qt::AlignLeft | Qt::AlignVCenter,
-                         name_of(row));
+        painter.drawText(QRectF(name_left * width(), r.top(), scaled(220), r.height()),
+                         Qt::AlignLeft | Qt::AlignVCenter, name_of(row));
         if (!row.result) {
             painter.setPen(c.muted);
             painter.setFont(type(13));

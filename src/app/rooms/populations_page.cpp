@@ -102,7 +102,7 @@ void PopulationsPage::show_bars() {
     const auto duty = static_cast<Duty>(duty_->chosen());
     for (const Population& population : populations()) {
         YieldBar bar;
-        bar.name = population.name.empty() ? tr("of none") : QString::fromStdString(population.name);
+        bar.name = population.name.empty() ? tr("not said") : QString::fromStdString(population.name);
         bar.below = population.packs > 0 ? tr("%n packs", nullptr, population.packs) : QString();
         bar.drive = population.duties[static_cast<std::size_t>(Duty::drive)];
         bar.store = population.duties[static_cast<std::size_t>(Duty::store)];
@@ -149,7 +149,8 @@ EvidenceContent PopulationsPage::evidence() const {
         return content;
     const Population& population = populations()[static_cast<std::size_t>(at)];
     const auto duty = static_cast<Duty>(duty_->chosen());
-    content.subject = population.name.empty() ? tr("Units of none") : QString::fromStdString(population.name);
+    content.subject =
+        population.name.empty() ? tr("Units of which nobody said it") : QString::fromStdString(population.name);
     if (population.judged == 0) {
         content.verdict = tr("No verdict yet");
         content.line = tr("Test some of its units: what comes cannot be told before.");

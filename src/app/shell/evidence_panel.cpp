@@ -38,7 +38,7 @@ protected:
         do
             painter.setFont(type(size, true));
         while (QFontMetrics(painter.font()).horizontalAdvance(word_) > width() - left && --size > smallest);
-        painter.drawText(rect().adjusted(left, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft, word_);
+        painter.drawText(rect().adjusted(left, 0, 0, 0), Qt::AlignVCenter | Qt::AlignLeft | Qt::TextWordWrap, word_);
     }
 
 private:
@@ -49,7 +49,7 @@ private:
 } // namespace
 
 EvidencePanel::EvidencePanel(QWidget* parent) : QWidget(parent) {
-    setFixedWidth(scaled(312));
+    setFixedWidth(least_width); // as wide as the window allows (MainWindow)
     setAccessibleName(tr("Evidence"));
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(16, 10, 14, 12);

@@ -16,6 +16,7 @@ class PressButton;
 class EvidencePanel : public QWidget {
     Q_OBJECT
 public:
+    static constexpr int least_width = 220;
     explicit EvidencePanel(QWidget* parent = nullptr);
     void show_content(const EvidenceContent& content, const exchange::Library& library, bool writable);
 

@@ -17,6 +17,8 @@
 #include <QSettings>
 #include <QStandardPaths>
 
+#include <filesystem>
+
 namespace ingot::app {
 
 namespace {
@@ -111,18 +113,34 @@ void FileCommands::ask_open() {
         window_.open_beside(path);
 }
 
+namespace {
+
+// Under another name until it is whole: one that was interrupted is made anew the next time.
+Result<bool> make_demo(const std::string& path) {
+    const std::string part = path + ".part";
+    for (const char* of_file : {"", "-wal", "-shm"})
+        std::filesystem::remove(part + of_file);
+    {
+        auto made = Workshop::create(part, "Fellside Hut & Trail Trust");
+        if (!made)
+            return made.problem();
+        if (auto done = made.value()->import_folder(Workshop::shipped_folder("demo")); !done)
+            return done;
+    }
+    std::filesystem::rename(part, path);
+    return true;
+}
+
+} // namespace
+
 void FileCommands::open_demo() {
     const QString folder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
     QDir().mkpath(folder);
     const QString path = folder + QStringLiteral("/demo.ingot");
-    if (QFileInfo::exists(path)) {
+    if (QFileInfo::exists(path))
         window_.open_beside(path);
-        return;
-    }
-    if (!window_.make_file(path, QStringLiteral("Fellside Hut & Trail Trust")))
-        return;
-    if (const auto done = window_.workshop()->import_folder(Workshop::shipped_folder("demo")); !done)
-        emit told(wording::problem(done.problem()), true);
+    else
+        window_.open_beside(path, {}, make_demo);
 }
 
 void FileCommands::ask_folder() {

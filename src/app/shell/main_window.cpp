@@ -241,7 +241,12 @@ void MainWindow::build_view_menu() {
     QAction* shown = look->addAction(tr("&Evidence beside the work"), QKeySequence(tr("F12")));
     shown->setCheckable(true);
     shown->setChecked(true);
-    connect(shown, &QAction::toggled, evidence_, &QWidget::setVisible);
+    const auto show = [this, shown] { // without a workshop there is nothing to give reasons for
+        evidence_->setVisible(shown->isChecked() && stack_->currentWidget() != start_);
+    };
+    connect(shown, &QAction::toggled, this, show);
+    connect(stack_, &QStackedWidget::currentChanged, this, show);
+    show();
     QAction* sound = look->addAction(tr("&Sound with every alarm"));
     sound->setCheckable(true);
     sound->setChecked(BenchCall::sounds());
@@ -280,7 +285,7 @@ bool MainWindow::open_file(const QString& path) {
     return may_leave_runs() && take_opened(path, Workshop::open(path.toStdString()));
 }
 
-void MainWindow::open_beside(const QString& path, const std::function<void(bool)>& then) {
+void MainWindow::open_beside(const QString& path, const std::function<void(bool)>& then, const Make& make) {
     const auto over = [this, then](bool opened) {
         start_->set_opening({});
         if (then)
@@ -293,8 +298,10 @@ void MainWindow::open_beside(const QString& path, const std::function<void(bool)
     start_->set_opening(QFileInfo(path).completeBaseName());
     using Opened = std::shared_ptr<Result<std::unique_ptr<Workshop>>>;
     opening_->begin<Opened>(
-        [this, path = path.toStdString()](const Job::Token&) {
-            auto opened = std::make_shared<Result<std::unique_ptr<Workshop>>>(Workshop::open(path));
+        [this, make, path = path.toStdString()](const Job::Token&) {
+            const auto made = make ? make(path) : Result<bool>(true);
+            auto opened = std::make_shared<Result<std::unique_ptr<Workshop>>>(
+                made ? Workshop::open(path) : Result<std::unique_ptr<Workshop>>(made.problem()));
             if (*opened)
                 opened->value()->hand_to(*this);
             return opened;
@@ -543,7 +550,7 @@ void MainWindow::take_file(const QString& path) {
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     constexpr double share = 0.245;
-    constexpr int least = 220;
+    constexpr int least = EvidencePanel::least_width;
     evidence_->setFixedWidth(std::clamp(static_cast<int>(width() * share), least, scaled(312)));
 }
 

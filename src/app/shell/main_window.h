@@ -47,7 +47,9 @@ public:
     // Opens a workshop; an objection is shown and leaves what was open.
     bool open_file(const QString& path);
     // The same beside the window, which is there meanwhile; `then`: how it went.
-    void open_beside(const QString& path, const std::function<void(bool opened)>& then = {});
+    // `make`: makes the file first, beside the window too; an objection leaves what was open.
+    using Make = std::function<Result<bool>(const std::string& path)>;
+    void open_beside(const QString& path, const std::function<void(bool opened)>& then = {}, const Make& make = {});
     bool make_file(const QString& path, const QString& name);
     // The workshop of the last time, where it is still there; a list of one or none.
     [[nodiscard]] QStringList last_opened() const;

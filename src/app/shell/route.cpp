@@ -21,13 +21,10 @@ int tall_row() {
     return scaled(60);
 }
 int low_row() {
-    return scaled(34);
+    return scaled(26);
 }
 int two_lines() {
     return scaled(54);
-}
-int room_height() {
-    return scaled(34);
 }
 int line_x() {
     return scaled(26);
@@ -94,7 +91,12 @@ Route::Route(QWidget* parent) : Painted(parent) {
 }
 
 QSize Route::sizeHint() const {
-    return {scaled(176), first_row() + station_count * tall_row() + rooms_under_route * room_height() + scaled(24)};
+    return {scaled(176), first_row() + station_count * tall_row() + rooms_under_route * scaled(34) + scaled(24)};
+}
+
+int Route::room_height() const {
+    return std::clamp((height() - first_row() - scaled(24)) / (station_count + rooms_under_route), low_row(),
+                      scaled(34));
 }
 
 int Route::row_height() const {
@@ -216,7 +218,8 @@ void Route::draw_stop(QPainter& painter, Station station) {
                            hand && two ? scaled(28) : row.height()),
                      Qt::AlignLeft | Qt::AlignVCenter, station_name(station));
     painter.setPen(waiting_[at] == 0 ? c.muted : c.ink);
-    painter.setFont(type(20, waiting_[at] > 0));
+    constexpr int many = 10'000; // five digits would touch the name
+    painter.setFont(type(waiting_[at] < many ? 20 : 16, waiting_[at] > 0));
     if (two || !hand) // in one line the tag takes its place
         painter.drawText(
             QRect(scaled(100), row.top() + (two ? scaled(7) : 0), scaled(64), two ? scaled(26) : row.height()),

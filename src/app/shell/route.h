@@ -37,6 +37,7 @@ private:
     std::array<int, station_count> waiting_{};
     std::array<QString, station_count> hand_;
     [[nodiscard]] int row_height() const;
+    [[nodiscard]] int room_height() const;
     void draw_stop(QPainter& painter, Station station);
     void draw_room(QPainter& painter, Room room);
 

@@ -137,6 +137,7 @@ QWidget* RestStation::make_siblings() {
         field->setAccessibleName(name);
         field->setPlaceholderText(name);
         field->setMaximumWidth(scaled(width));
+        field->setMinimumWidth(scaled(56));
         below->head()->addWidget(field);
     };
     below->head()->addWidget(caption(tr("read with"), below));
@@ -149,6 +150,7 @@ QWidget* RestStation::make_siblings() {
     words_->setObjectName(QStringLiteral("rest_words"));
     below->body()->addWidget(words_);
     picture_ = new RestPicture(below);
+    picture_->hide(); // until a unit is chosen
     below->body()->addWidget(picture_, 1);
     return below;
 }
@@ -266,16 +268,33 @@ void RestStation::choose(Id unit) {
 
 void RestStation::show_picture() {
     const RestingLine* line = model_->line(table_->selected());
-    std::vector<RestingLine> siblings;
-    std::vector<QString> codes;
+    std::vector<const RestingLine*> fit;
+    std::vector<const RestingLine*> others; // and the chosen one
     if (line != nullptr)
         for (const RestingLine& other : model_->shelf().lines)
-            if (other.set == line->set && other.told_by_voltage) {
-                siblings.push_back(other);
-                codes.push_back(wording::resting_name(workshop(), other));
-            }
+            if (other.set == line->set && other.told_by_voltage)
+                (other.leak.verdict == LeakVerdict::fit && &other != line ? fit : others).push_back(&other);
+    // More lines than the eye can part: of the fit ones, which lie on each other, every so many.
+    constexpr std::size_t most_drawn = 240;
+    const std::size_t stride = fit.size() / most_drawn + 1;
+    std::vector<RestingLine> siblings;
+    std::vector<QString> codes;
+    const auto draw = [&](const RestingLine& drawn) {
+        siblings.push_back(drawn);
+        codes.push_back(wording::resting_name(workshop(), drawn));
+    };
+    for (std::size_t i = 0; i < fit.size(); i += stride)
+        draw(*fit[i]);
+    const std::size_t stride_of_others = others.size() / (2 * most_drawn) + 1;
+    for (std::size_t i = 0; i < others.size(); ++i)
+        if (i % stride_of_others == 0 || others[i] == line)
+            draw(*others[i]);
     picture_->setVisible(line != nullptr && line->told_by_voltage);
-    words_->setText(line == nullptr ? tr("Choose a unit, or scan it.") : wording::leak_reason(*line));
+    QString words = line == nullptr ? tr("Choose a unit, or scan it.") : wording::leak_reason(*line);
+    if (siblings.size() < fit.size() + others.size())
+        words += QLatin1Char(' ') +
+                 tr("%1 of its %2 siblings are drawn.").arg(siblings.size()).arg(fit.size() + others.size());
+    words_->setText(words);
     picture_->set(std::move(siblings), std::move(codes), line == nullptr ? 0 : line->row());
 }
 
