@@ -168,6 +168,7 @@ RuleSet parse_rules(const TableReader& t) {
                 t.fail(said("{} is drive, store, light or {}.", key, code(Duty::rest_again)));
             *duty = *known;
         }
+    r.recovers_deep = t.raw()["recovers_deep"].value_or(false);
     const TableReader chemistries = t.table("chemistry");
     for (const auto& [key, node] : chemistries.raw()) {
         const std::string id(key.str());
@@ -535,6 +536,8 @@ std::string write_rule_set(const RuleSet& rules) {
     RuleSet demands = rules;
     for (const auto& [key, duty] : demands_of(demands))
         root.insert(key, code(*duty));
+    if (rules.recovers_deep)
+        root.insert("recovers_deep", true);
     for (const auto& [chemistry, limits] : rules.by_chemistry) {
         toml::table duties;
         for (std::size_t i = 0; i < working_duties.size(); ++i) {

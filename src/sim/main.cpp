@@ -41,6 +41,12 @@ struct Talk {
 
 void add_make(CLI::App& app, sim::TesterMake& make) {
     app.add_option("--bays", make.bays, "Number of bays")->check(CLI::Range(1, 256))->capture_default_str();
+    app.add_option("--most-v", make.most_v, "What a bay can do at most, V")
+        ->check(CLI::Range(1, 100))
+        ->capture_default_str();
+    app.add_option("--most-a", make.most_a, "What a bay can do at most, A")
+        ->check(CLI::Range(0.1, 100.0))
+        ->capture_default_str();
     app.add_option("--seed", make.seed, "Same seed, same units")->capture_default_str();
     app.add_option("--rate", make.rate, "How much faster than the clock time runs")
         ->check(CLI::Range(0.0, 100000.0))

@@ -144,7 +144,8 @@ QString build_task_how(BuildTask task) {
         return tr("Trial weld first. Spots on each unit, off the vent; clip the corners; pull at each strip.");
     case BuildTask::links_front:
     case BuildTask::links_back:
-        return tr("One joint at a time, cover what you do not work on. Pull at each strip.");
+        return tr(
+            "One joint at a time, cover what you do not work on, a sleeve under each jumper. Pull at each strip.");
     case BuildTask::cover_front:
         return tr("A card over the finished face before the pack is turned.");
     case BuildTask::sense_leads:
@@ -158,6 +159,21 @@ QString build_task_how(BuildTask task) {
                   "on the label.");
     }
     return {};
+}
+
+std::string build_task_caution(BuildTask task) {
+    switch (task) {
+    case BuildTask::parallel_front:
+    case BuildTask::parallel_back:
+    case BuildTask::links_front:
+    case BuildTask::links_back:
+    case BuildTask::sense_leads:
+    case BuildTask::fuse:
+    case BuildTask::board:
+        return "joining";
+    default:
+        return "build";
+    }
 }
 
 namespace {

@@ -26,6 +26,8 @@ namespace ingot::wording {
 // Of a step, and of one item of it ("group 3", "groups 2 and 3", "lead 0"); empty where a step has but one.
 [[nodiscard]] QString build_task(BuildTask task);
 [[nodiscard]] QString build_item(BuildTask task, int item, const PackLayout& layout);
+// Which caution of the library belongs to a step.
+std::string build_task_caution(BuildTask task);
 [[nodiscard]] QString build_task_how(BuildTask task); // what the hand does
 [[nodiscard]] QString comes_first(BuildTask task, int item, const PackLayout& layout);
 [[nodiscard]] QString stands_on_it(BuildTask task, int item, const PackLayout& layout);

@@ -190,6 +190,40 @@ Result<bool> ReceiveService::set_state(Id id, AssemblyState state, const std::st
         ChangeSet::assembly(id));
 }
 
+std::vector<Id> ReceiveService::waiting_like(Id id) const {
+    std::vector<Id> out;
+    const Assembly* like = inventory_.pack(id);
+    if (like == nullptr)
+        return out;
+    for (const Assembly& pack : inventory_.packs())
+        if (pack.lot == like->lot && pack.chemistry == like->chemistry && pack.layout == like->layout &&
+            (pack.state == AssemblyState::received || pack.state == AssemblyState::in_triage) && !held(pack))
+            out.push_back(pack.id);
+    return out;
+}
+
+Result<bool> ReceiveService::set_states(const std::vector<std::pair<Id, AssemblyState>>& states) {
+    ChangeSet changes;
+    for (const auto& [id, state] : states) {
+        const Assembly* p = inventory_.pack(id);
+        if (p == nullptr)
+            return no_such_pack();
+        if (!may_follow(p->state, state))
+            return Problem{"", 0, said("{} cannot go from {} to {}.", p->label, code(p->state), code(state))};
+        if (auto problem = held(*p))
+            return *problem;
+        changes.add(ChangeSet::assembly(id));
+    }
+    return session_.step(
+        [&] {
+            for (const auto& [id, state] : states) {
+                session_.assemblies.set_state(id, state);
+                session_.record_event(std::string("pack to ") + code(state), inventory_.pack(id)->label, "");
+            }
+        },
+        changes);
+}
+
 WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
     WorthCase out = inventory_.library().usual_worth;
     if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())

@@ -64,6 +64,11 @@ public:
     // Moves a pack on, or back; says why when it may not.
     Result<bool> set_state(Id pack, AssemblyState state, const std::string& reason = {});
 
+    // Packs of its lot, chemistry and layout, itself among them, that wait for what becomes of them and may be worked on.
+    [[nodiscard]] std::vector<Id> waiting_like(Id pack) const;
+    // Several at once, all or none.
+    Result<bool> set_states(const std::vector<std::pair<Id, AssemblyState>>& states);
+
     // Is it worth it? The pack's own facts with the shop's prices, hours, outlook and weights, which are remembered.
     [[nodiscard]] WorthCase worth_case(Id pack, const TriageService& triage) const;
     Result<bool> remember_worth(const WorthCase& worth);

@@ -222,25 +222,22 @@ std::vector<Id> TestService::sibling_runs(Id unit, std::size_t most) const {
     return u == nullptr ? std::vector<Id>() : session_.runs.of_model(u->record.model, most, unit);
 }
 
-std::vector<DischargeCurve> TestService::sibling_discharges(Id unit, const std::string& protocol,
-                                                            std::size_t most) const {
-    std::vector<DischargeCurve> out;
+std::vector<Id> TestService::runs_discharged_like(Id unit, const std::string& protocol, std::size_t most) const {
     const UnitState* u = inventory_.unit(unit);
-    if (u == nullptr)
-        return out;
-    for (const Id run : session_.runs.discharged_like(u->record.model, protocol, most, unit)) {
-        const auto steps = session_.runs.steps_of(run);
-        const auto last = std::find_if(steps.rbegin(), steps.rend(), [](const RunStep& step) {
-            return step.kind == RunStepKind::discharge && step.as_meant;
-        });
-        const LogSamples log = session_.runs.samples_of(run);
-        if (last == steps.rend() || last->first_sample < 0 || last->last_sample <= last->first_sample ||
-            static_cast<std::size_t>(last->last_sample) >= log.size())
-            continue;
-        out.push_back(discharge_curve(log, static_cast<std::size_t>(last->first_sample),
-                                      static_cast<std::size_t>(last->last_sample)));
-    }
-    return out;
+    return u == nullptr ? std::vector<Id>() : session_.runs.discharged_like(u->record.model, protocol, most, unit);
+}
+
+DischargeCurve TestService::last_discharge(Id run) const {
+    const auto steps = session_.runs.steps_of(run);
+    const auto last = std::find_if(steps.rbegin(), steps.rend(), [](const RunStep& step) {
+        return step.kind == RunStepKind::discharge && step.as_meant;
+    });
+    const LogSamples log = session_.runs.samples_of(run);
+    if (last == steps.rend() || last->first_sample < 0 || last->last_sample <= last->first_sample ||
+        static_cast<std::size_t>(last->last_sample) >= log.size())
+        return {};
+    return discharge_curve(log, static_cast<std::size_t>(last->first_sample),
+                           static_cast<std::size_t>(last->last_sample));
 }
 
 CapacityComparison TestService::compare_capacity(Id unit_id) const {

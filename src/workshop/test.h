@@ -55,9 +55,10 @@ public:
     [[nodiscard]] LogSamples samples(Id run) const { return session_.runs.samples_of(run); }
     // The newest runs of a unit's siblings, one each.
     [[nodiscard]] std::vector<Id> sibling_runs(Id unit, std::size_t most) const;
-    // The last whole discharge of each of the newest siblings that ran this protocol (id and version).
-    [[nodiscard]] std::vector<DischargeCurve> sibling_discharges(Id unit, const std::string& protocol,
-                                                                 std::size_t most) const;
+    // The newest run of each sibling that ran this protocol (id and version) with a whole discharge; and the last of
+    // these.
+    [[nodiscard]] std::vector<Id> runs_discharged_like(Id unit, const std::string& protocol, std::size_t most) const;
+    [[nodiscard]] DischargeCurve last_discharge(Id run) const;
     [[nodiscard]] CapacityComparison compare_capacity(Id unit) const;
     // Of units that several instruments read: unit, value, instrument, oldest first.
     [[nodiscard]] std::vector<Measurement> read_by_several(Quantity quantity) const {

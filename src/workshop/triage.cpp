@@ -1,6 +1,7 @@
 #include "workshop/triage.h"
 
 #include "core/measure/moment.h"
+#include "exchange/csv.h"
 #include "exchange/readings_csv.h"
 #include "workshop/job.h"
 #include "workshop/receive.h"
@@ -11,6 +12,11 @@
 #include <fmt/format.h>
 
 namespace ingot {
+
+namespace {
+constexpr const char* resistor_key = "balance_resistor_ohm";
+constexpr const char* supply_key = "balance_supply_a";
+} // namespace
 
 double TriageService::largest_group_voltage(const Assembly& pack) const {
     const Chemistry* chemistry = inventory_.chemistry_of(pack);
@@ -204,8 +210,9 @@ Result<int> TriageService::import_group_readings(Id pack_id, const std::string& 
         measured.push_back(measurement_of(pack_id, r.group, Quantity::dc_resistance, r.ohm));
         measured.back().protocol = "imported";
     }
+    // The gate guards hands: what a device says through its own port touches nothing.
     for (const Measurement& m : measured)
-        if (const auto problem = objection(*p, m, true))
+        if (const auto problem = read.value().snapshot ? implausible(*p, m, true) : objection(*p, m, true))
             return Problem{file, 0, said("group {}: {}", m.subject.group, problem->sentence)};
     if (const auto done = record_of_group(pack_id, measured); !done)
         return done.problem();
@@ -310,7 +317,31 @@ std::vector<Way> TriageService::ways(Id id) const {
     const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
     if (chemistry == nullptr || explained(id).explanations.empty())
         return {};
-    return ways_forward(triage_case(id), explained(id), *chemistry);
+    const BalanceGear gear = balance_gear();
+    WaysOptions options;
+    options.bleed_ohm = gear.resistor_ohm;
+    options.lift_a = gear.supply_a;
+    options.recover_slowly = inventory_.rules().recovers_deep;
+    return ways_forward(triage_case(id), explained(id), *chemistry, options);
+}
+
+TriageService::BalanceGear TriageService::balance_gear() const {
+    return {exchange::parse_number(session_.catalogue.value(resistor_key)),
+            exchange::parse_number(session_.catalogue.value(supply_key))};
+}
+
+Result<bool> TriageService::set_balance_gear(const BalanceGear& gear) {
+    for (const std::optional<double>& figure : {gear.resistor_ohm, gear.supply_a})
+        if (figure && !(*figure > 0))
+            return Problem{"", 0, said("A resistor's ohms and a supply's amperes are over 0.")};
+    ChangeSet changes;
+    changes.settings = true;
+    return session_.step(
+        [&] {
+            session_.catalogue.set(resistor_key, exchange::csv_number(gear.resistor_ohm));
+            session_.catalogue.set(supply_key, exchange::csv_number(gear.supply_a));
+        },
+        changes);
 }
 
 } // namespace ingot

@@ -50,6 +50,7 @@ public:
     // A whole measurement of a place in a pack, as another shop's file tells it. ISO 8601.
     Result<Id> record(Measurement reading, const std::string& taken_at);
     // Readings from a file (long form or snapshot), all or nothing; how many were recorded.
+    // A device's own snapshot is taken before the gate, too.
     Result<int> import_group_readings(Id pack, const std::string& text, const std::string& file);
     // Voltages of single units of a group whose links are cut, by place; a blank is not read. All or nothing.
     Result<bool> note_unit_voltages(Id pack, int group, const std::vector<std::optional<double>>& volts);
@@ -98,6 +99,12 @@ public:
     // Explains on the job's thread, keeps it unless something new was said of the pack meanwhile, then calls `then`.
     void explain_beside(Job& job, Id pack, std::function<void()> then);
     [[nodiscard]] std::vector<Way> ways(Id pack) const;
+    // What the shop balances groups with; unknown until somebody says it.
+    struct BalanceGear {
+        std::optional<double> resistor_ohm, supply_a;
+    };
+    [[nodiscard]] BalanceGear balance_gear() const;
+    Result<bool> set_balance_gear(const BalanceGear& gear);
 
     // What was read of the pack while it was whole, opened or not, explained on the job's thread.
     void explain_as_it_came(Job& job, Id pack, std::function<void(const Explained&)> then) const;

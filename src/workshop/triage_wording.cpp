@@ -234,7 +234,8 @@ QString reason(const Explanation& e, const TriageCase& pack) {
             "Nearly every group stands under its floor, and none is left to compare with. Check the meter on a known "
             "cell first.");
     case Fault::elsewhere:
-        return tr("Nothing in the readings speaks against the groups: charger, device, lead or connector.");
+        return tr("Nothing in the readings speaks against the groups: charger, device, lead or connector. Cheap checks "
+                  "first: another charger, another device, clean contacts, the volts at the connector while it is on.");
     case Fault::latched_board: {
         double sum = 0;
         for (const GroupReading& r : pack.readings)
@@ -402,17 +403,29 @@ QString way_reason(const Way& way) {
     case WayForward::rebalance: {
         QString text =
             tr("Bring %1 level with the others, then watch whether it drifts back: cells that leak do.").arg(where);
-        if (way.bleed_ah && way.bleed_hours && way.lift_ah)
-            text +=
-                tr(" Bleeding takes %1 and %2 h through the resistor at hand; lifting the low ones instead takes %3.")
-                    .arg(figures::pack_capacity(*way.bleed_ah), figures::plain(*way.bleed_hours, 1),
-                         figures::pack_capacity(*way.lift_ah));
+        QStringList each;
+        for (const GroupBalance& group : way.balance) {
+            const QString hours = group.hours ? tr(", %1 h").arg(figures::plain(*group.hours, 1)) : QString();
+            each << (group.charge_ah > 0 ? tr("bleed %1 from group %2%3") : tr("put %1 into group %2%3"))
+                        .arg(figures::pack_capacity(std::fabs(group.charge_ah)))
+                        .arg(group.group)
+                        .arg(hours);
+        }
+        if (!each.isEmpty())
+            text += QLatin1Char(' ') + tr("Each by itself: %1.").arg(each.join(QStringLiteral("; ")));
+        if (way.bleed_ah && way.lift_ah)
+            text += QLatin1Char(' ') +
+                    (!way.balance.empty() && way.balance.front().charge_ah > 0
+                         ? tr("Lifting the others instead takes %1.").arg(figures::pack_capacity(*way.lift_ah))
+                         : tr("Bleeding the others instead takes %1.").arg(figures::pack_capacity(*way.bleed_ah)));
         return text;
     }
     case WayForward::recover_slowly: {
-        QString text =
-            tr("Not advised: copper may have dissolved, and charging can plate a short. Where the shop's rules "
-               "allow it: ");
+        QString text = way.advised
+                           ? tr("By this rule set's school, though copper may have dissolved and charging can plate a "
+                                "short: ")
+                           : tr("Not advised: copper may have dissolved, and charging can plate a short. Where a rule "
+                                "set allows it: ");
         if (way.recovery) {
             text += way.recovery_a ? tr("at most %1").arg(figures::amperes(*way.recovery_a))
                                    : tr("at most %1 It").arg(figures::plain(way.recovery->current_it, 2));

@@ -11,6 +11,7 @@
 #include "workshop/models/moved_model.h"
 #include "workshop/models/stock_units_model.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 
 using namespace ingot;
@@ -190,4 +191,25 @@ TEST_CASE("Stock: what is due is walked by one key, a voltage typed there counts
     // A figure that no cell has: objected to.
     w.scan(QStringLiteral("41.5"));
     CHECK_FALSE(w.window.told().isEmpty());
+}
+
+TEST_CASE("N24: the school of slow recovery is switched on with the rule set's limits, taken back, saved") {
+    Window w;
+    w.go(Station::sort);
+    w.key(Qt::Key_L, Qt::ControlModifier);
+    auto* deep = w.find<QCheckBox>("limits_deep");
+    REQUIRE(deep != nullptr);
+    CHECK_FALSE(deep->isChecked());
+    deep->setFocus();
+    w.key(Qt::Key_Space);
+    CHECK(w.shop().sort().rules().recovers_deep);
+    CHECK(w.shop().sort().rules_changed());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK_FALSE(w.shop().sort().rules().recovers_deep);
+    CHECK_FALSE(deep->isChecked());
+    deep->setFocus();
+    w.key(Qt::Key_Space);
+    w.key(Qt::Key_S, Qt::ControlModifier);
+    CHECK_FALSE(w.shop().sort().rules_changed());
+    CHECK(w.shop().library().rule_sets.at(w.shop().sort().rules().id).recovers_deep);
 }

@@ -417,3 +417,26 @@ TEST_CASE("Match: a search can be stopped and an impossible one says what is mis
         if (action->text() == QStringLiteral("&Search"))
             CHECK_FALSE(action->isEnabled());
 }
+
+TEST_CASE("N10: all packs of a kind are sent to Open by one command, and taken back by one key") {
+    Window w;
+    w.go(Station::receive);
+    std::vector<Id> received;
+    for (int n = 0; n < 3; ++n) {
+        Assembly pack;
+        pack.lot = w.shop().packs().front().lot;
+        pack.label = "bulk " + std::to_string(n + 1);
+        pack.chemistry = "nmc";
+        pack.layout = {2, 3, 1};
+        received.push_back(w.shop().receive().add_pack(pack).value());
+    }
+    w.settle();
+    w.scan(QStringLiteral("bulk 2"));
+    w.command(QStringLiteral("All of its kind to Open"));
+    for (const Id id : received)
+        CHECK(w.shop().pack(id)->state == AssemblyState::to_open);
+    CHECK(w.window.told().contains(QStringLiteral("3 packs wait at Open")));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    for (const Id id : received)
+        CHECK(w.shop().pack(id)->state == AssemblyState::received);
+}

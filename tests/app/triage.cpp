@@ -572,3 +572,33 @@ TEST_CASE("Units: a label that is scanned chooses its unit there, and a scanner'
     w.key(Qt::Key_D);
     REQUIRE(w.wait_for([&] { return !w.shop().unit(units[4])->in_stock(); }, 2000));
 }
+
+TEST_CASE("N21: the resistor and the supply at hand are said once, both may stay unknown") {
+    Window w;
+    w.go(Station::triage);
+    const auto fill = [](const QString& ohm, const QString& amperes, QString* objected = nullptr) {
+        Window::answer([=](QWidget* dialog) {
+            auto* box = qobject_cast<app::QuestionBox*>(dialog);
+            REQUIRE(box != nullptr);
+            box->findChild<QLineEdit*>(QStringLiteral("balance_ohm"))->setText(ohm);
+            box->findChild<QLineEdit*>(QStringLiteral("balance_a"))->setText(amperes);
+            box->accept();
+            if (box->isVisible()) {
+                if (objected != nullptr)
+                    *objected = box->findChild<QLabel*>(QStringLiteral("objection"))->text();
+                box->reject();
+            }
+        });
+    };
+    CHECK_FALSE(w.shop().triage().balance_gear().resistor_ohm);
+    fill(QStringLiteral("6,8"), QString());
+    w.command(QStringLiteral("Resistor and supply"));
+    CHECK(*w.shop().triage().balance_gear().resistor_ohm == Approx(6.8));
+    CHECK_FALSE(w.shop().triage().balance_gear().supply_a);
+    QString objected;
+    fill(QStringLiteral("-1"), QStringLiteral("0.5"), &objected);
+    w.command(QStringLiteral("Resistor and supply"));
+    CHECK_FALSE(objected.isEmpty());
+    CHECK(*w.shop().triage().balance_gear().resistor_ohm == Approx(6.8)); // nothing was half kept
+    CHECK_FALSE(w.shop().triage().balance_gear().supply_a);
+}

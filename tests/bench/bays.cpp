@@ -1,8 +1,8 @@
 // Runs on the bays of the simulated tester, from putting in to the reading on the unit; faults, holes, and picking up.
-#include "workshop/bays.h"
 #include "bench_process.h"
 #include "bench_shop.h"
 #include "full_disk.h"
+#include "workshop/bay_schedule.h"
 
 #include <catch2/catch.hpp>
 
@@ -12,6 +12,19 @@
 
 using namespace ingot;
 using namespace ingot::tests;
+
+namespace {
+
+// A tester whose days pass in seconds.
+void attach_fast(Bays& bays, const SimProcess& sim) {
+    bays.set_rate(10'000);
+    bays.set_sample_interval(60);
+    bays.set_poll_interval(20);
+    bays.attach(sim.address());
+    REQUIRE(wait_until([&] { return bays.ready(); }));
+}
+
+} // namespace
 
 TEST_CASE("bays: a cell is charged, rested and discharged, and its capacity arrives on the unit") {
     BenchShop shop;
@@ -133,11 +146,7 @@ TEST_CASE("bays: modules are conditioned; a judged module keeps its bay until so
     BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
-    bays.set_rate(10'000);
-    bays.set_sample_interval(60);
-    bays.set_poll_interval(20);
-    bays.attach(sim.address());
-    REQUIRE(wait_until([&] { return bays.ready(); }));
+    attach_fast(bays, sim);
     CHECK(bays.usual_protocol(shop.modules[0]) == "ni-conditioning");
     for (int b = 1; b <= 6; ++b)
         REQUIRE(bays.put_in(shop.modules[static_cast<std::size_t>(b) - 1], b, "ni-conditioning"));
@@ -168,11 +177,7 @@ TEST_CASE("bays: N33: emptied first and left charged: three cycles, each with it
     BenchShop shop;
     const SimProcess sim(shop.folder, {});
     Bays bays(*shop.workshop);
-    bays.set_rate(10'000);
-    bays.set_sample_interval(60);
-    bays.set_poll_interval(20);
-    bays.attach(sim.address());
-    REQUIRE(wait_until([&] { return bays.ready(); }));
+    attach_fast(bays, sim);
     for (int b = 1; b <= 2; ++b)
         REQUIRE(bays.put_in(shop.modules[static_cast<std::size_t>(b) - 1], b, "ni-conditioning-charged"));
     REQUIRE(wait_until([&] { return bays.bay(1)->look == BayLook::lift_out && bays.bay(2)->look == BayLook::lift_out; },
@@ -188,6 +193,51 @@ TEST_CASE("bays: N33: emptied first and left charged: three cycles, each with it
             CHECK(row.took_all[i] == (*row.charged_ah[i] > 0.999 * 1.154 * row.rated_ah));
     }
     CHECK(bays.bay(1)->last.voltage_v > 8.0); // charged: six cells well over 1.33 V
+}
+
+TEST_CASE("bays: a module of 24 cells goes on a tester that can do its volts; another one says what it cannot") {
+    BenchShop shop;
+    UnitModel model;
+    model.id = model.name = "G24";
+    model.chemistry = "nimh";
+    model.cells_in_series = 24;
+    model.rated_ah = 6.5;
+    model.source = "invented";
+    REQUIRE(shop.workshop->catalogue().save_model(model));
+    Assembly pack;
+    pack.lot = shop.workshop->packs().front().lot;
+    pack.label = "long modules";
+    pack.chemistry = "nimh";
+    pack.layout = {1, 1, 24};
+    const Id id = shop.workshop->receive().add_pack(pack).value();
+    REQUIRE(shop.workshop->receive().set_state(id, AssemblyState::to_open));
+    const Id unit = shop.workshop->open().open_pack(id, "K4", "G24", "T2").value().front();
+    const SimProcess weak(shop.folder, {QStringLiteral("--most-v"), QStringLiteral("20")}, "weak");
+    const SimProcess strong(shop.folder, {QStringLiteral("--most-v"), QStringLiteral("45")}, "strong");
+    Bays bays(*shop.workshop);
+    attach_fast(bays, weak);
+    const int of_weak = static_cast<int>(bays.bays().size());
+    bays.attach(strong.address());
+    REQUIRE(wait_until([&] {
+        return static_cast<int>(bays.bays().size()) > of_weak && bays.testers()[1].state == bench::DeviceState::ready;
+    }));
+    const Protocol& protocol = *shop.workshop->library().protocol("ni-capacity");
+    REQUIRE(bays.objections(unit, protocol, 1).size() == 1);
+    CHECK(bays.objections(unit, protocol, 1).front().fault == ProtocolFault::beyond_instrument);
+    CHECK(bays.objections(unit, protocol, of_weak + 1).empty());
+    CHECK_FALSE(bays.put_in(unit, 1, "ni-capacity"));
+    // The plan knows it too.
+    BaySchedule schedule(*shop.workshop, bays);
+    REQUIRE(schedule.let_wait({unit}, "ni-capacity", ""));
+    const auto planned = schedule.problem(QDateTime::currentDateTime(), {});
+    REQUIRE(planned.problem.jobs.size() == 1);
+    CHECK_FALSE(planned.problem.jobs.front().fits_on(0));
+    CHECK(planned.problem.jobs.front().fits_on(of_weak));
+    REQUIRE(bays.put_in(unit, of_weak + 1, "ni-capacity"));
+    REQUIRE(wait_until([&] { return bays.bay(of_weak + 1)->look == BayLook::lift_out; }, 90'000));
+    REQUIRE(shop.workshop->unit(unit)->facts.capacity_ah);
+    CHECK(shop.workshop->unit(unit)->facts.capacity_ah->value > 2);
+    CHECK(*shop.workshop->unit(unit)->facts.capacity_ah->conditions.cutoff_v == Approx(24.0).margin(0.3));
 }
 
 TEST_CASE("bays: the tester goes away for a while; the log loses nothing that it remembers") {

@@ -37,7 +37,7 @@ TEST_CASE("The shipped library reads, and every value has a source") {
         CHECK_FALSE(caution.source.empty());
     for (const char* seen : {"swollen", "leaking", "vented", "dented", "rusted", "wet", "hot", "burnt"})
         CHECK(library.value().finding(seen) != nullptr);
-    for (const char* step : {"receive", "gate", "triage", "open", "test", "match", "build", "quarantine"})
+    for (const char* step : {"receive", "gate", "triage", "open", "test", "match", "build", "joining", "quarantine"})
         CHECK(library.value().cautions.contains(step));
 }
 

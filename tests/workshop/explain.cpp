@@ -201,11 +201,55 @@ TEST_CASE("Out of balance: ahead in every reading, full first; bleeding has its 
     CHECK(first(e).groups == std::vector<int>{2});
     REQUIRE(first(e).amount);
     CHECK(*first(e).amount == Approx(0.145).margin(0.04)); // 135 mV on the curve from 57 to 72 %
-    const auto ways = ways_forward(pack, e, *library().chemistry("nmc"));
+    WaysOptions with_resistor;
+    with_resistor.bleed_ohm = 10;
+    const auto ways = ways_forward(pack, e, *library().chemistry("nmc"), with_resistor);
     REQUIRE(ways.front().bleed_hours);
     CHECK(*ways.front().bleed_hours ==
           Approx(*first(e).amount * 8.8 * 10 / 3.98).epsilon(1e-6)); // charge times ohms over volts
     CHECK(*ways.front().lift_ah == Approx(6 * *ways.front().bleed_ah));
+    // No resistor is known: no hours are made up.
+    CHECK_FALSE(ways_forward(pack, e, *library().chemistry("nmc")).front().bleed_hours);
+}
+
+TEST_CASE("N21: each group by itself: what to bleed through the resistor at hand, what to put in at the supply's amperes") {
+    const Chemistry& nmc = *library().chemistry("nmc");
+    TriageCase pack = seven();
+    pack.capacity_ah = 8.8;
+    Explained e;
+    Explanation high;
+    high.fault = Fault::imbalance;
+    high.groups = {2, 5};
+    high.probability = 0.9;
+    high.amount = 0.10;
+    e.explanations = {high};
+    read(pack, Condition::rest, with(even, {{2, 3.98}, {5, 3.90}}));
+    WaysOptions gear;
+    gear.bleed_ohm = 6.8;
+    gear.lift_a = 0.5;
+    const auto ways = ways_forward(pack, e, nmc, gear);
+    REQUIRE(ways.front().way == WayForward::rebalance);
+    REQUIRE(ways.front().balance.size() == 2);
+    for (const auto& [group, volts] : {std::pair{0, 3.98}, {1, 3.90}}) {
+        const GroupBalance& one = ways.front().balance[static_cast<std::size_t>(group)];
+        // By the curve between its voltage and the others' (the middle of the seven, 3.843 V), of 8.8 Ah.
+        const double ah = (nmc.ocv.soc_at(volts) - nmc.ocv.soc_at(3.843)) * 8.8;
+        CHECK(one.charge_ah == Approx(ah).margin(0.03));
+        REQUIRE(one.hours);
+        CHECK(*one.hours == Approx(one.charge_ah * 6.8 / volts)); // ohms and volts: one resistor a group
+    }
+    CHECK(ways.front().balance[0].charge_ah > ways.front().balance[1].charge_ah);
+    // Low ones are lifted, alone, at what the supply gives.
+    e.explanations[0].amount = -0.10;
+    pack = seven();
+    pack.capacity_ah = 8.8;
+    read(pack, Condition::rest, with(even, {{2, 3.70}, {5, 3.78}}));
+    const auto lift = ways_forward(pack, e, nmc, gear);
+    REQUIRE(lift.front().balance.size() == 2);
+    CHECK(lift.front().balance[0].charge_ah < 0);
+    CHECK(*lift.front().balance[0].hours == Approx(-lift.front().balance[0].charge_ah / 0.5));
+    gear.lift_a.reset();
+    CHECK_FALSE(ways_forward(pack, e, nmc, gear).front().balance[0].hours);
 }
 
 TEST_CASE("Groups fine, nothing at the terminals: the board") {
@@ -272,6 +316,46 @@ TEST_CASE("Symptoms move the odds; two readings that disagree ask for a third") 
     CHECK(e.disagreeing == std::vector<int>{4});
     REQUIRE(e.settle_by);
     CHECK(e.settle_by->kind == ReadingKind::repeat);
+}
+
+// Common practice, no source: a lone low end block is a lead until the terminals show it; they cost seconds, a storage
+// round costs days.
+TEST_CASE("N15: what costs seconds is asked for first, and the terminals decide between a lead and a group") {
+    TriageCase pack = seven();
+    const auto low = with(even, {{7, 3.62}});
+    read(pack, Condition::rest, low);
+    const auto e = explained(pack);
+    REQUIRE(e.settle_by);
+    INFO(code(e.settle_by->kind));
+    CHECK((e.settle_by->kind == ReadingKind::terminal || e.settle_by->kind == ReadingKind::lead_swap));
+    TriageCase lead = pack; // the terminals miss nothing: the volts are there
+    lead.terminal_v = std::accumulate(even.begin(), even.end(), 0.0);
+    CHECK(first(explained(lead)).fault == Fault::sense_fault);
+    TriageCase group = pack; // they miss what the group misses
+    group.terminal_v = std::accumulate(low.begin(), low.end(), 0.0);
+    CHECK(first(explained(group)).fault != Fault::sense_fault);
+    CHECK(first(explained(group)).groups == std::vector<int>{7});
+}
+
+TEST_CASE("N19: a sound pack that a device refuses: not the battery, with the cheap checks named") {
+    TriageCase pack = seven();
+    read(pack, Condition::rest, even);
+    read(pack, Condition::load, less(even, 0.08), -3.0);
+    read(pack, Condition::end_of_charge, {4.16, 4.161, 4.159, 4.16, 4.162, 4.16, 4.161});
+    pack.terminal_v = std::accumulate(even.begin(), even.end(), 0.0);
+    const double before = probability(explained(pack), Fault::elsewhere, {});
+    pack.symptoms = {"device-refuses"};
+    const auto e = explained(pack);
+    INFO(before << ", then " << probability(e, Fault::elsewhere, {}) << "; first " << code(first(e).fault));
+    CHECK(probability(e, Fault::elsewhere, {}) > 3 * before);
+    CHECK(probability(e, Fault::elsewhere, {}) > 0.2);
+    for (const char* symptom : {"short-run", "one-bar", "gives-up", "full-at-once"}) {
+        pack.symptoms = {symptom};
+        CHECK(probability(explained(pack), Fault::elsewhere, {}) > before);
+    }
+    for (const Explanation& x : e.explanations)
+        if (x.fault == Fault::elsewhere)
+            CHECK(wording::reason(x, pack).contains(QStringLiteral("another charger")));
 }
 
 TEST_CASE("A slip of the pen is named as that, and that one reading is asked for again") {

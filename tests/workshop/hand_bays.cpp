@@ -224,6 +224,25 @@ TEST_CASE("N31: channels of a charger are planned as bays are; what runs there k
     CHECK_FALSE(hand.fits(h.cells[0], *h.shop->library().protocol("li-pulse"))); // needs a tester
 }
 
+TEST_CASE("N24: deep-discharged cells are recovered only where the rule set's school does") {
+    HobbyShop h;
+    HandBays hand(*h.shop);
+    REQUIRE(hand.set_charger("Four-way", 4));
+    const auto refused = hand.begin(h.cells[0], "Four-way", 1, "li-slow-recovery", 2.2, 20.0);
+    REQUIRE_FALSE(refused);
+    CHECK(refused.problem().sentence.english().find("scraps deep-discharged cells") != std::string::npos);
+    RuleSet lenient = h.shop->sort().rules();
+    lenient.recovers_deep = true;
+    h.shop->sort().try_rules(lenient);
+    REQUIRE(h.shop->sort().save_rules());
+    const auto run = hand.begin(h.cells[0], "Four-way", 1, "li-slow-recovery", 2.2, 20.0);
+    REQUIRE(run);
+    // Any other protocol still leaves a deep cell alone.
+    CHECK_FALSE(hand.begin(h.cells[1], "Four-way", 2, "li-capacity", 2.2, 20.0));
+    h.reopen();
+    CHECK(h.shop->sort().rules().recovers_deep); // it is the rule set's, and kept
+}
+
 TEST_CASE("N31: nothing is begun by hand without the unit's voltage, read the right way round") {
     HobbyShop h;
     HandBays hand(*h.shop);

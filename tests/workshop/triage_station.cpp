@@ -6,6 +6,8 @@
 
 #include <catch2/catch.hpp>
 
+#include <algorithm>
+
 using namespace ingot;
 using tests::Temporary;
 
@@ -219,4 +221,70 @@ TEST_CASE("K37: what a group's voltage means is said by the workshop") {
     CHECK(of(4)->mark == Duty::rest_again);
     CHECK(of(4)->outlier);
     CHECK_FALSE(of(6));
+}
+
+TEST_CASE("N9: what a device says through its own port comes in before the gate; hands wait") {
+    Shop shop;
+    Assembly row;
+    row.lot = shop.workshop->packs().front().lot;
+    row.label = "BUO-09 · pack 1";
+    row.chemistry = "nimh";
+    row.layout = {14, 1, 6};
+    const Id id = shop.workshop->receive().add_pack(row).value();
+    REQUIRE(shop.workshop->receive().gate_closed(*shop.workshop->pack(id)));
+    CHECK_FALSE(shop.workshop->triage().record_group_reading(id, 1, 7.9, Condition::rest, "meter", {}).ok());
+    std::string head;
+    std::string volts;
+    std::string by_hand = "Group,Voltage / V\n";
+    for (int block = 1; block <= 14; ++block) {
+        const bool dead = block == 5;
+        head += (block > 1 ? "," : "") + ("Block " + std::to_string(block) + " / mV");
+        volts += (block > 1 ? "," : "") + std::string(dead ? "6100" : "7900");
+        by_hand += std::to_string(block) + ",7.9\n";
+    }
+    // A file that somebody read off with a meter is hands' work.
+    const auto refused = shop.workshop->triage().import_group_readings(id, by_hand, "meter.csv");
+    REQUIRE_FALSE(refused);
+    CHECK(refused.problem().sentence.english().find("gate") != std::string::npos);
+    const auto read = shop.workshop->triage().import_group_readings(id, head + "\n" + volts + "\n", "device.csv");
+    REQUIRE(read);
+    CHECK(read.value() == 14);
+    CHECK(shop.workshop->receive().gate_closed(*shop.workshop->pack(id))); // it is still closed
+    CHECK(shop.workshop->triage().group_readings(id, Condition::rest).at(5) == Approx(6.1));
+    CHECK(shop.workshop->triage().explained(id).explanations.front().groups == std::vector<int>{5});
+    // What cannot be is still refused, whole.
+    CHECK_FALSE(
+        shop.workshop->triage().import_group_readings(id, head + "\n" + "79000" + volts.substr(4) + "\n", "x.csv"));
+}
+
+TEST_CASE("N10: packs of a kind go on together, what is held stays, and nothing is half done") {
+    Shop shop;
+    std::vector<Id> packs;
+    Assembly record = *shop.workshop->pack(shop.pack);
+    for (int n = 2; n <= 11; ++n) {
+        record.id = 0;
+        record.label = "MOW-21 · pack " + std::to_string(n);
+        record.state = AssemblyState::received;
+        packs.push_back(shop.workshop->receive().add_pack(record).value());
+    }
+    record.label = "MOW-21 · other";
+    record.layout = {7, 2, 1};
+    const Id other = shop.workshop->receive().add_pack(record).value();
+    REQUIRE(shop.workshop->receive().note_finding(packs[3], 0, "swollen"));
+    REQUIRE(shop.workshop->receive().pack_quarantined(packs[3]));
+    const auto like = shop.workshop->receive().waiting_like(packs[0]);
+    CHECK(like.size() == 10); // nine of the ten, and the one at Triage
+    CHECK(std::count(like.begin(), like.end(), packs[3]) == 0);
+    CHECK(std::count(like.begin(), like.end(), other) == 0);
+    std::vector<std::pair<Id, AssemblyState>> all;
+    for (const Id id : like)
+        all.emplace_back(id, AssemblyState::to_open);
+    auto with_held = all;
+    with_held.emplace_back(packs[3], AssemblyState::to_open);
+    CHECK_FALSE(shop.workshop->receive().set_states(with_held));
+    for (const Id id : like)
+        CHECK(shop.workshop->pack(id)->state != AssemblyState::to_open);
+    REQUIRE(shop.workshop->receive().set_states(all));
+    for (const Id id : like)
+        CHECK(shop.workshop->pack(id)->state == AssemblyState::to_open);
 }

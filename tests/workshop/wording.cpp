@@ -1,6 +1,11 @@
 #include "workshop/wording.h"
 
+#include "exchange/library_toml.h"
+#include "workshop/build_wording.h"
+
 #include <catch2/catch.hpp>
+
+#include <algorithm>
 
 using namespace ingot;
 
@@ -67,4 +72,33 @@ TEST_CASE("Triage says what stands out and by how much") {
     r.worst = 2;
     r.groups[2].from_median_v = -0.190;
     CHECK(wording::triage_summary(r).contains(QStringLiteral("Group 3 stands out: 0.190")));
+}
+
+// Common practice, no source.
+TEST_CASE("N40, N45: a step says what keeps it from a short; joining says what is never soldered") {
+    const auto how = [](BuildTask task) { return wording::build_task_how(task); };
+    CHECK(how(BuildTask::rings).contains(QStringLiteral("ring on every plus end")));
+    CHECK(how(BuildTask::parallel_front).contains(QStringLiteral("clip the corners")));
+    CHECK(how(BuildTask::links_front).contains(QStringLiteral("sleeve under each jumper")));
+    CHECK(how(BuildTask::cover_front).contains(QStringLiteral("card over the finished face")));
+    CHECK(how(BuildTask::holder).contains(QStringLiteral("as drawn")));
+    // Rings before anything stands side by side, a card before the pack is turned, the leads after all links, the board
+    // last.
+    for (const auto& [earlier, later] : {std::pair{BuildTask::rings, BuildTask::holder},
+                                         {BuildTask::polarity, BuildTask::parallel_front},
+                                         {BuildTask::links_front, BuildTask::cover_front},
+                                         {BuildTask::cover_front, BuildTask::links_back},
+                                         {BuildTask::links_back, BuildTask::sense_leads},
+                                         {BuildTask::fuse, BuildTask::board}})
+        CHECK(static_cast<int>(earlier) < static_cast<int>(later));
+    CHECK(wording::build_task_caution(BuildTask::holder) == "build");
+    for (const BuildTask task :
+         {BuildTask::parallel_front, BuildTask::links_back, BuildTask::sense_leads, BuildTask::board})
+        CHECK(wording::build_task_caution(task) == "joining");
+    const auto library = exchange::read_library(std::string(INGOT_SOURCE_DIR) + "/data").value();
+    const exchange::Caution& joining = library.cautions.at("joining");
+    CHECK(joining.title == "Never solder on a lithium cell");
+    CHECK(std::any_of(joining.sentences.begin(), joining.sentences.end(), [](const std::string& sentence) {
+        return sentence.find("vent and plastic ring left free") != std::string::npos;
+    }));
 }

@@ -165,6 +165,8 @@ void HandPage::refresh() {
         taken ? &bay->protocol
               : workshop().library().protocol(unit == nullptr ? std::string()
                                                               : usual_protocol_of(workshop(), unit->record.id));
+    const bool hand_needed = (!taken && unit != nullptr) || (taken && (bay->ended || bay->overdue));
+    card_->set_kind(hand_needed ? Panel::Kind::hand : Panel::Kind::plain);
     card_->set_title(protocol == nullptr || unit == nullptr
                          ? tr("To set on the charger")
                          : tr("To set on the charger: %1").arg(QString::fromStdString(protocol->name)));

@@ -8,6 +8,7 @@
 #include "workshop/models/moved_model.h"
 #include "workshop/wording.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QKeyEvent>
@@ -149,6 +150,19 @@ void LimitsPage::make_grid(Panel* panel) {
     make_demands(panel, grid);
     grid->setColumnStretch(6, 1);
     panel->body()->addLayout(grid);
+    deep_ =
+        new QCheckBox(tr("Deep-discharged cells may be recovered slowly: one by one, watched, then proved by capacity "
+                         "and weeks of rest"),
+                      panel);
+    deep_->setObjectName(QStringLiteral("limits_deep"));
+    connect(deep_, &QCheckBox::toggled, this, [this](bool on) {
+        if (filling_ || !workshop().writable())
+            return;
+        RuleSet after = workshop().sort().rules();
+        after.recovers_deep = on;
+        change(after, tr("change a school on deep discharge"));
+    });
+    panel->body()->addWidget(deep_);
 }
 
 bool LimitsPage::eventFilter(QObject* watched, QEvent* event) {
@@ -250,6 +264,8 @@ void LimitsPage::fill() {
         demands_[row]->setCurrentIndex(demands_[row]->findData(static_cast<int>(rules.*demand_table[row].duty)));
         demands_[row]->setEnabled(may);
     }
+    deep_->setChecked(rules.recovers_deep);
+    deep_->setEnabled(may);
     save_->setEnabled(may && workshop().sort().rules_changed());
     own_->setEnabled(may && chemistry_->currentIndex() > 0 && chemistry() == default_chemistry);
     filling_ = false;

@@ -6,6 +6,7 @@
 
 #include <array>
 
+class QCheckBox;
 class QComboBox;
 class QGridLayout;
 class QLabel;
@@ -54,6 +55,7 @@ private:
 
     std::array<std::array<QLineEdit*, 3>, limit_rows> limits_{};
     std::array<QComboBox*, demand_rows> demands_{};
+    QCheckBox* deep_ = nullptr;
     QComboBox *chemistry_ = nullptr, *with_ = nullptr;
     QLabel *name_ = nullptr, *words_ = nullptr;
     QAction *save_ = nullptr, *own_ = nullptr;

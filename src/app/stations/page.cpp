@@ -2,6 +2,7 @@
 
 #include "app/parts/pack_forms.h"
 #include "app/print/label_sheet.h"
+#include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/meter.h"
@@ -122,6 +123,21 @@ bool Page::send_pack(Id pack, AssemblyState state, const QString& text, const st
     if (record == nullptr || !may_follow(state, record->state))
         return fine(to(state)());
     return do_step(text.arg(QString::fromStdString(record->label)), to(state), to(record->state));
+}
+
+void Page::bring_in_readings(Id pack) {
+    if (pack == 0)
+        return;
+    const QString path = QFileDialog::getOpenFileName(this, tr("Readings of this pack"), {},
+                                                      tr("Readings (*.csv *.txt);;All files (*)"));
+    if (path.isEmpty())
+        return;
+    const auto text = exchange::read_text(path.toStdString());
+    if (!fine(text))
+        return;
+    const auto read = workshop().triage().import_group_readings(pack, text.value(), path.toStdString());
+    if (fine(read))
+        emit told(tr("%n readings brought in.", nullptr, read.value()), false);
 }
 
 EvidenceContent unit_evidence(const Workshop& workshop, Id id) {

@@ -313,13 +313,6 @@
             <numerusform>The group has %n units; those are more.</numerusform>
         </translation>
     </message>
-    <message numerus="yes">
-        <source>%n readings brought in.</source>
-        <translation>
-            <numerusform>%n reading brought in.</numerusform>
-            <numerusform>%n readings brought in.</numerusform>
-        </translation>
-    </message>
 </context>
 <context>
     <name>ingot::app</name>
@@ -354,6 +347,13 @@
 <context>
     <name>ingot::app::Page</name>
     <message numerus="yes">
+        <source>%n readings brought in.</source>
+        <translation>
+            <numerusform>%n reading brought in.</numerusform>
+            <numerusform>%n readings brought in.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>Recorded. Right first in %1 of %n packs, where %2 was claimed.</source>
         <translation>
             <numerusform>Recorded. Right first in %1 of %n pack, where %2 was claimed.</numerusform>
@@ -363,6 +363,20 @@
 </context>
 <context>
     <name>ingot::app::ReceiveStation</name>
+    <message numerus="yes">
+        <source>send %n packs to Open</source>
+        <translation>
+            <numerusform>send %n pack to Open</numerusform>
+            <numerusform>send %n packs to Open</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n packs wait at Open.</source>
+        <translation>
+            <numerusform>%n pack waits at Open.</numerusform>
+            <numerusform>%n packs wait at Open.</numerusform>
+        </translation>
+    </message>
     <message numerus="yes">
         <source>%n units, %1 to %2. Print their labels at Open, then scan them at Test.</source>
         <translation>

@@ -57,6 +57,9 @@ struct RuleSet {
     Duty without_self_discharge = Duty::store;
     Duty without_voltage = Duty::drive; // at rest
     Duty with_care = Duty::drive;       // at best, of a unit that shows an inspection finding to be handled with care
+    // The school that charges deep-discharged cells slowly, one by one and watched, and has capacity and weeks of rest
+    // prove them; the others scrap them.
+    bool recovers_deep = false;
 
     std::string source;
 

@@ -28,6 +28,13 @@ struct DonorWindow {
     std::optional<double> from_ah, to_ah;
 };
 
+// What one group is apart from the others, Ah: bled from a high one through its own resistor, or put into a low one.
+struct GroupBalance {
+    int group = 0;
+    double charge_ah = 0; // over 0: it holds too much
+    std::optional<double> hours;
+};
+
 struct Way {
     WayForward way{};
     std::vector<int> groups;
@@ -40,6 +47,7 @@ struct Way {
     // rebalance: what the high groups hold too much, the hours to bleed it through a resistor, and the charge that
     // would lift all the others instead
     std::optional<double> bleed_ah, bleed_hours, lift_ah;
+    std::vector<GroupBalance> balance; // by group
     std::optional<double> joint_ohm;
     std::optional<double> leak_share_per_day;
     std::vector<std::string> odd_units; // swap_unit: those that stand apart in the group
@@ -47,7 +55,8 @@ struct Way {
 };
 
 struct WaysOptions {
-    double bleed_ohm = 10;           // resistor at hand, per group
+    std::optional<double> bleed_ohm; // resistor at hand, one for each group
+    std::optional<double> lift_a;    // what the supply at hand puts into one group
     bool recover_slowly = false;     // the shop's rule set allows it
     double least_probability = 0.05; // of an explanation that is looked at
     double least_together = 0.10;    // of all explanations that call for a way (N17)

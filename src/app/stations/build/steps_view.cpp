@@ -390,7 +390,12 @@ EvidenceContent StepsView::evidence() const {
                                              : tr("%1, %2").arg(wording::build_task(next->first), which);
         content.hand_line = wording::build_task_how(next->first) + QStringLiteral(" ") + tr("Then Enter.");
     }
-    content.caution = "build";
+    // What is looked at, else what comes next; a workshop of before knows the one caution.
+    content.caution = one    ? wording::build_task_caution(*one)
+                      : next ? wording::build_task_caution(next->first)
+                             : "build";
+    if (!workshop().library().cautions.contains(content.caution))
+        content.caution = "build";
     return content;
 }
 

@@ -48,6 +48,16 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
             if (send_pack(selected_, AssemblyState::in_triage, tr("send %1 to Triage")))
                 select(0);
         });
+    all_to_open_ = add_command(tr("All of its kin&d to Open"), {},
+                               tr("Packs of the same lot, chemistry and layout are opened without a diagnosis each"),
+                               [this] { send_kind_to_open(); });
+    add_command(tr("The device's own readings…"), {},
+                tr("A snapshot that was read through the device's port: before the gate, too"), [this] {
+                    if (selected_ == 0)
+                        emit told(tr("Choose a pack first."), true);
+                    else
+                        bring_in_readings(selected_);
+                });
     refuse_ =
         add_command(tr("&Refuse pack…"), {}, tr("The selected pack is not taken in; say why"), [this] { refuse(); });
     again_ =
@@ -239,6 +249,24 @@ void ReceiveStation::refresh() {
     show_form_objections();
 }
 
+// What is held apart or behind its gate stays.
+void ReceiveStation::send_kind_to_open() {
+    std::vector<std::pair<Id, AssemblyState>> open;
+    std::vector<std::pair<Id, AssemblyState>> back;
+    for (const Id id : workshop().receive().waiting_like(selected_)) {
+        open.emplace_back(id, AssemblyState::to_open);
+        back.emplace_back(id, workshop().pack(id)->state);
+    }
+    const auto to = [this](const std::vector<std::pair<Id, AssemblyState>>& states) {
+        return [this, states] { return workshop().receive().set_states(states); };
+    };
+    const int packs = static_cast<int>(open.size());
+    if (open.empty() || !do_step(tr("send %n packs to Open", nullptr, packs), to(open), to(back)))
+        return;
+    emit told(tr("%n packs wait at Open.", nullptr, packs), false);
+    select(0);
+}
+
 void ReceiveStation::select(Id pack) {
     selected_ = pack;
     table_->select(pack);
@@ -256,6 +284,7 @@ void ReceiveStation::show_selected() {
     to_triage_->setEnabled(here && workshop().writable() && !workshop().receive().pack_quarantined(selected_) &&
                            !workshop().receive().gate_closed(*pack));
     refuse_->setEnabled(here && workshop().writable());
+    all_to_open_->setEnabled(to_triage_->isEnabled());
     worth_->setEnabled(here);
     again_->setEnabled(workshop().writable());
     gate_->setVisible(here && workshop().receive().gate_closed(*pack));

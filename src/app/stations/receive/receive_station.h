@@ -39,6 +39,7 @@ private:
     [[nodiscard]] Assembly typed_pack() const;
     void add_pack();
     void same_again();
+    void send_kind_to_open();
     void count_up_label();
     void toggle_finding(const std::string& code, bool on);
 
@@ -60,6 +61,7 @@ private:
     QLineEdit* voltage_ = nullptr;
     QLabel* form_words_ = nullptr;
     QAction* to_triage_ = nullptr;
+    QAction* all_to_open_ = nullptr;
     QAction* refuse_ = nullptr;
     QAction* again_ = nullptr;
     QAction* worth_ = nullptr;

@@ -5,7 +5,6 @@
 #include "app/parts/voltage_ladder.h"
 #include "app/print/record_sheet.h"
 #include "app/stations/triage/triage_station.h"
-#include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
 
@@ -56,6 +55,9 @@ void TriageStation::add_notes() {
     about(tr("Resistance of this group…"), {},
           tr("As a charger with balance leads or a meter says it, held against the other groups'"),
           [this](int group) { return ask_resistance(group); });
+    add_command(tr("Resistor and supply for balancing…"), {},
+                tr("What is at hand to bleed a high group or to lift a low one: the hours follow"),
+                [this] { ask_balance_gear(); });
     about(tr("Temper&ature of this group…"), {}, tr("A group that is warmer than its neighbours"),
           [this](int group) { return ask_temperature(group); });
     about_pack_ << add_command(tr("Strike out a readi&ng…"), {}, tr("Of the selected group; it stays on record"),
@@ -173,18 +175,7 @@ void TriageStation::fill_symptoms() {
 }
 
 void TriageStation::import_file() {
-    if (pack_ == 0)
-        return;
-    const QString path = QFileDialog::getOpenFileName(this, tr("Readings of this pack"), {},
-                                                      tr("Readings (*.csv *.txt);;All files (*)"));
-    if (path.isEmpty())
-        return;
-    const auto text = exchange::read_text(path.toStdString());
-    if (!fine(text))
-        return;
-    const auto read = workshop().triage().import_group_readings(pack_, text.value(), path.toStdString());
-    if (fine(read))
-        emit told(tr("%n readings brought in.", nullptr, read.value()), false);
+    bring_in_readings(pack_);
 }
 
 // N23: a reading that slipped is struck out with a reason; what was read before it counts again.
@@ -296,6 +287,27 @@ void TriageStation::print_report() {
         emit told(tr("The report is in %1.").arg(path), false);
     else
         emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
+}
+
+void TriageStation::ask_balance_gear() {
+    const auto gear = workshop().triage().balance_gear();
+    QuestionBox box(
+        this, tr("Resistor and supply for balancing"),
+        tr("A group is bled through its own resistor, watched and on what does not burn, or lifted alone by a "
+           "supply set to its chemistry's limit. Blank: not at hand."));
+    const auto over_zero = [](const QString& text) {
+        const auto value = figures::typed(text);
+        return value && *value > 0 ? QString() : tr("Give a figure over 0, or nothing.");
+    };
+    const auto shown = [](const std::optional<double>& value) { return value ? figures::plain(*value, 2) : QString(); };
+    QLineEdit* ohm = box.add_optional_line(tr("Resistor, \u03A9"), shown(gear.resistor_ohm), over_zero);
+    ohm->setObjectName(QStringLiteral("balance_ohm"));
+    QLineEdit* amperes = box.add_optional_line(tr("Supply, A"), shown(gear.supply_a), over_zero);
+    amperes->setObjectName(QStringLiteral("balance_a"));
+    if (!box.ask())
+        return;
+    if (fine(workshop().triage().set_balance_gear({figures::typed(ohm->text()), figures::typed(amperes->text())})))
+        emit evidence_changed();
 }
 
 } // namespace ingot::app

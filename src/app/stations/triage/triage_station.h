@@ -40,6 +40,7 @@ public:
     bool print_report_to(const QString& path); // PDF; false: it could not be written
 
 private:
+    void ask_balance_gear();
     void add_commands();
     void build_header(QBoxLayout* outer);
     void build_round(QBoxLayout* outer);
