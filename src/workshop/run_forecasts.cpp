@@ -40,7 +40,13 @@ std::optional<RunForecast> RunForecasts::of(const BayView& bay) {
     const auto [found, first] = kept_.try_emplace(bay.run);
     Kept& kept = found->second;
     if (first)
-        kept.siblings = workshop_.test().sibling_discharges(bay.unit, bay.protocol.stamp(), most_siblings);
+        kept.to_unpack = workshop_.test().runs_discharged_like(bay.unit, bay.protocol.stamp(), most_siblings);
+    if (!kept.to_unpack.empty()) {
+        kept.siblings.push_back(workshop_.test().last_discharge(kept.to_unpack.back()));
+        kept.to_unpack.pop_back();
+    }
+    if (!kept.to_unpack.empty())
+        return std::nullopt;
     const DischargeCurve curve = under_way(bay);
     if (curve.amount_ah.empty())
         return std::nullopt;

@@ -1,5 +1,6 @@
-// What a discharge that runs on a bay is expected to give, and what the unit would then be sorted to: from siblings
-// that ran the same protocol to its end. Worked out anew as the discharge goes on, not with every sample.
+// What a discharge that runs on a bay is expected to give, and what the unit would then be sorted to: from siblings that
+// ran the same protocol to its end. Worked out anew as the discharge goes on, not with every sample; their logs are
+// unpacked one with each question, so that nobody waits for all of them.
 #pragma once
 
 #include "core/measure/forecast.h"
@@ -25,6 +26,7 @@ public:
 
 private:
     struct Kept {
+        std::vector<Id> to_unpack; // runs of siblings
         std::vector<DischargeCurve> siblings;
         double moved_ah = -1; // when it was worked out last; less: another discharge began
         std::optional<RunForecast> forecast;

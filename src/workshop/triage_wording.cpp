@@ -358,6 +358,27 @@ QString way_forward(WayForward way) {
 
 namespace {
 
+QString rebalance_reason(const Way& way) {
+    QString text = tr("Bring %1 level with the others, then watch whether it drifts back: cells that leak do.")
+                       .arg(groups(way.groups));
+    QStringList each;
+    for (const GroupBalance& group : way.balance) {
+        const QString hours = group.hours ? tr(", %1 h").arg(figures::plain(*group.hours, 1)) : QString();
+        each << (group.charge_ah > 0 ? tr("bleed %1 from group %2%3") : tr("put %1 into group %2%3"))
+                    .arg(figures::pack_capacity(std::fabs(group.charge_ah)))
+                    .arg(group.group)
+                    .arg(hours);
+    }
+    if (!each.isEmpty())
+        text += QLatin1Char(' ') + tr("Each by itself: %1.").arg(each.join(QStringLiteral("; ")));
+    if (way.bleed_ah && way.lift_ah)
+        text += QLatin1Char(' ') +
+                (!way.balance.empty() && way.balance.front().charge_ah > 0
+                     ? tr("Lifting the others instead takes %1.").arg(figures::pack_capacity(*way.lift_ah))
+                     : tr("Bleeding the others instead takes %1.").arg(figures::pack_capacity(*way.bleed_ah)));
+    return text;
+}
+
 QString swap_reason(const Way& way) {
     const QString where = groups(way.groups);
     if (way.odd_units.empty())
@@ -400,26 +421,8 @@ QString way_reason(const Way& way) {
         return tr("Tested units from stock for %1:").arg(where) + window();
     case WayForward::donor:
         return tr("A good group of a sister pack for %1:").arg(where) + window();
-    case WayForward::rebalance: {
-        QString text =
-            tr("Bring %1 level with the others, then watch whether it drifts back: cells that leak do.").arg(where);
-        QStringList each;
-        for (const GroupBalance& group : way.balance) {
-            const QString hours = group.hours ? tr(", %1 h").arg(figures::plain(*group.hours, 1)) : QString();
-            each << (group.charge_ah > 0 ? tr("bleed %1 from group %2%3") : tr("put %1 into group %2%3"))
-                        .arg(figures::pack_capacity(std::fabs(group.charge_ah)))
-                        .arg(group.group)
-                        .arg(hours);
-        }
-        if (!each.isEmpty())
-            text += QLatin1Char(' ') + tr("Each by itself: %1.").arg(each.join(QStringLiteral("; ")));
-        if (way.bleed_ah && way.lift_ah)
-            text += QLatin1Char(' ') +
-                    (!way.balance.empty() && way.balance.front().charge_ah > 0
-                         ? tr("Lifting the others instead takes %1.").arg(figures::pack_capacity(*way.lift_ah))
-                         : tr("Bleeding the others instead takes %1.").arg(figures::pack_capacity(*way.bleed_ah)));
-        return text;
-    }
+    case WayForward::rebalance:
+        return rebalance_reason(way);
     case WayForward::recover_slowly: {
         QString text = way.advised
                            ? tr("By this rule set's school, though copper may have dissolved and charging can plate a "

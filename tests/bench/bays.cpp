@@ -3,6 +3,7 @@
 #include "bench_shop.h"
 #include "full_disk.h"
 #include "workshop/bay_schedule.h"
+#include "workshop/run_forecasts.h"
 
 #include <catch2/catch.hpp>
 
@@ -195,6 +196,42 @@ TEST_CASE("bays: N33: emptied first and left charged: three cycles, each with it
     CHECK(bays.bay(1)->last.voltage_v > 8.0); // charged: six cells well over 1.33 V
 }
 
+TEST_CASE("bays: a discharge under way says what it will give, and what the unit would then be") {
+    BenchShop shop;
+    const SimProcess sim(shop.folder, {});
+    Bays bays(*shop.workshop);
+    attach_fast(bays, sim);
+    bays.set_rate(3000);
+    bays.set_sample_interval(20);
+    RunForecasts forecasts(*shop.workshop);
+    constexpr int siblings = 6;
+    for (int b = 1; b <= siblings; ++b)
+        REQUIRE(bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick"));
+    REQUIRE(wait_until(
+        [&] {
+            return std::all_of(bays.bays().begin(), bays.bays().begin() + siblings,
+                               [](const BayView& b) { return b.look == BayLook::lift_out; });
+        },
+        90'000));
+    REQUIRE(bays.put_in(shop.cells[10], 7, "li-capacity-quick"));
+    std::optional<RunForecast> said;
+    REQUIRE(wait_until(
+        [&] {
+            if (const auto now = forecasts.of(*bays.bay(7)))
+                said = now;
+            return bays.bay(7)->look == BayLook::lift_out;
+        },
+        90'000));
+    REQUIRE(said);
+    CHECK(said->capacity.siblings == siblings);
+    CHECK(said->evidence.forecast);
+    CHECK(said->evidence.kind == EvidenceKind::capacity);
+    REQUIRE(bays.bay(7)->capacity_ah);
+    CHECK(said->capacity.capacity_ah == Approx(*bays.bay(7)->capacity_ah).epsilon(0.05));
+    CHECK_FALSE(forecasts.of(*bays.bay(7))); // it is over: what was measured counts
+    CHECK(shop.workshop->unit(shop.cells[10])->facts.capacity_ah->value == Approx(*bays.bay(7)->capacity_ah));
+}
+
 TEST_CASE("bays: a module of 24 cells goes on a tester that can do its volts; another one says what it cannot") {
     BenchShop shop;
     UnitModel model;
@@ -222,7 +259,7 @@ TEST_CASE("bays: a module of 24 cells goes on a tester that can do its volts; an
         return static_cast<int>(bays.bays().size()) > of_weak && bays.testers()[1].state == bench::DeviceState::ready;
     }));
     const Protocol& protocol = *shop.workshop->library().protocol("ni-capacity");
-    REQUIRE(bays.objections(unit, protocol, 1).size() == 1);
+    REQUIRE_FALSE(bays.objections(unit, protocol, 1).empty());
     CHECK(bays.objections(unit, protocol, 1).front().fault == ProtocolFault::beyond_instrument);
     CHECK(bays.objections(unit, protocol, of_weak + 1).empty());
     CHECK_FALSE(bays.put_in(unit, 1, "ni-capacity"));

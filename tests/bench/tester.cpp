@@ -111,7 +111,7 @@ TEST_CASE("line: a busy thread of our own is not the device's silence") {
     line.ask("2?", [&](const auto& a) { answer = a ? a.value() : a.problem().sentence.english(); });
     REQUIRE(wait_until([&] { return !answer.empty(); }));
     CHECK(silences == 1);
-    CHECK(clock.elapsed() >= 190);
+    CHECK(clock.elapsed() >= 150);
 }
 
 TEST_CASE("line: the device goes away and comes back; questions meanwhile are answered with a problem") {

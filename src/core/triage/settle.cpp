@@ -2,6 +2,7 @@
 #include "core/triage/posterior.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <set>
@@ -15,6 +16,8 @@ constexpr std::size_t most_compared = 14; // hypotheses, from the most probable
 constexpr double finest_v = 0.004;        // the grid of outcomes is finest about zero
 constexpr int grid_points = 261;
 constexpr double worthwhile_bits = 0.02;
+constexpr double seconds_share = 1.5; // what a bit is worth that costs seconds
+constexpr double first_bits = 0.05;   // of the terminals: so much, and they go before anything that takes longer
 
 struct Compared {
     const Hypothesis* hypothesis;
@@ -50,20 +53,18 @@ double information(const std::vector<double>& p, const std::vector<std::vector<P
     return std::max(0.0, bits);
 }
 
-// The same for an outcome that is yes or no.
-double information(const std::vector<double>& p, const std::vector<double>& yes) {
-    double all = 0;
+// The same for a few outcomes, by hypothesis the chance of each.
+template <std::size_t outcomes>
+double information(const std::vector<double>& p, const std::vector<std::array<double, outcomes>>& chance) {
+    std::array<double, outcomes> all{};
     for (std::size_t h = 0; h < p.size(); ++h)
-        all += p[h] * yes[h];
+        for (std::size_t o = 0; o < outcomes; ++o)
+            all[o] += p[h] * chance[h][o];
     double bits = 0;
-    const auto add = [&](double weight, double one, double mean) {
-        if (weight > 0 && one > 0 && mean > 0)
-            bits += weight * one * std::log2(one / mean);
-    };
-    for (std::size_t h = 0; h < p.size(); ++h) {
-        add(p[h], yes[h], all);
-        add(p[h], 1 - yes[h], 1 - all);
-    }
+    for (std::size_t h = 0; h < p.size(); ++h)
+        for (std::size_t o = 0; o < outcomes; ++o)
+            if (p[h] > 0 && chance[h][o] > 0 && all[o] > 0)
+                bits += p[h] * chance[h][o] * std::log2(chance[h][o] / all[o]);
     return std::max(0.0, bits);
 }
 
@@ -132,10 +133,10 @@ private:
     }
     // A reading with two outcomes; `yes` is the chance of one of them under an explanation.
     template <class Yes> void offer_either(NextReading reading, double share, const Yes& yes) {
-        std::vector<double> chances;
+        std::vector<std::array<double, 2>> chances;
         chances.reserve(compared_.size());
         for (const Compared& c : compared_)
-            chances.push_back(yes(*c.hypothesis));
+            chances.push_back({yes(*c.hypothesis), 1 - yes(*c.hypothesis)});
         reading.bits = information(p_, chances);
         offer(std::move(reading), share);
     }
@@ -179,20 +180,35 @@ private:
     void offer_lead_swap(int g) {
         const auto& swaps = posterior_.pack().swaps;
         if (std::none_of(swaps.begin(), swaps.end(), [&](const LeadSwap& s) { return s.group == g + 1; }))
-            offer_either({ReadingKind::lead_swap, {g + 1}, 0, 0, std::nullopt}, 0.8,
+            offer_either({ReadingKind::lead_swap, {g + 1}, 0, 0, std::nullopt}, 1.0,
                          [g](const Hypothesis& h) { return has(h, Fault::sense_fault, g) ? 0.96 : 0.04; });
     }
     void offer_repeats() { // at once
         for (const Slip& slip : misread_) {
             const Round& of = posterior_.rounds()[slip.round];
-            offer_either({ReadingKind::repeat, {slip.group + 1}, of.days, 0, of.condition}, 1.5,
+            offer_either({ReadingKind::repeat, {slip.group + 1}, of.days, 0, of.condition}, seconds_share,
                          [&slip](const Hypothesis& h) { return h.misread == slip ? 0.002 : 0.998; });
         }
     }
+    // Seconds: nothing there, as much as the groups say, or another sum: then one of them is read wrong.
     void offer_terminals() {
-        if (!posterior_.pack().terminal_v && read(Condition::rest, -1))
-            offer_either({ReadingKind::terminal, {}, 0, 0, std::nullopt}, 1.0,
-                         [](const Hypothesis& h) { return has(h, Fault::latched_board, -1) ? 0.98 : 0.02; });
+        if (posterior_.pack().terminal_v || !read(Condition::rest, -1))
+            return;
+        std::vector<std::array<double, 3>> chances;
+        chances.reserve(compared_.size());
+        for (const Compared& c : compared_) {
+            const Hypothesis& h = *c.hypothesis;
+            // Between two groups a lead takes from one what it gives to the other.
+            const bool sum_is_wrong = std::any_of(h.parts.begin(), h.parts.end(), [](const Part& part) {
+                return part.fault == Fault::sense_fault && part.groups.size() == 1;
+            });
+            chances.push_back(has(h, Fault::latched_board, -1) ? std::array{0.98, 0.01, 0.01}
+                              : sum_is_wrong                   ? std::array{0.01, 0.03, 0.96}
+                                                               : std::array{0.01, 0.97, 0.02});
+        }
+        const double bits = information(p_, chances);
+        constexpr double before_all = 1e3;
+        offer({ReadingKind::terminal, {}, 0, bits, std::nullopt}, bits >= first_bits ? before_all : seconds_share);
     }
 
     Posterior& posterior_;
