@@ -126,7 +126,7 @@ TEST_CASE("While bays run the computer is asked to stay awake, and given back af
     bus.waitForFinished();
 }
 
-TEST_CASE("An alarm stands on the desktop until it is read, with an action that leads to the bench") {
+TEST_CASE("K22: an alarm stands on the desktop until it is read, with an action that leads to the bench") {
     QProcess bus;
     bus.start(QStringLiteral("dbus-daemon"),
               {QStringLiteral("--session"), QStringLiteral("--nofork"), QStringLiteral("--print-address")});

@@ -302,6 +302,28 @@ TEST_CASE("Stop is heard at once, wherever the search is") {
     WARN("stop was heard after " << worst * 1000 << " ms at most");
 }
 
+TEST_CASE("K9: capacity that is traded buys even resistance from stock, in large groups as in small ones") {
+    // Ten spares and one unit of triple resistance, the largest of all: left in stock, the groups are as even as can
+    // be.
+    for (const int parallel : {8, 10, 16}) {
+        std::vector<int> mah;
+        for (int i = 0; i < 2 * parallel + 10; ++i)
+            mah.push_back(2400 + i % 5);
+        mah.back() = 2500;
+        MatchProblem problem = of_mah(mah, 2, parallel);
+        for (MatchUnit& unit : problem.pool)
+            unit.resistance_ohm = 0.040;
+        problem.pool.back().resistance_ohm = 0.120;
+        problem.give_up = 0.05;
+        const MatchResult found = match(problem).value();
+        INFO("2S" << parallel << "P");
+        REQUIRE(found.conductance_spread);
+        CHECK(*found.conductance_spread < 0.001);
+        CHECK(found.usable_ah >= 0.95 * found.best_usable_ah - 1e-9);
+        check_invariants(problem, found);
+    }
+}
+
 TEST_CASE("The worst leaker stays in stock even where the floor barely allows it") {
     // Pools of which the bound without the worst leakers lies a few mAh above the floor: groups that hold it must be as
     // level as a partition can be. The truth is the bound of the pool without them.

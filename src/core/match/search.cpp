@@ -305,14 +305,20 @@ private:
         std::stable_sort(order.begin(), order.end(),
                          [&](std::size_t a, std::size_t b) { return arena_.leak[a] > arena_.leak[b]; });
         constexpr std::size_t most_starts = 4;
-        std::vector<char> avoid(arena_.leak.size(), 0);
         std::vector<std::vector<char>> nested;
-        for (const std::size_t leaker : order) {
-            avoid[leaker] = 1;
-            if (bound_without(avoid) < floor_)
-                break;
-            nested.push_back(avoid);
-        }
+        const auto leave_out = [&](const std::vector<std::size_t>& worst_first) {
+            std::vector<char> avoid = nested.empty() ? std::vector<char>(arena_.leak.size(), 0) : nested.back();
+            for (const std::size_t unit : worst_first) {
+                avoid[unit] = 1;
+                if (bound_without(avoid) < floor_)
+                    break;
+                nested.push_back(avoid);
+            }
+        };
+        leave_out(order);
+        // Small groups exchange with the stock as they are levelled; large ones only share out what was chosen.
+        if (arena_.parallel > small_parallel && !arena_.has_locks())
+            leave_out(conductance_outliers());
         for (auto without = nested.rbegin(); without != nested.rend() && starts.size() < most_starts; ++without) {
             Slots slots = deal(arena_, largest(arena_, *without));
             if (!arena_.has_locks() && arena_.parallel > 1)
@@ -366,6 +372,21 @@ private:
                 slots = std::move(found);
         }
         return slots;
+    }
+
+    // Conductance far from the pool's middle, the farthest first.
+    [[nodiscard]] std::vector<std::size_t> conductance_outliers() const {
+        const auto [middle, scale] = robust_spread(arena_.conductance);
+        constexpr double far = 5;
+        constexpr double least_share = 0.1; // of the middle, where the others are all but equal
+        const double limit = std::max(far * scale, least_share * middle);
+        const auto away = [&, middle = middle](std::size_t i) { return std::fabs(arena_.conductance[i] - middle); };
+        std::vector<std::size_t> out;
+        for (std::size_t i = 0; i < arena_.conductance.size(); ++i)
+            if (arena_.conductance[i] > 0 && away(i) > limit)
+                out.push_back(i);
+        std::stable_sort(out.begin(), out.end(), [&](std::size_t a, std::size_t b) { return away(a) > away(b); });
+        return out;
     }
 
     // Self-discharge far beyond the pool's usual spread.

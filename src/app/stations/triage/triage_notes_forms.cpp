@@ -297,7 +297,7 @@ void TriageStation::ask_balance_gear() {
            "supply set to its chemistry's limit. Blank: not at hand."));
     const auto over_zero = [](const QString& text) {
         const auto value = figures::typed(text);
-        return value && *value > 0 ? QString() : tr("Give a figure over 0, or nothing.");
+        return text.trimmed().isEmpty() || (value && *value > 0) ? QString() : tr("Give a figure over 0, or nothing.");
     };
     const auto shown = [](const std::optional<double>& value) { return value ? figures::plain(*value, 2) : QString(); };
     QLineEdit* ohm = box.add_optional_line(tr("Resistor, \u03A9"), shown(gear.resistor_ohm), over_zero);
