@@ -231,7 +231,7 @@ void ConditioningView::paint_chart(QPainter& painter, const ConditioningRow& row
 void ConditioningView::paint_charges(QPainter& painter, const ConditioningRow& row, const QRectF& at,
                                      double last) const {
     const double each = at.width() / last;
-    const double figure_w = scaled(34);
+    const double figure_w = scaled(30);
     const int stride = std::max(1, static_cast<int>(std::ceil(figure_w / each)));
     for (std::size_t i = 0; i < row.charged_ah.size() && i < row.cycles.size(); ++i) {
         if (!row.charged_ah[i] || (row.cycles[i].number - 1) % stride != 0)

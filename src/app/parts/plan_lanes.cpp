@@ -148,11 +148,15 @@ void PlanLanes::paint_bays(QPainter& painter) const {
         const bool channel = bay >= planned_->tester_bays;
         if (channel)
             painter.setFont(type(12));
-        painter.drawText(
-            QRectF(0, top, label_w() - 8, h), Qt::AlignRight | Qt::AlignVCenter,
-            channel
-                ? QFontMetricsF(painter.font()).elidedText(planned_->short_place(bay), Qt::ElideMiddle, label_w() - 8)
-                : planned_->short_place(bay));
+        // Of a long name the channel stays.
+        QString name = planned_->short_place(bay);
+        if (const QFontMetricsF metrics(painter.font()); channel) {
+            const QString number = name.mid(name.lastIndexOf(QLatin1Char(' ')));
+            name = metrics.elidedText(name.chopped(number.size()), Qt::ElideRight,
+                                      label_w() - 8 - metrics.horizontalAdvance(number)) +
+                   number;
+        }
+        painter.drawText(QRectF(0, top, label_w() - 8, h), Qt::AlignRight | Qt::AlignVCenter, name);
         if (static_cast<std::size_t>(bay) < problem.out_of_use.size() &&
             problem.out_of_use[static_cast<std::size_t>(bay)]) {
             const QRectF closed(label_w(), top + 3, width() - label_w() - 6, h - 6);

@@ -32,16 +32,25 @@ void close(const QDBusConnection& bus, uint id) {
 
 } // namespace
 
-BenchCall::BenchCall(QObject* parent, QDBusConnection bus)
+BenchCall::BenchCall(QObject* parent, std::optional<QDBusConnection> bus)
     : QObject(parent), bus_(std::move(bus)), again_(new QTimer(this)) {
     again_->setInterval(sounds_again_ms);
     connect(again_, &QTimer::timeout, this, &BenchCall::sound);
-    const auto hear = [this](const char* signal, const char* slot) {
-        bus_.connect(QString::fromLatin1(service), QString::fromLatin1(path), QString::fromLatin1(service),
-                     QString::fromLatin1(signal), this, slot);
-    };
-    hear("ActionInvoked", SLOT(invoked(uint, QString)));
-    hear("NotificationClosed", SLOT(closed(uint, uint)));
+}
+
+QDBusConnection& BenchCall::bus() {
+    if (!bus_)
+        bus_ = QDBusConnection::sessionBus();
+    if (!hears_) {
+        hears_ = true;
+        const auto hear = [this](const char* signal, const char* slot) {
+            bus_->connect(QString::fromLatin1(service), QString::fromLatin1(path), QString::fromLatin1(service),
+                          QString::fromLatin1(signal), this, slot);
+        };
+        hear("ActionInvoked", SLOT(invoked(uint, QString)));
+        hear("NotificationClosed", SLOT(closed(uint, uint)));
+    }
+    return *bus_;
 }
 
 bool BenchCall::sounds() {
@@ -80,7 +89,7 @@ void BenchCall::notify(const QString& head, const QString& words, bool urgent) {
             << QStringList{QString::fromLatin1(pressed_itself), go, QString::fromLatin1(show_bench), go}
             << QVariantMap{{QStringLiteral("urgency"), QVariant::fromValue(urgent ? critical : normal)}}
             << (urgent ? until_closed : as_the_desktop_does);
-    auto* answer = new QDBusPendingCallWatcher(bus_.asyncCall(message), this);
+    auto* answer = new QDBusPendingCallWatcher(bus().asyncCall(message), this);
     connect(answer, &QDBusPendingCallWatcher::finished, this, [this, answer, turn = turn_] {
         answer->deleteLater();
         const QDBusPendingReply<uint> reply = *answer;
@@ -89,7 +98,7 @@ void BenchCall::notify(const QString& head, const QString& words, bool urgent) {
         if (turn == turn_)
             ids_.insert(reply.value());
         else
-            close(bus_, reply.value());
+            close(bus(), reply.value());
     });
 }
 
@@ -97,7 +106,7 @@ void BenchCall::read() {
     ++turn_;
     again_->stop();
     for (const uint id : std::as_const(ids_))
-        close(bus_, id);
+        close(bus(), id);
     ids_.clear();
 }
 

@@ -8,6 +8,8 @@
 #include <QObject>
 #include <QSet>
 
+#include <optional>
+
 class QTimer;
 
 namespace ingot::app {
@@ -15,7 +17,8 @@ namespace ingot::app {
 class BenchCall : public QObject {
     Q_OBJECT
 public:
-    explicit BenchCall(QObject* parent = nullptr, QDBusConnection bus = QDBusConnection::sessionBus());
+    // `bus`: the session's, where none is given; looked for when something is to be said, not at the start.
+    explicit BenchCall(QObject* parent = nullptr, std::optional<QDBusConnection> bus = {});
     void alarm(const QString& words);
     void visit(const QString& words);
     // The alarms were read.
@@ -35,10 +38,12 @@ private slots:
 private:
     void notify(const QString& head, const QString& words, bool urgent);
     void sound();
+    [[nodiscard]] QDBusConnection& bus();
 
-    QDBusConnection bus_;
-    QSet<uint> ids_; // of the notices that stand
-    int turn_ = 0;   // a notice that is put up after it was read is taken down again
+    std::optional<QDBusConnection> bus_;
+    bool hears_ = false; // what becomes of the notices
+    QSet<uint> ids_;     // of the notices that stand
+    int turn_ = 0;       // a notice that is put up after it was read is taken down again
     QTimer* again_;
 };
 

@@ -75,10 +75,10 @@
         </translation>
     </message>
     <message numerus="yes">
-        <source>Ends %1 (no plan before %2), %n visits</source>
+        <source>Ends %1, bound %2, %n visits</source>
         <translation>
-            <numerusform>Ends %1 (no plan before %2), %n visit</numerusform>
-            <numerusform>Ends %1 (no plan before %2), %n visits</numerusform>
+            <numerusform>Ends %1, bound %2, %n visit</numerusform>
+            <numerusform>Ends %1, bound %2, %n visits</numerusform>
         </translation>
     </message>
 </context>

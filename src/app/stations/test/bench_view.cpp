@@ -424,7 +424,7 @@ void BenchView::take_plan(const BaySchedule::Planned& planned) {
     lanes_->set(planned_);
     const BayPlan& plan = planned_->plan;
     QString words =
-        tr("Ends %1 (no plan before %2), %n visits", nullptr, plan.visits)
+        tr("Ends %1, bound %2, %n visits", nullptr, plan.visits)
             .arg(QLocale().toString(BaySchedule::at(*planned_, plan.makespan_h), QStringLiteral("ddd HH:mm")),
                  QLocale().toString(BaySchedule::at(*planned_, plan.bound_h), QStringLiteral("ddd HH:mm")));
     if (plan.lateness_h > 0)
