@@ -459,6 +459,8 @@ TEST_CASE("bays: a line that drops bytes and a supply too small for all: every c
             if (bays.bay(b)->look ==
                 BayLook::stopped) // an answer to the start was hurt: nothing flowed, or it was stopped
                 REQUIRE(bays.lift_out(b));
+            // While it is out of step every attempt is refused at once.
+            wait_until([&] { return !bays.bay(b)->silent; });
             (void)bays.put_in(shop.cells[static_cast<std::size_t>(b) - 1], b, "li-capacity-quick");
             wait_until([&] {
                 return bays.bay(b)->look == BayLook::running || bays.bay(b)->look == BayLook::free ||
