@@ -82,9 +82,10 @@ std::optional<Problem> may_run_on_no_bay(const Workshop& workshop, Id unit, cons
     if (protocol == nullptr)
         return no(said("There is no protocol for {}: its chemistry is not known.", u->code()));
     if (protocol->recovers_deep && !workshop.sort().rules().recovers_deep)
-        return no(said("\"{}\" scraps deep-discharged cells. Recovering them is another school: a rule set has to allow "
-                       "it first (Limits and rule sets).",
-                       workshop.sort().rules().name));
+        return no(
+            said("\"{}\" scraps deep-discharged cells. Recovering them is another school: a rule set has to allow "
+                 "it first (Limits and rule sets).",
+                 workshop.sort().rules().name));
     return std::nullopt;
 }
 

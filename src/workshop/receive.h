@@ -64,7 +64,8 @@ public:
     // Moves a pack on, or back; says why when it may not.
     Result<bool> set_state(Id pack, AssemblyState state, const std::string& reason = {});
 
-    // Packs of its lot, chemistry and layout, itself among them, that wait for what becomes of them and may be worked on.
+    // Packs of its lot, chemistry and layout, itself among them, that wait for what becomes of them and may be worked
+    // on.
     [[nodiscard]] std::vector<Id> waiting_like(Id pack) const;
     // Several at once, all or none.
     Result<bool> set_states(const std::vector<std::pair<Id, AssemblyState>>& states);

@@ -1,6 +1,6 @@
-// What a discharge that runs on a bay is expected to give, and what the unit would then be sorted to: from siblings that
-// ran the same protocol to its end. Worked out anew as the discharge goes on, not with every sample; their logs are
-// unpacked one with each question, so that nobody waits for all of them.
+// What a discharge that runs on a bay is expected to give, and what the unit would then be sorted to: from siblings
+// that ran the same protocol to its end. Worked out anew as the discharge goes on, not with every sample; their logs
+// are unpacked one with each question, so that nobody waits for all of them.
 #pragma once
 
 #include "core/measure/forecast.h"

@@ -212,7 +212,8 @@ TEST_CASE("Out of balance: ahead in every reading, full first; bleeding has its 
     CHECK_FALSE(ways_forward(pack, e, *library().chemistry("nmc")).front().bleed_hours);
 }
 
-TEST_CASE("N21: each group by itself: what to bleed through the resistor at hand, what to put in at the supply's amperes") {
+TEST_CASE(
+    "N21: each group by itself: what to bleed through the resistor at hand, what to put in at the supply's amperes") {
     const Chemistry& nmc = *library().chemistry("nmc");
     TriageCase pack = seven();
     pack.capacity_ah = 8.8;
