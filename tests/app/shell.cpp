@@ -4,6 +4,7 @@
 #include "app/parts/questions.h"
 #include "app/parts/record_table.h"
 #include "app/screenshots.h"
+#include "app/shell/bench_call.h"
 #include "app/shell/event_log.h"
 #include "app/shell/evidence_panel.h"
 #include "app/shell/pages.h"
@@ -486,4 +487,17 @@ TEST_CASE("The demo is made beside the window; one that was interrupted is made 
     CHECK(window.workshop()->units().size() > 300);
     CHECK(window.findChild<app::EvidencePanel*>()->isVisible());
     CHECK_FALSE(std::filesystem::exists(path + ".part"));
+}
+
+TEST_CASE("K22: what was cried of one workshop sounds no longer when another is opened") {
+    Window w;
+    auto* call = w.window.findChild<app::BenchCall*>();
+    REQUIRE(call != nullptr);
+    call->alarm(QStringLiteral("Bay 3 is hot"));
+    auto* again = call->findChild<QTimer*>();
+    REQUIRE(again != nullptr);
+    CHECK(again->isActive());
+    REQUIRE(w.window.make_file(QString::fromStdString(w.file("other.ingot")), QStringLiteral("Other")));
+    w.settle();
+    CHECK_FALSE(again->isActive());
 }

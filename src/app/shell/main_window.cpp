@@ -349,6 +349,7 @@ void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
     clock_->set_shelf({});
     workshop_ = std::move(workshop);
     messages_->clear();
+    call_->read(); // what was cried of the old workshop sounds no longer
     meter_ = std::make_unique<MeterHand>(
         *workshop_, [this] { return current_page_; }, meter_live_);
     connect(meter_.get(), &MeterHand::told, this, &MainWindow::tell);

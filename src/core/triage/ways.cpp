@@ -203,21 +203,22 @@ private:
             way.bleed_hours = bleed_hours(apart, volts, *options_.bleed_ohm); // each through its own resistor
         way.lift_ah = high ? apart * others : apart;
         for (const int g : e.groups)
-            way.balance.push_back(balance_of(g, *e.amount));
+            way.balance.push_back(balance_of(g, e));
     }
 
     // By its own voltage where that tells the charge, else what the explanation says of all of them.
-    [[nodiscard]] GroupBalance balance_of(int group, double amount) const {
+    [[nodiscard]] GroupBalance balance_of(int group, const Explanation& e) const {
         const double cells = pack_.layout.cells_per_unit;
         const auto& rest = rest_[static_cast<std::size_t>(group - 1)];
-        GroupBalance out{group, amount * *pack_.capacity_ah, {}};
+        const auto others = middle_of_others(rest_, e.groups);
+        GroupBalance out{group, *e.amount * *pack_.capacity_ah, {}};
         constexpr double tells_v = 0.3; // per unit of state of charge: a flat curve tells nothing
-        if (rest && !chemistry_.ocv.empty()) {
+        if (rest && others && !chemistry_.ocv.empty()) {
             const double here = *rest / cells;
-            const double there = usual_rest() / cells;
+            const double there = *others / cells;
             const double apart = chemistry_.ocv.soc_at(here) - chemistry_.ocv.soc_at(there);
             if (chemistry_.ocv.slope_at(here) > tells_v && chemistry_.ocv.slope_at(there) > tells_v &&
-                apart * amount > 0)
+                apart * *e.amount > 0)
                 out.charge_ah = apart * *pack_.capacity_ah;
         }
         const double volts = rest.value_or(chemistry_.nominal_v() * cells);
@@ -226,13 +227,6 @@ private:
         else if (out.charge_ah < 0 && options_.lift_a)
             out.hours = -out.charge_ah / *options_.lift_a;
         return out;
-    }
-    [[nodiscard]] double usual_rest() const {
-        std::vector<double> read;
-        for (const auto& v : rest_)
-            if (v)
-                read.push_back(*v);
-        return median(std::move(read));
     }
 
     const TriageCase& pack_;
