@@ -62,7 +62,11 @@ int main() {
         const auto text = exchange::read_text(csv);
         auto log = exchange::read_log(text.value(), csv).value();
         const auto result = measure_capacity(log.samples);
-        const auto id = runs.add(Run{0, unit, csv, "", "", "", "", "now", 0}, log.samples);
+        Run header;
+        header.unit = unit;
+        header.file = csv;
+        header.recorded_at = "now";
+        const auto id = runs.add(header, log.samples);
         const LogSamples back = runs.samples_of(id);
         best_ingot = std::min(best_ingot, seconds_since(start));
         if (back.voltage_v != log.samples.voltage_v || result.steps.size() != 10)

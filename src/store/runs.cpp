@@ -50,28 +50,56 @@ std::vector<RunStep> Runs::steps_of(Id run) {
 
 namespace {
 
+#define RUN_COLUMNS                                                                                                    \
+    "SELECT id, unit_id, assembly_id, file, instrument, protocol, began_at, ended_at, imported_at, samples FROM run "
+
 std::vector<Run> runs_in(Query row) {
     std::vector<Run> out;
-    while (row.next())
-        out.push_back({row.id(0), row.id(1), row.text(2), row.text(3), row.text(4), row.text(5), row.text(6),
-                       row.text(7), row.id(8)});
+    while (row.next()) {
+        Run& run = out.emplace_back();
+        run.id = row.id(0);
+        run.unit = row.id(1);
+        run.assembly = row.id(2);
+        run.file = row.text(3);
+        run.instrument = row.text(4);
+        run.protocol = row.text(5);
+        run.began_at = row.text(6);
+        run.ended_at = row.text(7);
+        run.recorded_at = row.text(8);
+        run.samples = row.id(9);
+    }
     return out;
 }
 
 } // namespace
 
+std::vector<Run> Runs::with_behind(std::vector<Run> runs) {
+    for (Run& run : runs)
+        run.behind = behind(run.id);
+    return runs;
+}
+
+std::vector<Id> Runs::behind(Id run) {
+    std::vector<Id> out;
+    Query row = connection_.query("SELECT unit_id FROM run_behind WHERE run_id = ? ORDER BY position", run);
+    while (row.next())
+        out.push_back(row.id(0));
+    return out;
+}
+
 std::vector<Run> Runs::of_unit(Id unit) {
-    return runs_in(
-        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
-                          "FROM run WHERE unit_id = ? ORDER BY id DESC",
-                          unit));
+    return with_behind(runs_in(connection_.query(
+        RUN_COLUMNS
+        "WHERE unit_id = ?1 OR id IN (SELECT run_id FROM run_behind WHERE unit_id = ?1) ORDER BY id DESC",
+        unit)));
+}
+
+std::vector<Run> Runs::of_assembly(Id assembly) {
+    return runs_in(connection_.query(RUN_COLUMNS "WHERE assembly_id = ? ORDER BY id DESC", assembly));
 }
 
 std::optional<Run> Runs::find(Id run) {
-    auto found =
-        runs_in(connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, "
-                                  "samples FROM run WHERE id = ?",
-                                  run));
+    auto found = with_behind(runs_in(connection_.query(RUN_COLUMNS "WHERE id = ?", run)));
     return found.empty() ? std::nullopt : std::optional(std::move(found.front()));
 }
 
@@ -80,17 +108,16 @@ void Runs::give(Id run, Id unit) {
 }
 
 std::vector<Run> Runs::page(Id before, std::size_t most) {
-    return runs_in(
-        connection_.query("SELECT id, unit_id, file, instrument, protocol, began_at, ended_at, imported_at, samples "
-                          "FROM run WHERE ?1 = 0 OR id < ?1 ORDER BY id DESC LIMIT ?2",
-                          before, static_cast<std::int64_t>(most)));
+    return with_behind(runs_in(connection_.query(RUN_COLUMNS "WHERE ?1 = 0 OR id < ?1 ORDER BY id DESC LIMIT ?2", before,
+                                                 static_cast<std::int64_t>(most))));
 }
 
 std::vector<Id> Runs::of_model(const std::string& model, std::size_t most, Id but_unit) {
     std::vector<Id> out;
     Query row =
         connection_.query("SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id <> ? "
-                          "GROUP BY u.id ORDER BY 1 DESC LIMIT ?",
+                          "AND NOT EXISTS (SELECT 1 FROM run_behind b WHERE b.run_id = r.id) GROUP BY u.id ORDER BY 1 "
+                          "DESC LIMIT ?",
                           model, but_unit, static_cast<std::int64_t>(most));
     while (row.next())
         out.push_back(row.id(0));
@@ -102,7 +129,8 @@ std::vector<Id> Runs::discharged_like(const std::string& model, const std::strin
     std::vector<Id> out;
     Query row =
         connection_.query("SELECT max(r.id) FROM run r JOIN unit u ON u.id = r.unit_id WHERE u.model = ? AND u.id <> ? "
-                          "AND r.protocol = ? AND EXISTS (SELECT 1 FROM run_step s WHERE s.run_id = r.id AND s.kind = "
+                          "AND r.protocol = ? AND NOT EXISTS (SELECT 1 FROM run_behind b WHERE b.run_id = r.id) AND "
+                          "EXISTS (SELECT 1 FROM run_step s WHERE s.run_id = r.id AND s.kind = "
                           "'discharge' AND s.as_meant = 1) GROUP BY u.id ORDER BY 1 DESC LIMIT ?",
                           model, but_unit, protocol, static_cast<std::int64_t>(most));
     while (row.next())
@@ -113,16 +141,28 @@ std::vector<Id> Runs::discharged_like(const std::string& model, const std::strin
 // A run that still goes on moves charge now: its begin counts.
 std::map<Id, std::string> Runs::last_run_at() {
     std::map<Id, std::string> out;
-    Query row = connection_.query(
-        "SELECT unit_id, max(max(began_at, ended_at)) FROM run WHERE unit_id IS NOT NULL GROUP BY unit_id");
-    while (row.next())
-        if (std::string at = row.text(1); !at.empty())
-            out[row.id(0)] = std::move(at);
+    const auto take = [&](Query row) {
+        while (row.next())
+            if (std::string at = row.text(1); at > out[row.id(0)])
+                out[row.id(0)] = std::move(at);
+    };
+    take(connection_.query(
+        "SELECT unit_id, max(max(began_at, ended_at)) FROM run WHERE unit_id IS NOT NULL GROUP BY unit_id"));
+    take(connection_.query("SELECT b.unit_id, max(max(began_at, ended_at)) FROM run_behind b JOIN run r ON r.id = "
+                           "b.run_id GROUP BY b.unit_id"));
     return out;
 }
 
 std::string Runs::last_run_at(Id unit) {
-    Query row = connection_.query("SELECT max(max(began_at, ended_at)) FROM run WHERE unit_id = ?", unit);
+    Query row = connection_.query(
+        "SELECT max(at) FROM (SELECT max(began_at, ended_at) AS at FROM run WHERE unit_id = ?1 UNION ALL SELECT "
+        "max(began_at, ended_at) FROM run r JOIN run_behind b ON b.run_id = r.id WHERE b.unit_id = ?1)",
+        unit);
+    return row.next() ? row.text(0) : std::string();
+}
+
+std::string Runs::last_run_at_assembly(Id assembly) {
+    Query row = connection_.query("SELECT max(max(began_at, ended_at)) FROM run WHERE assembly_id = ?", assembly);
     return row.next() ? row.text(0) : std::string();
 }
 
@@ -159,8 +199,9 @@ std::vector<BayRun> Runs::open() {
     std::vector<BayRun> out;
     Query row =
         connection_.query("SELECT b.run_id, r.unit_id, tester, bay, b.protocol, protocol_text, protocol_version, step, "
-                          "loops, state, stop, last_sequence, began_s, holes, started_at, b.ended_at, lifted_at FROM "
-                          "bay_run b JOIN run r ON r.id = b.run_id WHERE state <> 'lifted' ORDER BY b.run_id");
+                          "loops, state, stop, last_sequence, began_s, holes, started_at, b.ended_at, lifted_at, "
+                          "r.assembly_id FROM bay_run b JOIN run r ON r.id = b.run_id WHERE state <> 'lifted' ORDER BY "
+                          "b.run_id");
     while (row.next()) {
         BayRun& b = out.emplace_back();
         b.run = row.id(0);
@@ -180,7 +221,10 @@ std::vector<BayRun> Runs::open() {
         b.started_at = row.text(14);
         b.ended_at = row.text(15);
         b.lifted_at = row.text(16);
+        b.assembly = row.id(17);
     }
+    for (BayRun& b : out)
+        b.behind = behind(b.run);
     return out;
 }
 

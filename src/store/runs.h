@@ -20,7 +20,8 @@ public:
     Id add(const Run& run, const LogSamples& samples);
     void add(Id run, const RunStep& step);
     [[nodiscard]] std::vector<RunStep> steps_of(Id run);
-    [[nodiscard]] std::vector<Run> of_unit(Id unit); // newest first
+    [[nodiscard]] std::vector<Run> of_unit(Id unit); // newest first; also those in which it stood behind another
+    [[nodiscard]] std::vector<Run> of_assembly(Id assembly); // on its terminals, newest first
     [[nodiscard]] std::optional<Run> find(Id run);
     void give(Id run, Id unit); // it was made on another unit than was said; its cycles go with it
     // The newest `most` before one (0: of all), newest first.
@@ -34,6 +35,7 @@ public:
     // When charge was last moved through each unit; empty texts are left out.
     [[nodiscard]] std::map<Id, std::string> last_run_at();
     [[nodiscard]] std::string last_run_at(Id unit);
+    [[nodiscard]] std::string last_run_at_assembly(Id assembly); // on its terminals
     // Samples of a run that goes on, as another chunk. `last_sequence` is the tester's number of the last of them.
     void append(Id run, const LogSamples& samples, std::uint64_t last_sequence);
     // Many small chunks become few.
@@ -53,6 +55,8 @@ public:
 
 private:
     void add_chunks(Id run, int sequence, const LogSamples& samples);
+    [[nodiscard]] std::vector<Id> behind(Id run);
+    [[nodiscard]] std::vector<Run> with_behind(std::vector<Run> runs);
 
     Connection& connection_;
 };

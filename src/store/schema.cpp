@@ -196,6 +196,51 @@ CREATE TRIGGER build_tick_stays BEFORE DELETE ON build_tick
     BEGIN SELECT RAISE(ABORT, 'a tick is never deleted; a newer one counts'); END;
 )sql";
 
+const char* const version_8_sql = R"sql(
+-- A run on the terminals of an assembly, or on several units in series: unit_id is the first of these, the others follow
+-- from position 2 on.
+ALTER TABLE run ADD COLUMN assembly_id INTEGER REFERENCES assembly(id);
+CREATE INDEX run_of_assembly ON run (assembly_id) WHERE assembly_id IS NOT NULL;
+CREATE TABLE run_behind (
+    run_id INTEGER NOT NULL REFERENCES run(id), position INTEGER NOT NULL CHECK (position > 1),
+    unit_id INTEGER NOT NULL REFERENCES unit(id), PRIMARY KEY (run_id, position)) WITHOUT ROWID;
+CREATE INDEX run_behind_unit ON run_behind (unit_id);
+CREATE TRIGGER run_behind_is_immutable BEFORE UPDATE ON run_behind
+    BEGIN SELECT RAISE(ABORT, 'what stood in a run is never changed'); END;
+CREATE TRIGGER run_behind_stays BEFORE DELETE ON run_behind
+    BEGIN SELECT RAISE(ABORT, 'what stood in a run is never deleted'); END;
+
+-- A resistance may be of a method that the instrument does not say.
+CREATE TABLE measurement_widened (
+    id INTEGER PRIMARY KEY, unit_id INTEGER REFERENCES unit(id), assembly_id INTEGER REFERENCES assembly(id),
+    group_no INTEGER NOT NULL DEFAULT 0, place_no INTEGER NOT NULL DEFAULT 0,
+    quantity TEXT NOT NULL CHECK (quantity IN ('voltage', 'dc-resistance', 'ac-resistance', 'resistance', 'capacity',
+        'self-discharge', 'temperature')),
+    value REAL NOT NULL, resolution REAL, uncertainty REAL, instrument_id INTEGER REFERENCES instrument(id),
+    protocol TEXT NOT NULL DEFAULT '',
+    condition TEXT NOT NULL CHECK (condition IN ('rest', 'end-of-charge', 'load', 'charge', 'stored')),
+    state_of_charge REAL, temperature_c REAL, charge_current_a REAL, discharge_current_a REAL, cutoff_v REAL,
+    charged_to_v REAL, days_since_charge REAL, tray TEXT NOT NULL DEFAULT '', well INTEGER NOT NULL DEFAULT 0,
+    model_version INTEGER, rule_set TEXT NOT NULL DEFAULT '', round_id INTEGER REFERENCES round(id),
+    run_id INTEGER REFERENCES run(id), taken_at TEXT NOT NULL, recorded_at TEXT NOT NULL,
+    CHECK ((assembly_id IS NULL) <> (unit_id IS NULL)));
+INSERT INTO measurement_widened SELECT id, unit_id, assembly_id, group_no, place_no, quantity, value, resolution, uncertainty,
+    instrument_id, protocol, condition, state_of_charge, temperature_c, charge_current_a, discharge_current_a, cutoff_v,
+    charged_to_v, days_since_charge, tray, well, model_version, rule_set, round_id, run_id, taken_at, recorded_at
+    FROM measurement;
+DROP TRIGGER measurement_is_immutable;
+DROP TRIGGER measurement_stays;
+DROP TABLE measurement;
+ALTER TABLE measurement_widened RENAME TO measurement;
+CREATE INDEX measurement_of_unit ON measurement (unit_id) WHERE unit_id IS NOT NULL;
+CREATE INDEX measurement_of_assembly ON measurement (assembly_id) WHERE assembly_id IS NOT NULL;
+CREATE INDEX measurement_of_run ON measurement (run_id) WHERE run_id IS NOT NULL;
+CREATE TRIGGER measurement_is_immutable BEFORE UPDATE ON measurement
+    BEGIN SELECT RAISE(ABORT, 'a measurement is never changed; strike it out'); END;
+CREATE TRIGGER measurement_stays BEFORE DELETE ON measurement
+    BEGIN SELECT RAISE(ABORT, 'a measurement is never deleted; strike it out'); END;
+)sql";
+
 Migration text(const char* sql) {
     return [sql](SQLite::Database& database) { database.exec(sql); };
 }
@@ -205,7 +250,7 @@ Migration text(const char* sql) {
 const std::array<Migration, schema_version>& migrations() {
     static const std::array<Migration, schema_version> all{
         text(version_1_sql), text(version_2_sql), text(version_3_sql), text(version_4_sql),
-        migrate_to_5,        text(version_6_sql), text(version_7_sql)};
+        migrate_to_5,        text(version_6_sql), text(version_7_sql), text(version_8_sql)};
     return all;
 }
 

@@ -100,7 +100,7 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr std::array tables_of_version{12, 16, 20, 20, 19, 20, 22};
+    constexpr std::array tables_of_version{12, 16, 20, 20, 19, 20, 22, 23};
     static_assert(tables_of_version.size() == schema_version);
     const int version = std::clamp(database.execAndGet("PRAGMA user_version").getInt(), 1, schema_version);
     if (seen < tables_of_version.at(static_cast<std::size_t>(version) - 1))
@@ -122,13 +122,18 @@ void set_up_writing(SQLite::Database& database) {
 }
 
 // From the version that the file has to the newest. All or nothing. Tables are made anew on the way, so foreign keys
-// are off until it is done; the last migration checks them.
+// are off until it is done, and are checked before it counts.
 void bring_up_to_date(SQLite::Database& database, int version) {
     database.exec("PRAGMA foreign_keys = OFF");
     {
         SQLite::Transaction transaction(database, SQLite::TransactionBehavior::IMMEDIATE);
         for (int next = version; next < schema_version; ++next)
             migrations()[static_cast<std::size_t>(next)](database);
+        {
+            SQLite::Statement broken(database, "PRAGMA foreign_key_check");
+            if (broken.executeStep())
+                throw SQLite::Exception("a row of " + broken.getColumn(0).getString() + " points at nothing");
+        }
         database.exec(fmt::format("PRAGMA user_version = {}", schema_version));
         transaction.commit();
     }

@@ -65,7 +65,7 @@ std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vect
     const InstrumentErrors errors =
         workshop_.test().errors_of(bay.tester).value_or(workshop_.library().practice.usual_tester);
     const CapacityResult measured =
-        measure_capacity(log, capacity_options(chemistry, bay_unit(bay.unit).cells, errors));
+        measure_capacity(log, capacity_options(chemistry, bay_unit(bay).cells, errors));
     if (!measured.discharge)
         return std::nullopt;
     RunCapacity out;
@@ -80,9 +80,8 @@ std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vect
 }
 
 void Bays::conclude(BayView& bay) {
-    const UnitState* unit = workshop_.unit(bay.unit);
-    const Chemistry* chemistry = chemistry_of(bay.unit);
-    if (unit == nullptr || chemistry == nullptr)
+    const Chemistry* chemistry = chemistry_on(workshop_, bay);
+    if (!known_on(workshop_, bay) || chemistry == nullptr)
         return;
     try {
         workshop_.session_.runs.pack(bay.run);
@@ -101,10 +100,14 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
     Measurement common;
     common.instrument = bay.tester;
     common.protocol = bay.protocol.stamp();
+    if (bay.several()) { // what they gave together stands in the run's steps, and is no unit's own
+        conclude_several(bay, steps);
+        return;
+    }
     const auto capacity = capacity_of(bay, steps, log, chemistry);
     // What the shelf left in it is no capacity of the unit.
     const RunStep* left = discharged_first(steps);
-    const auto stored_days = left != nullptr ? workshop_.rest().days_stored(bay.unit, bay.run) : std::nullopt;
+    const auto stored_days = left != nullptr && bay.unit != 0 ? workshop_.rest().days_stored(bay.unit, bay.run) : std::nullopt;
     if (stored_days) {
         Measurement& m = measured.emplace_back(common);
         m.quantity = Quantity::capacity;
@@ -145,15 +148,26 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
             m.conditions.temperature_c = log.temperature_c.front();
     }
     std::vector<Cycle> cycles;
-    if (bay.protocol.purpose == "conditioning")
+    if (bay.protocol.purpose == "conditioning" && bay.unit != 0)
         cycles = cycles_of_run(bay.protocol, bay.run, bay.unit, steps, workshop_.now());
-    if (const auto done = workshop_.test().record_concluded(bay.unit, measured, cycles, bay.run); !done)
+    if (const auto done = workshop_.test().record_concluded(bay, measured, cycles, bay.run); !done)
         emit told(wording::problem(done.problem()), true);
     if (cycles.empty())
         return;
     ConditioningRow row; // of this unit alone: the others have not changed
     for (const Cycle& cycle : workshop_.session_.runs.cycles_of(bay.unit))
         row.add(cycle);
+    judge_row(workshop_, bay.unit, row);
+    bay.verdict = row.result.verdict;
+}
+
+// How the string does, by this run alone.
+void Bays::conclude_several(BayView& bay, const std::vector<RunStep>& steps) {
+    ConditioningRow row;
+    for (const Cycle& cycle : cycles_of_run(bay.protocol, bay.run, bay.unit, steps, workshop_.now()))
+        row.add(cycle);
+    if (row.cycles.empty())
+        return;
     judge_row(workshop_, bay.unit, row);
     bay.verdict = row.result.verdict;
 }

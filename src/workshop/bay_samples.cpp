@@ -152,7 +152,7 @@ void Bays::flush() {
 void Bays::save(const BayView& bay, const char* state) {
     BayRun& record = records_[bay.run];
     record.run = bay.run;
-    record.unit = bay.unit;
+    static_cast<OnChannel&>(record) = bay;
     record.step = bay.position.step;
     record.loops = loops_text(bay.position.runs);
     record.state = state;
@@ -227,8 +227,7 @@ void Bays::finish(BayView& bay, bench::StepEnd end) {
     const bool whole = bench::as_meant(end) && !next_position(bay.protocol, bay.position);
     // What ran hot or over its voltage is a hazard until somebody has looked at it: that is written first.
     if (end == bench::StepEnd::hot || end == bench::StepEnd::high_voltage) {
-        const auto opened =
-            workshop_.receive().open_quarantine(bay.unit, end == bench::StepEnd::hot ? "stopped hot" : "over voltage");
+        const auto opened = hold_apart(workshop_, bay, end == bench::StepEnd::hot ? "stopped hot" : "over voltage");
         if (!opened)
             emit told(tr("%1 stopped %2 and must be held apart, which could not be written: %3")
                           .arg(QString::fromStdString(bay.code), wording::step_end_word(end),

@@ -28,6 +28,11 @@ ChangeSet queue_changed() {
     return changes;
 }
 
+std::set<Id> as_set(const OnChannel& on) {
+    const auto units = on.units();
+    return {units.begin(), units.end()};
+}
+
 double hours_between(const QDateTime& from, const QDateTime& to) {
     return static_cast<double>(from.msecsTo(to)) / ms_per_hour;
 }
@@ -54,10 +59,9 @@ QString BaySchedule::Planned::short_place(int bay) const {
 std::set<Id> BaySchedule::standing() const {
     std::set<Id> out;
     for (const BayRun& run : workshop_.session_.runs.open())
-        out.insert(run.unit);
+        out.merge(as_set(run));
     for (const BayView& bay : bays_.bays())
-        if (bay.unit != 0) // its run may not be written yet
-            out.insert(bay.unit);
+        out.merge(as_set(bay)); // its run may not be written yet
     return out;
 }
 
@@ -258,15 +262,14 @@ void BaySchedule::add_running(Planned& out, const std::vector<HandBay>& by_hand,
         job.duration_h = std::max(least_h, hours_between(out.begin, time_of(bay.due_at)));
         job.start_h = 0;
         job.bay = out.tester_bays + static_cast<int>(c);
-        job.charge_a = largest_charge_a(bay.protocol, bay_unit_of(workshop_, bay.unit));
+        job.charge_a = largest_charge_a(bay.protocol, bay_unit_of(workshop_, bay));
         add(std::move(job), bay.unit, bay.protocol.id);
     }
     for (const BayView& bay : bays_.bays()) {
         const auto index = static_cast<std::size_t>(bay.bay) - 1;
         if (bay.look == BayLook::free && bay.silent)
             problem.out_of_use[index] = true; // its tester is away
-        if (bay.look == BayLook::stopped && workshop_.unit(bay.unit) != nullptr &&
-            workshop_.unit(bay.unit)->quarantined)
+        if (bay.look == BayLook::stopped && quarantined_on(workshop_, bay))
             problem.out_of_use[index] = true; // until the hazard is closed
         if (bay.look != BayLook::running && bay.look != BayLook::waiting_to_start)
             continue;
@@ -275,7 +278,7 @@ void BaySchedule::add_running(Planned& out, const std::vector<HandBay>& by_hand,
         job.duration_h = std::max(least_h, bay.hours_left / std::max(1.0, bays_.rate()));
         job.start_h = 0;
         job.bay = bay.bay - 1;
-        job.charge_a = largest_charge_a(bay.protocol, bays_.bay_unit(bay.unit));
+        job.charge_a = largest_charge_a(bay.protocol, bays_.bay_unit(bay));
         add(std::move(job), bay.unit, bay.protocol.id);
     }
 }

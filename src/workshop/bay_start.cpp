@@ -8,38 +8,38 @@
 
 namespace ingot {
 
-BayUnit Bays::bay_unit(Id unit) const {
-    return bay_unit_of(workshop_, unit);
+BayUnit Bays::bay_unit(const OnChannel& on) const {
+    return bay_unit_of(workshop_, on);
 }
 
-std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protocol, int bay) const {
-    const Chemistry* chemistry = chemistry_of(unit);
+std::vector<ProtocolObjection> Bays::objections(const OnChannel& on, const Protocol& protocol, int bay) const {
+    const Chemistry* chemistry = chemistry_on(workshop_, on);
     const Device* device = device_of(bay);
     if (chemistry == nullptr || device == nullptr)
         return {{ProtocolFault::wrong_chemistry, -1, 0, 0}};
-    return check_protocol(protocol, bay_unit(unit), *chemistry, device->tester->abilities(), room_c_);
+    return check_protocol(protocol, bay_unit(on), *chemistry, device->tester->abilities(), room_c_);
 }
 
-std::vector<ProtocolObjection> Bays::objections(Id unit, const Protocol& protocol) const {
-    const Chemistry* chemistry = chemistry_of(unit);
+std::vector<ProtocolObjection> Bays::objections(const OnChannel& on, const Protocol& protocol) const {
+    const Chemistry* chemistry = chemistry_on(workshop_, on);
     if (chemistry == nullptr)
         return {{ProtocolFault::wrong_chemistry, -1, 0, 0}};
     std::optional<std::vector<ProtocolObjection>> least;
     for (const auto& device : devices_)
-        if (auto objected = check_protocol(protocol, bay_unit(unit), *chemistry, device->tester->abilities(), room_c_);
+        if (auto objected = check_protocol(protocol, bay_unit(on), *chemistry, device->tester->abilities(), room_c_);
             !least || objected.size() < least->size())
             least = std::move(objected);
-    return least ? *least : check_protocol(protocol, bay_unit(unit), *chemistry, BayAbilities{}, room_c_);
+    return least ? *least : check_protocol(protocol, bay_unit(on), *chemistry, BayAbilities{}, room_c_);
 }
 
-std::string Bays::usual_protocol(Id unit) const {
-    return usual_protocol_of(workshop_, unit);
+std::string Bays::usual_protocol(const OnChannel& on) const {
+    return usual_protocol_of(workshop_, on);
 }
 
-std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* protocol) {
+std::optional<Problem> Bays::may_not_start(const OnChannel& on, int number, const Protocol* protocol) {
     const auto no = [](Sentence why) { return Problem{"", 0, std::move(why)}; };
     if (!workshop_.writable())
-        return may_run_on_no_bay(workshop_, unit, protocol);
+        return may_run_on_no_bay(workshop_, on, protocol);
     if (!ready())
         return no(said("The tester does not answer. Check its power and its line."));
     const BayView* bay = at(number);
@@ -49,35 +49,34 @@ std::optional<Problem> Bays::may_not_start(Id unit, int number, const Protocol* 
     if (!device->tester->ready())
         return no(
             said("The tester of bay {}, {}, does not answer. Check its power and its line.", number, bay->tester));
-    const UnitState* u = workshop_.unit(unit);
-    if (u == nullptr)
+    if (!known_on(workshop_, on))
         return no(said("Scan the unit first, then the bay."));
     if (bay->look != BayLook::free)
         return no(said("Bay {} holds {}{}", number, bay->code,
                        (bay->look == BayLook::running ? ", which runs." : ". Lift it out first.")));
-    if (const BayView* other = bay_of(unit))
-        return no(said("{} is in bay {} already.", u->code(), other->bay));
+    for (const BayView& other : bays_)
+        if (const auto shared = shared_by(workshop_, on, other); other.look != BayLook::free && shared)
+            return no(said("{} is in bay {} already.", *shared, other.bay));
     for (const BayRun& run : workshop_.session_.runs.open())
-        if (run.unit == unit && run_by_hand(run))
-            return no(said("{} is on a charger run by hand, channel {}.", u->code(), run.bay));
-    if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
+        if (const auto shared = shared_by(workshop_, on, run); shared && run_by_hand(run))
+            return no(said("{} is on a charger run by hand, channel {}.", *shared, run.bay));
+    if (auto problem = may_run_on_no_bay(workshop_, on, protocol))
         return problem;
-    if (const auto objected = objections(unit, *protocol, number); !objected.empty())
-        return no(said("{}: {}", u->code(), wording::protocol_objection(objected.front(), *protocol).toStdString()));
+    if (const auto objected = objections(on, *protocol, number); !objected.empty())
+        return no(said("{}: {}", code_on(workshop_, on), wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 
 // The run stands in the file before the first ampere flows.
 Result<BayRun> Bays::begin_run(const BayView& bay) {
-    const Id unit = bay.unit;
     const Protocol& protocol = bay.protocol;
     Run run;
-    run.unit = unit;
+    static_cast<OnChannel&>(run) = bay;
     run.instrument = bay.tester;
     run.protocol = protocol.stamp();
     run.began_at = run.recorded_at = workshop_.now();
     BayRun record;
-    record.unit = unit;
+    static_cast<OnChannel&>(record) = bay;
     record.tester = device_of(bay.bay)->place.address;
     record.bay = bay.of_tester;
     record.protocol = protocol.id;
@@ -86,12 +85,13 @@ Result<BayRun> Bays::begin_run(const BayView& bay) {
     record.state = "running";
     record.started_at = run.began_at;
     record.loops = loops_text(first_position(protocol).runs);
-    ChangeSet changes = ChangeSet::unit(unit); // its rest voltage holds no longer
+    ChangeSet changes = touched_by(bay); // its rest voltage holds no longer
     changes.queue = true;
     const auto begun = workshop_.session_.commit(
         [&] {
             const Id id = workshop_.session_.runs.begin(run, record);
-            workshop_.session_.runs.leave_queue(unit);
+            for (const Id unit : bay.units())
+                workshop_.session_.runs.leave_queue(unit);
             workshop_.session_.record_event("put in a bay", bay.code,
                                             "bay " + std::to_string(bay.bay) + ", " + protocol.stamp());
             return id;
@@ -104,36 +104,40 @@ Result<BayRun> Bays::begin_run(const BayView& bay) {
 }
 
 // Nobody's hand puts a simulated unit in: the tester is told what it is.
-void Bays::load_simulated(const BayView& bay, const UnitState& unit) {
-    const Chemistry* chemistry = chemistry_of(bay.unit);
-    const BayUnit facts = bay_unit(bay.unit);
+void Bays::load_simulated(const BayView& bay) {
+    const Chemistry* chemistry = chemistry_on(workshop_, bay);
+    const BayUnit facts = bay_unit(bay);
     const std::string kind = !chemistry->lithium ? "ni" : chemistry->id == "lfp" ? "lfp" : "li";
-    const UnitModel* model = workshop_.library().model(unit.record.model);
-    const double ohm = model != nullptr ? model->new_dc_resistance_ohm.value_or(0.05) : 0.05;
+    const UnitState* unit = workshop_.unit(bay.unit);
+    const UnitModel* model = unit != nullptr ? workshop_.library().model(unit->record.model) : nullptr;
+    constexpr double usual_ohm = 0.05;
+    const Assembly* pack = workshop_.assembly(bay.assembly);
+    const double units = pack != nullptr ? static_cast<double>(pack->layout.series) / pack->layout.parallel
+                                         : static_cast<double>(bay.behind.size() + 1);
+    const double ohm = units * (model != nullptr ? model->new_dc_resistance_ohm.value_or(usual_ohm) : usual_ohm);
     const std::string fault = faults_.contains(bay.code) ? faults_.at(bay.code) : std::string();
     device_of(bay.bay)->tester->stand_in()->load(
-        bay.of_tester, {kind, facts.rated_ah, facts.cells, ohm, bay.unit, fault, facts.rested_v});
+        bay.of_tester, {kind, facts.rated_ah, facts.cells, ohm, bay.unit + bay.assembly, fault, facts.rested_v});
 }
 
-Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
+Result<bool> Bays::put_in(const OnChannel& on, int number, const std::string& protocol_id) {
     const Protocol* protocol = workshop_.library().protocol(protocol_id);
-    if (auto problem = may_not_start(unit, number, protocol))
+    if (auto problem = may_not_start(on, number, protocol))
         return *std::move(problem);
-    const UnitState* u = workshop_.unit(unit);
     BayView* bay = at(number);
     clear(*bay);
-    bay->unit = unit;
-    bay->code = u->code();
+    static_cast<OnChannel&>(*bay) = on;
+    bay->code = code_on(workshop_, on);
     bay->protocol = *protocol;
     bay->position = first_position(*protocol);
     bay->steps = steps_in_all(*protocol);
     bay->look = BayLook::waiting_to_start;
     bench::Tester& tester = *device_of(number)->tester;
     if (tester.stand_in() != nullptr)
-        load_simulated(*bay, *u);
-    tester.read_voltage(bay->of_tester, [this, alive = QPointer<Bays>(this), number, unit](const auto& volts) {
+        load_simulated(*bay);
+    tester.read_voltage(bay->of_tester, [this, alive = QPointer<Bays>(this), number, on](const auto& volts) {
         if (alive)
-            found(number, unit, volts);
+            found(number, on, volts);
     });
     emit changed();
     return true;
@@ -142,10 +146,10 @@ Result<bool> Bays::put_in(Id unit, int number, const std::string& protocol_id) {
 std::optional<Sentence> Bays::objection_to_found(const BayView& bay, const Result<std::optional<double>>& volts) const {
     if (!volts)
         return said("the tester did not say what stands there ({}).", volts.problem().sentence);
-    const Chemistry* chemistry = chemistry_of(bay.unit);
+    const Chemistry* chemistry = chemistry_on(workshop_, bay);
     if (chemistry == nullptr)
         return said("its chemistry is not known.");
-    BayUnit unit = bay_unit(bay.unit);
+    BayUnit unit = bay_unit(bay);
     unit.found_v = volts.value().value_or(0); // nothing to read is nothing there
     const auto objected =
         check_protocol(bay.protocol, unit, *chemistry, device_of(bay.bay)->tester->abilities(), room_c_);
@@ -164,9 +168,9 @@ void Bays::not_begun(BayView& bay, const Sentence& why) {
     emit changed();
 }
 
-void Bays::found(int number, Id unit, const Result<std::optional<double>>& volts) {
+void Bays::found(int number, const OnChannel& on, const Result<std::optional<double>>& volts) {
     BayView* bay = at(number);
-    if (bay == nullptr || bay->unit != unit || bay->run != 0 || bay->look != BayLook::waiting_to_start)
+    if (bay == nullptr || static_cast<const OnChannel&>(*bay) != on || bay->run != 0 || bay->look != BayLook::waiting_to_start)
         return; // lifted out meanwhile
     if (const auto objection = objection_to_found(*bay, volts)) {
         not_begun(*bay, *objection);
@@ -214,12 +218,12 @@ void Bays::heard_of_start(BayView& bay, const bench::Tester::Reply& reply) {
 }
 
 void Bays::start_step(BayView& bay) {
-    const Chemistry* chemistry = chemistry_of(bay.unit);
+    const Chemistry* chemistry = chemistry_on(workshop_, bay);
     const Device* device = device_of(bay.bay);
     if (chemistry == nullptr || device == nullptr)
         return;
     const ProtocolStep& step = bay.protocol.steps[static_cast<std::size_t>(bay.position.step)];
-    const BayUnit unit = bay_unit(bay.unit);
+    const BayUnit unit = bay_unit(bay);
     const int number = bay.bay;
     const Id run = bay.run;
     bay.step_began_s = bay.last.time_s;

@@ -378,7 +378,7 @@ void Bays::pick_up(Device& device) {
     try {
         for (const BayRun& record : workshop_.session_.runs.open())
             if (BayView* bay = record.tester == device.place.address ? at(device, record.bay) : nullptr;
-                bay != nullptr && bay->run == 0 && workshop_.unit(record.unit) != nullptr)
+                bay != nullptr && bay->run == 0 && known_on(workshop_, record))
                 pick_up(record, *bay);
     } catch (const std::exception& exception) {
         emit told(tr("The runs that were under way could not be read (%1). The tester watches its own limits.")

@@ -77,12 +77,15 @@ const BayView* Bays::bay(int number) const {
 
 const BayView* Bays::bay_of(Id unit) const {
     const auto found = std::find_if(bays_.begin(), bays_.end(),
-                                    [&](const BayView& b) { return b.unit == unit && b.look != BayLook::free; });
+                                    [&](const BayView& b) { return b.holds(unit) && b.look != BayLook::free; });
     return found == bays_.end() ? nullptr : &*found;
 }
 
-const Chemistry* Bays::chemistry_of(Id unit) const {
-    return chemistry_of_unit(workshop_, unit);
+const BayView* Bays::bay_of_assembly(Id assembly) const {
+    const auto found = std::find_if(bays_.begin(), bays_.end(), [&](const BayView& b) {
+        return assembly != 0 && b.assembly == assembly && b.look != BayLook::free;
+    });
+    return found == bays_.end() ? nullptr : &*found;
 }
 
 std::string Bays::tag_of(const BayView& bay) const {
@@ -105,10 +108,9 @@ void Bays::StepSoFar::take(double time_s, double volts, double amperes, double c
 }
 
 void Bays::pick_up(const BayRun& record, BayView& bay) {
-    const UnitState* unit = workshop_.unit(record.unit);
+    static_cast<OnChannel&>(bay) = record;
     bay.run = record.run;
-    bay.unit = record.unit;
-    bay.code = unit->code();
+    bay.code = code_on(workshop_, record);
     bay.gaps = record.gaps;
     bay.began_s = record.began_s.value_or(0);
     bay.stop = bench::end_from(record.stop).value_or(bench::StepEnd::none);
@@ -148,7 +150,8 @@ void Bays::pick_up(const BayRun& record, BayView& bay) {
     for (auto i = static_cast<std::size_t>(step.first_sample); i < so_far.size(); ++i)
         step.take(so_far.time_s[i], so_far.voltage_v[i], so_far.current_a[i],
                   so_far.temperature_c.empty() ? std::numeric_limits<double>::quiet_NaN() : so_far.temperature_c[i]);
-    if (bay.look == BayLook::lift_out && unit->facts.capacity_ah)
+    if (const UnitState* unit = workshop_.unit(record.unit);
+        bay.look == BayLook::lift_out && unit != nullptr && !record.several() && unit->facts.capacity_ah)
         bay.capacity_ah = unit->facts.capacity_ah->value;
     bay.step_began_s = bay.last.time_s;
     estimate(bay);
@@ -196,7 +199,7 @@ Result<bool> Bays::lift_out(int number) {
 }
 
 void Bays::estimate(BayView& bay) {
-    const BayUnit unit = bay_unit(bay.unit);
+    const BayUnit unit = bay_unit(bay);
     const double all = predicted_hours(bay.protocol, unit);
     // Of what is predicted, the steps to come, and of the present one what its own time leaves.
     double done = 0;

@@ -47,14 +47,14 @@ enum class BayLook {
     in_doubt, // the tester was told to start and did not answer: current may flow
 };
 
-struct BayView {
+struct BayView : OnChannel {
     int bay = 0;         // through all testers, from 1
     int of_tester = 0;   // as the tester counts it, from 1
     std::string tester;  // its name
     std::string address; // and where it is
     BayLook look = BayLook::free;
-    Id run = 0, unit = 0;
-    std::string code;
+    Id run = 0;
+    std::string code; // of what stands there
     Protocol protocol;
     RunPosition position;
     int steps = 0, done = 0; // of the whole run
@@ -109,7 +109,8 @@ public:
     [[nodiscard]] bench::Tester* tester(const std::string& address);
     [[nodiscard]] const std::vector<BayView>& bays() const { return bays_; } // number n at n - 1
     [[nodiscard]] const BayView* bay(int number) const;
-    [[nodiscard]] const BayView* bay_of(Id unit) const;
+    [[nodiscard]] const BayView* bay_of(Id unit) const; // alone or in series with others
+    [[nodiscard]] const BayView* bay_of_assembly(Id assembly) const;
     void set_poll_interval(int ms); // of all, also those to come
     void set_patience(int ms);
     // Simulated testers: how much faster than the clock their time runs.
@@ -122,16 +123,17 @@ public:
     void set_room(std::optional<double> celsius) { room_c_ = celsius; }
 
     // Why it may not be put in; nothing: it may, as far as is known before the bay is read. `protocol` may be null.
-    [[nodiscard]] std::optional<Problem> may_not_start(Id unit, int bay, const Protocol* protocol);
-    // Puts a unit in a bay. The tester first reads what stands there; only where that is the unit, the right way round
+    [[nodiscard]] std::optional<Problem> may_not_start(const OnChannel& on, int bay, const Protocol* protocol);
+    // Puts a unit, several in series or an assembly in a bay. The tester first reads what stands there; only where that is the unit, the right way round
     // and fit to be charged, the run is written and begun. Refused with the reason, at once or when the bay was read.
-    Result<bool> put_in(Id unit, int bay, const std::string& protocol);
-    [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol, int bay) const;
+    Result<bool> put_in(const OnChannel& on, int bay, const std::string& protocol);
+    [[nodiscard]] std::vector<ProtocolObjection> objections(const OnChannel& on, const Protocol& protocol,
+                                                            int bay) const;
     // On the tester that has the least to object; of what every bay needs where none is attached.
-    [[nodiscard]] std::vector<ProtocolObjection> objections(Id unit, const Protocol& protocol) const;
-    [[nodiscard]] BayUnit bay_unit(Id unit) const;
-    // The usual protocol of a unit: of its chemistry, conditioning for nickel modules.
-    [[nodiscard]] std::string usual_protocol(Id unit) const;
+    [[nodiscard]] std::vector<ProtocolObjection> objections(const OnChannel& on, const Protocol& protocol) const;
+    [[nodiscard]] BayUnit bay_unit(const OnChannel& on) const;
+    // The usual protocol: of its chemistry, conditioning for nickel modules.
+    [[nodiscard]] std::string usual_protocol(const OnChannel& on) const;
     // Asked again until the tester confirms it; while it does not, that is said.
     Result<bool> stop(int bay);
     // The unit leaves the bay. Refused while it runs. A bay in doubt is cleared by hand; should the tester turn out to
@@ -195,7 +197,7 @@ private:
     // How often each loop of a protocol was run, as it is kept: "0,2".
     [[nodiscard]] static std::string loops_text(const std::vector<int>& runs);
     [[nodiscard]] static std::vector<int> loops_from(const std::string& text);
-    void found(int bay, Id unit, const Result<std::optional<double>>& volts);
+    void found(int bay, const OnChannel& on, const Result<std::optional<double>>& volts);
     [[nodiscard]] std::optional<Sentence> objection_to_found(const BayView& bay,
                                                              const Result<std::optional<double>>& volts) const;
     void not_begun(BayView& bay, const Sentence& why);
@@ -205,10 +207,11 @@ private:
     void stop_what_was_let_go(Device& device, const bench::BayStatus& status);
     void tell_watchdog(Device& device);
     Result<BayRun> begin_run(const BayView& bay);
-    void load_simulated(const BayView& bay, const UnitState& unit);
+    void load_simulated(const BayView& bay);
     void start_step(BayView& bay);
     void finish(BayView& bay, bench::StepEnd end);
     void conclude(BayView& bay);
+    void conclude_several(BayView& bay, const std::vector<RunStep>& steps);
     void conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, const std::vector<RunStep>& steps);
     [[nodiscard]] std::optional<RunCapacity> capacity_of(const BayView& bay, const std::vector<RunStep>& steps,
                                                          LogSamples& log, const Chemistry& chemistry) const;
@@ -220,7 +223,6 @@ private:
     void trouble(Device& device, const QString& words);
     [[nodiscard]] QString named(const Device& device) const; // "The tester", or its name where there are several
     [[nodiscard]] std::string tag_of(const BayView& bay) const;
-    [[nodiscard]] const Chemistry* chemistry_of(Id unit) const;
     [[nodiscard]] BayView* at(int bay);
     [[nodiscard]] BayView* at(const Device& device, int of_tester) { return at(device.first_bay + of_tester - 1); }
     [[nodiscard]] Device* device_at(const std::string& address) const;

@@ -117,17 +117,16 @@ HandBay HandBays::look_at(const BayRun& record) const {
     HandBay bay;
     bay.charger = record.tester.substr(std::string(by_hand_prefix).size());
     bay.channel = record.bay;
+    static_cast<OnChannel&>(bay) = record;
     bay.run = record.run;
-    bay.unit = record.unit;
-    if (const UnitState* unit = workshop_.unit(record.unit))
-        bay.code = unit->code();
+    bay.code = code_on(workshop_, record);
     bay.began_at = record.started_at;
     bay.ended = record.state != "running";
     const auto protocol = exchange::read_protocol(record.protocol_text, record.protocol);
     if (!protocol)
         return bay;
     bay.protocol = protocol.value();
-    const BayUnit facts = bay_unit_of(workshop_, record.unit);
+    const BayUnit facts = bay_unit_of(workshop_, record);
     const double hours = predicted_hours(bay.protocol, facts);
     const QDateTime due = moment_of(record.started_at).addSecs(std::llround(hours * seconds_in_hour));
     bay.due_at = due.toUTC().toString(Qt::ISODate).toStdString();
@@ -138,9 +137,9 @@ HandBay HandBays::look_at(const BayRun& record) const {
         steps.begin(), steps.end(), [](const RunStep& step) { return step.kind == RunStepKind::discharge; }));
     if (const auto capacity = capacity_of_run(steps, {}, emptying_step(bay.protocol, steps)))
         bay.capacity_ah = capacity->capacity_ah;
-    if (bay.protocol.purpose == "conditioning" && facts.rated_ah > 0) {
-        ConditioningRow row;
-        for (const Cycle& cycle : workshop_.session_.runs.cycles_of(record.unit))
+    if (bay.protocol.purpose == "conditioning" && bay.unit != 0 && facts.rated_ah > 0) {
+        ConditioningRow row; // several in series: how they do together, in this run
+        for (const Cycle& cycle : bay.several() ? bay.cycles : workshop_.session_.runs.cycles_of(record.unit))
             row.add(cycle);
         if (!row.cycles.empty()) { // fitted again only when its cycles, rating or bar changed
             ConditioningRow& kept = judged_[record.unit];
@@ -173,7 +172,7 @@ std::vector<HandBay> HandBays::bays() const {
 
 std::optional<HandBay> HandBays::bay_of(Id unit) const {
     for (const BayRun& record : workshop_.session_.runs.open())
-        if (run_by_hand(record) && record.unit == unit)
+        if (run_by_hand(record) && record.holds(unit))
             return look_at(record);
     return std::nullopt;
 }
@@ -183,18 +182,18 @@ int HandBays::overdue() const {
     return static_cast<int>(std::count_if(all.begin(), all.end(), [](const HandBay& bay) { return bay.overdue; }));
 }
 
-bool HandBays::fits(Id unit, const Protocol& protocol) const {
-    const Chemistry* chemistry = chemistry_of_unit(workshop_, unit);
+bool HandBays::fits(const OnChannel& on, const Protocol& protocol) const {
+    const Chemistry* chemistry = chemistry_on(workshop_, on);
     const bool pulse = std::any_of(protocol.steps.begin(), protocol.steps.end(),
                                    [](const ProtocolStep& step) { return step.kind == ProtocolStepKind::pulse; });
     return chemistry != nullptr && !(pulse && protocol.purpose == "resistance") &&
-           check_protocol(protocol, bay_unit_of(workshop_, unit), *chemistry, abilities_of_a_hand()).empty();
+           check_protocol(protocol, bay_unit_of(workshop_, on), *chemistry, abilities_of_a_hand()).empty();
 }
 
-QStringList HandBays::card(Id unit, const Protocol& protocol) const {
+QStringList HandBays::card(const OnChannel& on, const Protocol& protocol) const {
     QStringList out;
-    const BayUnit facts = bay_unit_of(workshop_, unit);
-    const Chemistry* chemistry = chemistry_of_unit(workshop_, unit);
+    const BayUnit facts = bay_unit_of(workshop_, on);
+    const Chemistry* chemistry = chemistry_on(workshop_, on);
     if (chemistry == nullptr || !(facts.rated_ah > 0))
         return out;
     int number = 0;
@@ -212,7 +211,7 @@ QStringList HandBays::card(Id unit, const Protocol& protocol) const {
     return out;
 }
 
-std::optional<Problem> HandBays::may_not_begin(Id unit, const std::string& charger, int channel,
+std::optional<Problem> HandBays::may_not_begin(const OnChannel& on, const std::string& charger, int channel,
                                                const std::string& protocol_id, double found_v,
                                                std::optional<double> room_c) const {
     const auto no = [](Sentence why) { return Problem{"", 0, std::move(why)}; };
@@ -223,40 +222,39 @@ std::optional<Problem> HandBays::may_not_begin(Id unit, const std::string& charg
     if (channel < 1 || channel > known->channels)
         return no(said("{} has channels 1 to {}.", charger, known->channels));
     const Protocol* protocol = workshop_.library().protocol(protocol_id);
-    if (auto problem = may_run_on_no_bay(workshop_, unit, protocol))
+    if (auto problem = may_run_on_no_bay(workshop_, on, protocol))
         return problem;
-    const std::string code = workshop_.unit(unit)->code();
     for (const BayRun& run : workshop_.session_.runs.open()) {
-        if (run.unit == unit)
+        if (const auto shared = shared_by(workshop_, on, run))
             return no(
-                said("{} is in {}{} already.", code,
+                said("{} is in {}{} already.", *shared,
                      (run_by_hand(run) ? run.tester.substr(std::string(by_hand_prefix).size()) + ", channel " : "bay "),
                      run.bay));
         if (run.tester == tester_of(charger) && run.bay == channel)
             return no(said("Channel {} is taken. Lift its unit out first.", channel));
     }
-    const Chemistry* chemistry = chemistry_of_unit(workshop_, unit);
-    BayUnit facts = bay_unit_of(workshop_, unit);
+    const Chemistry* chemistry = chemistry_on(workshop_, on);
+    BayUnit facts = bay_unit_of(workshop_, on);
     facts.found_v = found_v;
     const auto objected = check_protocol(*protocol, facts, *chemistry, abilities_of_a_hand(), room_c);
     if (!objected.empty())
-        return no(said("{}: {}", code, wording::protocol_objection(objected.front(), *protocol).toStdString()));
+        return no(said("{}: {}", code_on(workshop_, on), wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 
-Result<Id> HandBays::begin(Id unit, const std::string& charger, int channel, const std::string& protocol_id,
+Result<Id> HandBays::begin(const OnChannel& on, const std::string& charger, int channel, const std::string& protocol_id,
                            double found_v, std::optional<double> room_c) {
-    if (auto problem = may_not_begin(unit, charger, channel, protocol_id, found_v, room_c))
+    if (auto problem = may_not_begin(on, charger, channel, protocol_id, found_v, room_c))
         return *std::move(problem);
     const Protocol& protocol = *workshop_.library().protocol(protocol_id);
-    const std::string code = workshop_.unit(unit)->code();
+    const std::string code = code_on(workshop_, on);
     Run run;
-    run.unit = unit;
+    static_cast<OnChannel&>(run) = on;
     run.instrument = charger;
     run.protocol = protocol.stamp();
     run.began_at = run.recorded_at = workshop_.now();
     BayRun record;
-    record.unit = unit;
+    static_cast<OnChannel&>(record) = on;
     record.tester = tester_of(charger);
     record.bay = channel;
     record.protocol = protocol.id;
@@ -264,12 +262,13 @@ Result<Id> HandBays::begin(Id unit, const std::string& charger, int channel, con
     record.protocol_text = exchange::write_protocol(protocol);
     record.state = "running";
     record.started_at = run.began_at;
-    ChangeSet changes = ChangeSet::unit(unit); // its rest voltage holds no longer
+    ChangeSet changes = touched_by(on); // its rest voltage holds no longer
     changes.queue = true;
     return workshop_.session_.commit(
         [&] {
             const Id id = workshop_.session_.runs.begin(run, record);
-            workshop_.session_.runs.leave_queue(unit);
+            for (const Id unit : on.units())
+                workshop_.session_.runs.leave_queue(unit);
             workshop_.session_.record_event("put on a charger", code,
                                             charger + ", channel " + std::to_string(channel) + ", " + protocol.stamp());
             return id;
@@ -282,7 +281,7 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
     if (!record || record->state != "running")
         return Problem{"", 0, said("This run is over. Put the unit on the charger again for a further cycle.")};
     const HandBay bay = look_at(*record);
-    const BayUnit facts = bay_unit_of(workshop_, bay.unit);
+    const BayUnit facts = bay_unit_of(workshop_, bay);
     constexpr double most_share = 3; // of the rating: an old figure of the display, or mAh typed as Ah
     for (const auto& [ah, what] : {std::pair{typed.charge_ah.value_or(0), "charge"}, {typed.discharge_ah, "discharge"}})
         if (ah < 0 || ah > most_share * facts.rated_ah)
@@ -294,7 +293,7 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
         return Problem{"", 0, said("Type what the discharge gave. A cycle without a discharge tells nothing.")};
     // As on a tester: what ran hot is a hazard until somebody has looked at it, and that is written first.
     if (typed.end == bench::StepEnd::hot)
-        if (const auto held = workshop_.receive().open_quarantine(bay.unit, "stopped hot"); !held)
+        if (const auto held = hold_apart(workshop_, bay, "stopped hot"); !held)
             return held;
     auto steps = workshop_.session_.runs.steps_of(run);
     const double now_s = static_cast<double>(moment_of(record->started_at).secsTo(moment_of(workshop_.now())));
@@ -340,10 +339,11 @@ Result<bool> HandBays::add_cycle(Id run, const HandCycle& typed) {
         [&] {
             for (const RunStep& step : fresh)
                 workshop_.session_.runs.add(run, step);
-            if (bay.protocol.purpose == "conditioning" && cycles.size() > bay.cycles.size())
+            if (bay.protocol.purpose == "conditioning" && bay.unit != 0 && !bay.several() &&
+                cycles.size() > bay.cycles.size())
                 workshop_.session_.runs.add(cycles.back());
         },
-        ChangeSet::unit(bay.unit));
+        touched_by(bay));
 }
 
 Result<bool> HandBays::end(Id run, bool as_meant) {
@@ -357,8 +357,8 @@ Result<bool> HandBays::end(Id run, bool as_meant) {
     const auto steps = workshop_.session_.runs.steps_of(run);
     const auto capacity =
         capacity_of_run(steps, workshop_.test().errors_of(bay.charger), emptying_step(bay.protocol, steps));
-    if (!capacity || bay.protocol.purpose == "resistance")
-        return workshop_.test().record_concluded(bay.unit, {}, {}, run, &*record);
+    if (!capacity || bay.protocol.purpose == "resistance" || bay.several())
+        return workshop_.test().record_concluded(bay, {}, {}, run, &*record);
     Measurement m;
     m.quantity = Quantity::capacity;
     m.value = capacity->capacity_ah;
@@ -368,7 +368,7 @@ Result<bool> HandBays::end(Id run, bool as_meant) {
     m.conditions.discharge_current_a = capacity->mean_a;
     m.conditions.cutoff_v = capacity->cutoff_v;
     m.conditions.temperature_c = capacity->temperature_c;
-    return workshop_.test().record_concluded(bay.unit, {m}, {}, run, &*record);
+    return workshop_.test().record_concluded(bay, {m}, {}, run, &*record);
 }
 
 Result<bool> HandBays::lift_out(Id run) {
@@ -379,7 +379,7 @@ Result<bool> HandBays::lift_out(Id run) {
         return Problem{"", 0, said("It still runs. Stop the charger and say so first.")};
     record->state = "lifted";
     record->lifted_at = workshop_.now();
-    return workshop_.session_.step([&] { workshop_.session_.runs.update(*record); }, ChangeSet::unit(record->unit));
+    return workshop_.session_.step([&] { workshop_.session_.runs.update(*record); }, touched_by(*record));
 }
 
 } // namespace ingot

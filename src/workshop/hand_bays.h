@@ -32,10 +32,10 @@ struct HandCycle {
     bool took_all = false; // the charge ended at the amount that was set
 };
 
-struct HandBay {
+struct HandBay : OnChannel {
     std::string charger;
     int channel = 1;
-    Id run = 0, unit = 0; // 0: free
+    Id run = 0; // 0: free
     std::string code;
     Protocol protocol;
     bool ended = false; // to be lifted out
@@ -59,18 +59,18 @@ public:
     [[nodiscard]] int overdue() const;
 
     // Whether a charger that a person operates can do that: voltage, current, no pulse.
-    [[nodiscard]] bool fits(Id unit, const Protocol& protocol) const;
-    // What to set on the charger, line by line, in amperes and volts of this unit.
-    [[nodiscard]] QStringList card(Id unit, const Protocol& protocol) const;
+    [[nodiscard]] bool fits(const OnChannel& on, const Protocol& protocol) const;
+    // What to set on the charger, line by line, in amperes and volts of what stands there.
+    [[nodiscard]] QStringList card(const OnChannel& on, const Protocol& protocol) const;
 
     // Why it may not begin. `found_v` is what a meter reads at the unit now, the right way round: nothing is begun
     // without it.
-    [[nodiscard]] std::optional<Problem> may_not_begin(Id unit, const std::string& charger, int channel,
+    [[nodiscard]] std::optional<Problem> may_not_begin(const OnChannel& on, const std::string& charger, int channel,
                                                        const std::string& protocol, double found_v,
                                                        std::optional<double> room_c = {}) const;
     // The person starts the charger; the run stands in the file before that.
-    Result<Id> begin(Id unit, const std::string& charger, int channel, const std::string& protocol, double found_v,
-                     std::optional<double> room_c = {});
+    Result<Id> begin(const OnChannel& on, const std::string& charger, int channel, const std::string& protocol,
+                     double found_v, std::optional<double> room_c = {});
     // A cycle that was read off; durable, and judged at once.
     Result<bool> add_cycle(Id run, const HandCycle& cycle);
     // The charger is done, or was stopped. What the run has shown is concluded.

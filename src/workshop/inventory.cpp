@@ -196,6 +196,7 @@ void Inventory::judge_model(const std::string& model) {
         lean.capacity_ah = units_[i].facts.capacity_ah;
         lean.dc_resistance_ohm = units_[i].facts.dc_resistance_ohm;
         lean.ac_resistance_ohm = units_[i].facts.ac_resistance_ohm;
+        lean.resistance_ohm = units_[i].facts.resistance_ohm;
         lean.self_discharge_ah_per_day = units_[i].facts.self_discharge_ah_per_day;
         facts.push_back(std::move(lean));
     }
@@ -208,7 +209,7 @@ void Inventory::judge_model(const std::string& model) {
     const bool rating_moved = now.rated_ah != before.rated_ah ||
                               now.new_dc_resistance_ohm != before.new_dc_resistance_ohm ||
                               now.new_ac_resistance_ohm != before.new_ac_resistance_ohm;
-    if (leak_moved || (!known && rating_moved))
+    if (leak_moved || now.best_resistance_ohm != before.best_resistance_ohm || (!known && rating_moved))
         for (const std::size_t i : of_model->second)
             judge(units_[i]);
 }

@@ -32,7 +32,10 @@ bool fits(const LedgerSearch& search, const Measurement& m) {
 
 bool fits(const LedgerSearch& search, const Run& run) {
     return std::all_of(search.words.begin(), search.words.end(), [&](const LedgerSearch::Word& word) {
-        return word.units.contains(run.unit) || holds(run.instrument, word.text) || holds(run.protocol, word.text) ||
+        const auto units = run.units();
+        return word.assemblies.contains(run.assembly) ||
+               std::any_of(units.begin(), units.end(), [&](Id unit) { return word.units.contains(unit); }) ||
+               holds(run.instrument, word.text) || holds(run.protocol, word.text) ||
                holds(run.file, word.text);
     });
 }
@@ -117,7 +120,7 @@ LedgerSearch LedgerService::search(const std::string& words,
                 if (holds(assembly.label, text) || holds(assembly.model, text))
                     word.assemblies.insert(assembly.id);
         for (const Quantity quantity : {Quantity::voltage, Quantity::dc_resistance, Quantity::ac_resistance,
-                                        Quantity::capacity, Quantity::self_discharge, Quantity::temperature})
+                                        Quantity::resistance, Quantity::capacity, Quantity::self_discharge, Quantity::temperature})
             if (holds(quantity_word(quantity), text))
                 word.quantities.insert(quantity);
     }

@@ -37,7 +37,9 @@ Result<bool> BenchMeter::attach(const std::string& address) {
 
 std::optional<Quantity> BenchMeter::resistance() const {
     const auto method = quantity_from(workshop_.catalogue().setting(resistance_setting));
-    return method == Quantity::ac_resistance || method == Quantity::dc_resistance ? method : std::nullopt;
+    return method == Quantity::ac_resistance || method == Quantity::dc_resistance || method == Quantity::resistance
+               ? method
+               : std::nullopt;
 }
 
 Result<bool> BenchMeter::set_resistance(std::optional<Quantity> method) {

@@ -142,6 +142,21 @@ Result<bool> ReceiveService::open_quarantine(Id unit_id, const std::string& reas
         ChangeSet::remark(0, unit_id));
 }
 
+Result<bool> ReceiveService::open_pack_quarantine(Id id, const std::string& reason) {
+    const Assembly* pack = inventory_.assembly(id);
+    if (pack == nullptr)
+        return no_such_pack();
+    if (inventory_.pack_quarantined(id))
+        return true;
+    const std::string label = pack->label;
+    return session_.step(
+        [&] {
+            session_.remarks.add(Quarantine{0, id, 0, reason, session_.now(), "", ""});
+            session_.record_event("quarantine opened", label, reason);
+        },
+        ChangeSet::remark(id, 0));
+}
+
 Result<bool> ReceiveService::close_quarantine(Id quarantine, const std::string& reason) {
     if (reason.empty())
         return Problem{"", 0, said("Say why the quarantine can be closed: what was found, what was done.")};
@@ -163,7 +178,7 @@ std::vector<Quarantine> ReceiveService::open_quarantines() const {
 }
 
 std::string ReceiveService::subject_of(const Quarantine& quarantine) const {
-    if (const Assembly* p = inventory_.pack(quarantine.assembly))
+    if (const Assembly* p = inventory_.assembly(quarantine.assembly))
         return p->label;
     if (const UnitState* u = inventory_.unit(quarantine.unit))
         return u->code();

@@ -47,6 +47,7 @@ public:
     Result<bool> strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason);
     [[nodiscard]] std::vector<std::string> findings_of_pack(Id pack) const;
     Result<bool> open_quarantine(Id unit, const std::string& reason); // does nothing where one is open
+    Result<bool> open_pack_quarantine(Id pack, const std::string& reason); // likewise; also of a build
     Result<bool> close_quarantine(Id quarantine, const std::string& reason);
     [[nodiscard]] std::vector<Quarantine> open_quarantines() const;
     [[nodiscard]] bool pack_quarantined(Id pack) const { return inventory_.pack_quarantined(pack); }

@@ -64,6 +64,7 @@ QString value(const Measurement& measurement) {
         return figures::volts(measurement.value);
     case Quantity::dc_resistance:
     case Quantity::ac_resistance:
+    case Quantity::resistance:
         return figures::milliohms(measurement.value);
     case Quantity::capacity:
         return figures::unit_capacity(measurement.value);

@@ -34,7 +34,7 @@ bool discharges_after_charge(const BayView& bay) {
 
 std::optional<RunForecast> RunForecasts::of(const BayView& bay) {
     const UnitState* unit = workshop_.unit(bay.unit);
-    if (unit == nullptr || !discharges_after_charge(bay))
+    if (unit == nullptr || bay.several() || !discharges_after_charge(bay))
         return std::nullopt;
     constexpr std::size_t most_siblings = 8;
     const auto [found, first] = kept_.try_emplace(bay.run);

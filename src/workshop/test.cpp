@@ -88,15 +88,27 @@ CapacityOptions TestService::options_for_log(const UnitState* unit, const std::s
     return options;
 }
 
-Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measurement>& measured,
+// An assembly is measured at its terminals.
+void TestService::complete(Measurement& m, const OnChannel& on) const {
+    if (const UnitState* unit = inventory_.unit(on.unit)) {
+        complete(m, *unit, {});
+        return;
+    }
+    m.subject = {0, on.assembly, 0, 0};
+    m.taken_at = m.recorded_at = session_.now();
+}
+
+Result<bool> TestService::record_concluded(const OnChannel& on, const std::vector<Measurement>& measured,
                                            const std::vector<Cycle>& cycles, Id run, const BayRun* ended) {
-    const UnitState* u = inventory_.unit(unit_id);
-    if (u == nullptr)
+    if (inventory_.unit(on.unit) == nullptr && inventory_.assembly(on.assembly) == nullptr)
         return Problem{"", 0, said("The unit of this run is not in the workshop.")};
+    ChangeSet changes = ChangeSet::assembly(on.assembly);
+    for (const Id unit : on.units())
+        changes.add(ChangeSet::unit(unit));
     return session_.step(
         [&] {
             for (Measurement m : measured) {
-                complete(m, *u, {});
+                complete(m, on);
                 m.run = run;
                 session_.measurements.add(m);
             }
@@ -105,7 +117,7 @@ Result<bool> TestService::record_concluded(Id unit_id, const std::vector<Measure
             if (ended != nullptr)
                 session_.runs.update(*ended);
         },
-        ChangeSet::unit(unit_id));
+        changes);
 }
 
 Result<bool> TestService::give_run(Id run, Id unit) {
@@ -114,6 +126,8 @@ Result<bool> TestService::give_run(Id run, Id unit) {
     const UnitState* to = inventory_.unit(unit);
     if (from == nullptr || to == nullptr)
         return Problem{"", 0, said("Choose a run and the unit that it was made on.")};
+    if (record->several())
+        return Problem{"", 0, said("Several units in series were on this run. It says nothing of one of them.")};
     if (record->unit == unit)
         return Problem{"", 0, said("The run is {}'s already.", to->code())};
     for (const BayRun& open : session_.runs.open())

@@ -33,8 +33,8 @@ public:
                           const std::string& file, const std::string& instrument,
                           const ResistanceResult& resistance = {}, const std::string& taken_at = {});
     // What a run on a bay has shown: measurements and cycles, all or nothing.
-    // `ended`: its header, written in the same step.
-    Result<bool> record_concluded(Id unit, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
+    // `ended`: its header, written in the same step. Of several units in series nothing is measured.
+    Result<bool> record_concluded(const OnChannel& on, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
                                   Id run, const BayRun* ended = nullptr);
     // A run that was made on another unit of the same kind: its curves, cycles and readings stand there, here the
     // readings are struck out.
@@ -49,6 +49,10 @@ public:
         return session_.measurements.history_of_unit(unit);
     }
     [[nodiscard]] std::vector<Run> runs(Id unit) const { return session_.runs.of_unit(unit); } // newest first
+    [[nodiscard]] std::vector<Run> runs_of_assembly(Id assembly) const { return session_.runs.of_assembly(assembly); }
+    [[nodiscard]] std::string last_run_at_assembly(Id assembly) const {
+        return session_.runs.last_run_at_assembly(assembly);
+    }
     [[nodiscard]] std::vector<RunStep> steps(Id run) const { return session_.runs.steps_of(run); }
     // The discharges of a unit that is conditioned, in order.
     [[nodiscard]] std::vector<Cycle> cycles(Id unit) const { return session_.runs.cycles_of(unit); }
@@ -68,6 +72,7 @@ public:
     [[nodiscard]] Id next_waiting(Id after) const;
 
 private:
+    void complete(Measurement& m, const OnChannel& on) const;
     void complete(Measurement& m, const UnitState& unit, const std::string& taken_at) const;
 };
 

@@ -163,6 +163,8 @@ QString quantity(Quantity quantity) {
         return tr("Open-circuit voltage");
     case Quantity::dc_resistance:
         return tr("DC resistance");
+    case Quantity::resistance:
+        return tr("Resistance, method not said");
     case Quantity::ac_resistance:
         return tr("AC resistance (1 kHz)");
     case Quantity::capacity:
@@ -251,7 +253,9 @@ QString evidence_name(const Evidence& evidence) {
     case EvidenceKind::missing_capacity:
         return evidence.forecast ? tr("Capacity, expected") : tr("Capacity");
     case EvidenceKind::resistance:
-        return evidence.note == "ac" ? tr("AC resistance") : tr("DC resistance");
+        return evidence.note == "ac"       ? tr("AC resistance")
+               : evidence.note == "unsaid" ? tr("Resistance, method not said")
+                                           : tr("DC resistance");
     case EvidenceKind::missing_resistance:
         return tr("Resistance");
     case EvidenceKind::self_discharge:

@@ -126,7 +126,7 @@ TEST_CASE("K12: a limit inside the interval is said, with what settles it") {
     unit.model = "H26";
     unit.capacity_ah = 2.07; // Drive needs 2.08 of 2.6
     unit.capacity_ah->uncertainty = 0.03;
-    const UnitReference rated{2.6, 0.042, {}, 1, ReferenceFrom::model, {}, {}};
+    const UnitReference rated{2.6, 0.042, {}, 1, ReferenceFrom::model, {}, {}, 0, false, {}};
     const Verdict verdict = sort_unit(unit, rated, nullptr, one_rule_set());
     const Evidence& capacity = verdict.evidence.front();
     REQUIRE(capacity.kind == EvidenceKind::capacity);
@@ -193,4 +193,47 @@ TEST_CASE("Moments: what ISO 8601 says, and nothing that could be two days") {
                               "yesterday", "2026-11-27T10:39:22Zx", "2026-11-27T10:39+99:00", "26-11-27"})
         CHECK_FALSE(seconds_of(wrong));
     CHECK(*days_between("2026-11-20", "2026-11-27T12:00:00Z") == 7.5);
+}
+
+TEST_CASE("N32: a resistance by a method that nobody says is held against its own instrument's readings only") {
+    std::vector<UnitFacts> units;
+    const auto read = [&](double ohm, const char* instrument) {
+        Measurement m;
+        m.quantity = Quantity::resistance;
+        m.value = ohm;
+        m.instrument = instrument;
+        m.taken_at = "2026-11-20T08:00:00.000Z";
+        UnitFacts facts;
+        facts.model = "H26";
+        facts.chemistry = "nmc";
+        take_history(facts, std::vector{m});
+        CHECK_FALSE(facts.dc_resistance_ohm);
+        CHECK_FALSE(facts.ac_resistance_ohm);
+        REQUIRE(facts.resistance_ohm);
+        CHECK(facts.resistance_ohm->instrument == instrument);
+        units.push_back(facts);
+    };
+    for (int i = 0; i < 9; ++i)
+        read(0.060 + 0.001 * i, "Four-way");
+    read(0.030, "Other charger"); // half the figure, by its own method: no reference for the others
+    const auto references = references_from_pool(units);
+    const auto& best = references.at("H26").best_resistance_ohm;
+    REQUIRE(best.size() == 1);
+    CHECK(best.at("Four-way") == Approx(0.0608).margin(1e-3));
+    UnitReference rated{2.6, 0.042, 0.026, 1, ReferenceFrom::model, {}, {}, 0, false, best};
+    const auto resistance = [&](const UnitFacts& unit) {
+        for (const Evidence& e : sort_unit(unit, rated, nullptr, one_rule_set()).evidence)
+            if (e.kind == EvidenceKind::resistance)
+                return std::optional(e);
+        return std::optional<Evidence>();
+    };
+    const auto judged = resistance(units[4]);
+    REQUIRE(judged);
+    CHECK(judged->note == "unsaid");
+    CHECK(judged->reference == ReferenceFrom::siblings); // never the data sheet's 42 mOhm
+    CHECK(*judged->relative == Approx(0.064 / best.at("Four-way")));
+    CHECK_FALSE(resistance(units.back())); // nothing to hold it against
+    UnitFacts both = units.back();
+    both.dc_resistance_ohm = 0.040;
+    CHECK(resistance(both)->note == "dc");
 }

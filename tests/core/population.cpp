@@ -102,7 +102,7 @@ TEST_CASE("Traits that odd ones share by chance are hardly ever named; a bad sou
 
 TEST_CASE("A label is doubted for what it holds, how it resists and what it weighs") {
     LabelledUnit unit;
-    unit.reference = {3.0, 0.030, {}, 1, ReferenceFrom::model, {}, {}};
+    unit.reference = {3.0, 0.030, {}, 1, ReferenceFrom::model, {}, {}, 0, false, {}};
     unit.facts.capacity_ah = 2.9;
     unit.facts.dc_resistance_ohm = 0.035;
     CHECK(suspects({unit}).empty());

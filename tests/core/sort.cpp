@@ -20,7 +20,7 @@ Chemistry sorting_nmc() {
     c.bands = {0.5, 2.0, 3.0, 4.2, 4.23};
     return c;
 }
-const UnitReference reference{2.6, 0.042, 0.026, 1, ReferenceFrom::model, {}, {}};
+const UnitReference reference{2.6, 0.042, 0.026, 1, ReferenceFrom::model, {}, {}, 0, false, {}};
 UnitFacts good() {
     UnitFacts u;
     u.model = "H26";

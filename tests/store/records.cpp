@@ -223,7 +223,11 @@ TEST_CASE("Samples of a run come back bit for bit, over several chunks") {
         s.current_a.push_back(i % 7 == 0 ? 0.0 : -0.5);
         s.temperature_c.push_back(i % 5 == 0 ? std::nan("") : 20 + i * 1e-5);
     }
-    const Id run = f.runs.add(Run{0, f.unit, "a.csv", "", "", "", "", "t", 0}, s);
+    Run header;
+    header.unit = f.unit;
+    header.file = "a.csv";
+    header.recorded_at = "t";
+    const Id run = f.runs.add(header, s);
     const LogSamples back = f.runs.samples_of(run);
     CHECK(back.time_s == s.time_s);
     CHECK(back.voltage_v == s.voltage_v);
@@ -281,7 +285,12 @@ TEST_CASE("A unit's whereabouts follow from its placements; quarantines and over
 
 TEST_CASE("K1: a run keeps its steps as the instrument said them") {
     Fixture f;
-    const Id run = f.runs.add(Run{0, f.unit, "", "tester", "p v1", "2026-11-20", "", "2026-11-20", 0}, {});
+    Run header;
+    header.unit = f.unit;
+    header.instrument = "tester";
+    header.protocol = "p v1";
+    header.began_at = header.recorded_at = "2026-11-20";
+    const Id run = f.runs.add(header, {});
     RunStep step;
     step.number = 1;
     step.kind = RunStepKind::discharge;
@@ -302,6 +311,43 @@ TEST_CASE("K1: a run keeps its steps as the instrument said them") {
     CHECK_THROWS_AS(f.runs.add(run, step), SQLite::Exception); // once
     CHECK(f.runs.last_run_at(f.unit) == "2026-11-20");
     CHECK(f.runs.last_run_at().at(f.unit) == "2026-11-20");
+}
+
+TEST_CASE("N28: a run holds the units in series behind its first, or an assembly; both are its history") {
+    Fixture f;
+    Unit other;
+    other.code = {"K4", 77};
+    other.model = "H26";
+    const Id second = f.units.add(other, "t");
+    Run header;
+    static_cast<OnChannel&>(header) = OnChannel::in_series({f.unit, second});
+    header.began_at = header.recorded_at = "2026-11-20";
+    const Id run = f.runs.add(header, {});
+    for (const Id unit : {f.unit, second}) {
+        const auto runs = f.runs.of_unit(unit);
+        REQUIRE(runs.size() == 1);
+        CHECK(runs[0].id == run);
+        CHECK(runs[0].units() == std::vector<Id>{f.unit, second});
+        CHECK(f.runs.last_run_at(unit) == "2026-11-20");
+        CHECK(f.runs.last_run_at().at(unit) == "2026-11-20");
+    }
+    CHECK(f.runs.of_model("H26", 5, 0).empty()); // no unit's own curve
+    CHECK_THROWS_AS(f.connection.database().exec("DELETE FROM run_behind"), SQLite::Exception);
+    Run terminals;
+    terminals.assembly = f.pack;
+    terminals.began_at = terminals.recorded_at = "2026-11-21";
+    const Id of_pack = f.runs.add(terminals, {});
+    REQUIRE(f.runs.of_assembly(f.pack).size() == 1);
+    CHECK(f.runs.of_assembly(f.pack)[0].id == of_pack);
+    CHECK(f.runs.last_run_at_assembly(f.pack) == "2026-11-21");
+    CHECK(f.runs.find(of_pack)->unit == 0);
+    Measurement unsaid;
+    unsaid.subject.unit = second;
+    unsaid.quantity = Quantity::resistance;
+    unsaid.value = 0.06;
+    unsaid.taken_at = unsaid.recorded_at = "t";
+    f.measurements.add(unsaid);
+    CHECK(f.measurements.of_unit(second)[0].quantity == Quantity::resistance);
 }
 
 TEST_CASE("A run on a bay grows chunk by chunk, is packed, and what waits is kept") {

@@ -53,7 +53,7 @@ HandPage::HandPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     auto* panel = new Panel(tr("Channels"), this);
-    for (QAction* command : {charger_, back})
+    for (QAction* command : {series_, pack_, charger_, back})
         panel->head()->addWidget(new PressButton(command, panel));
     none_ = sentence(tr("No charger is entered yet. A charger without a computer is a bench of its own: say what it is "
                         "called and how many channels it has, then put units on and type what its display says."),
@@ -107,6 +107,11 @@ void HandPage::build_commands() {
     put_on_ = add_command(tr("&Put it on…"), QKeySequence(tr("Ctrl+B")),
                           tr("The scanned unit goes on the chosen channel; its voltage is asked first"),
                           [this] { put_on(); });
+    series_ = add_command(tr("Units in &series…"), {},
+                          tr("Several nickel units of one model go on one channel, to be conditioned together"),
+                          [this] { ask_series(); });
+    pack_ = add_command(tr("A pac&k…"), {}, tr("A pack goes on by its terminals, through its own board"),
+                        [this] { ask_pack(); });
     cycle_ = add_command(tr("&Type a cycle…"), QKeySequence(tr("Ctrl+Return")),
                          tr("What the display says: charge, discharge, why it ended, how warm it was"),
                          [this] { type_cycle(); });
@@ -122,9 +127,48 @@ const HandBay* HandPage::chosen() const {
     return channels_->bay(table_->selected());
 }
 
-Id HandPage::unit_meant() const {
+OnChannel HandPage::meant() const {
     const HandBay* bay = chosen();
-    return bay != nullptr && bay->run != 0 ? bay->unit : in_hand_;
+    return bay != nullptr && bay->run != 0 ? static_cast<const OnChannel&>(*bay) : in_hand_;
+}
+
+void HandPage::take_in_hand(const OnChannel& on) {
+    in_hand_ = on;
+    const HandBay* bay = chosen();
+    if (bay == nullptr || bay->run != 0)
+        table_->select(channels_->first_free());
+    refresh();
+    emit evidence_changed();
+}
+
+void HandPage::ask_series() {
+    QuestionBox box(this, tr("Units in series on one channel"),
+                    tr("Nickel units of one model, plus to minus. They are conditioned together; what each holds is "
+                       "tested on a channel of its own."));
+    const QLineEdit* codes =
+        box.add_line(tr("Their codes, in order"), QString::fromStdString(code_on(workshop(), in_hand_.unit)),
+                     [this](const QString& typed) {
+                         const auto on = in_series_from(workshop(), typed.toStdString());
+                         return on ? QString() : wording::problem(on.problem());
+                     });
+    if (!box.ask())
+        return;
+    if (const auto on = in_series_from(workshop(), codes->text().toStdString()); fine(on))
+        take_in_hand(on.value());
+}
+
+void HandPage::ask_pack() {
+    const auto packs = assemblies_for_bays(workshop());
+    QStringList labels;
+    for (const Id pack : packs)
+        labels << QString::fromStdString(code_on(workshop(), OnChannel::of_assembly(pack)));
+    if (packs.empty()) {
+        emit told(tr("There is no whole pack to put on a charger."), true);
+        return;
+    }
+    if (const auto chosen = ask_choice(this, tr("A pack on a channel"),
+                                       tr("By its own terminals, with its board in between: which?"), labels))
+        take_in_hand(OnChannel::of_assembly(packs[static_cast<std::size_t>(*chosen)]));
 }
 
 void HandPage::refresh() {
@@ -135,20 +179,23 @@ void HandPage::refresh() {
     const bool taken = bay != nullptr && bay->run != 0;
     const bool writable = workshop().writable();
     charger_->setEnabled(writable);
-    put_on_->setEnabled(writable && bay != nullptr && !taken && in_hand_ != 0);
+    put_on_->setEnabled(writable && bay != nullptr && !taken && !in_hand_.nothing());
+    for (QAction* action : {series_, pack_})
+        action->setEnabled(writable && any);
     for (QAction* action : {cycle_, ended_, stopped_})
         action->setEnabled(writable && taken && !bay->ended);
     lift_->setEnabled(writable && taken && bay->ended);
-    const UnitState* unit = workshop().unit(unit_meant());
+    const OnChannel on = meant();
+    const bool known = known_on(workshop(), on);
     QString words;
     if (bay == nullptr)
         words = any ? tr("Choose a channel, or scan the unit that is on it.") : QString();
-    else if (!taken && unit == nullptr)
+    else if (!taken && !known)
         words = tr("This channel is free. Scan the unit that goes on.");
     else if (!taken)
         words =
             tr("%1 goes on channel %2 of %3: set the charger, then put it on. Nothing is begun without its voltage.")
-                .arg(QString::fromStdString(unit->code()))
+                .arg(QString::fromStdString(code_on(workshop(), on)))
                 .arg(bay->channel)
                 .arg(QString::fromStdString(bay->charger));
     else if (bay->ended)
@@ -163,16 +210,13 @@ void HandPage::refresh() {
     words_->setText(words);
     const Protocol* protocol =
         taken ? &bay->protocol
-              : workshop().library().protocol(unit == nullptr ? std::string()
-                                                              : usual_protocol_of(workshop(), unit->record.id));
-    const bool hand_needed = (!taken && unit != nullptr) || (taken && (bay->ended || bay->overdue));
+              : workshop().library().protocol(known ? usual_protocol_of(workshop(), on) : std::string());
+    const bool hand_needed = (!taken && known) || (taken && (bay->ended || bay->overdue));
     card_->set_kind(hand_needed ? Panel::Kind::hand : Panel::Kind::plain);
-    card_->set_title(protocol == nullptr || unit == nullptr
+    card_->set_title(protocol == nullptr || !known
                          ? tr("To set on the charger")
                          : tr("To set on the charger: %1").arg(QString::fromStdString(protocol->name)));
-    lines_->setText(protocol == nullptr || unit == nullptr
-                        ? QString()
-                        : hand_.card(unit->record.id, *protocol).join(QLatin1Char('\n')));
+    lines_->setText(protocol == nullptr || !known ? QString() : hand_.card(on, *protocol).join(QLatin1Char('\n')));
 }
 
 void HandPage::enter_charger() {
@@ -197,21 +241,22 @@ void HandPage::enter_charger() {
 
 void HandPage::put_on() {
     const HandBay* bay = chosen();
-    const UnitState* unit = workshop().unit(in_hand_);
-    if (bay == nullptr || bay->run != 0 || unit == nullptr || !workshop().writable())
+    if (bay == nullptr || bay->run != 0 || !known_on(workshop(), in_hand_) || !workshop().writable())
         return;
     const HandBay there = *bay;
-    QuestionBox box(this, tr("Put %1 on").arg(QString::fromStdString(unit->code())),
+    const OnChannel on = in_hand_;
+    const QString code = QString::fromStdString(code_on(workshop(), on));
+    QuestionBox box(this, tr("Put %1 on").arg(code),
                     tr("On what does not burn, in sight, a sensor on the unit. Read its voltage at the charger's own "
                        "clips: it tells whether it is this unit, the right way round."));
     auto* protocols = new QComboBox(&box);
     protocols->setObjectName(QStringLiteral("hand_protocol"));
-    const Chemistry* chemistry = chemistry_of_unit(workshop(), in_hand_);
+    const Chemistry* chemistry = chemistry_on(workshop(), on);
     for (const auto& [id, protocol] : workshop().library().protocols)
         if (chemistry != nullptr && protocol.suits(chemistry->id) && protocol.purpose != "resistance")
             protocols->addItem(QString::fromStdString(protocol.name), QString::fromStdString(id));
     protocols->setCurrentIndex(
-        std::max(0, protocols->findData(QString::fromStdString(usual_protocol_of(workshop(), in_hand_)))));
+        std::max(0, protocols->findData(QString::fromStdString(usual_protocol_of(workshop(), on)))));
     box.add_row(tr("Protocol"), protocols);
     constexpr double most_v = 1000;
     QLineEdit* volts = box.add_line(tr("Voltage now, V"), QString(), figure_between(-most_v, most_v, tr("V"), false));
@@ -225,17 +270,18 @@ void HandPage::put_on() {
     if (!box.ask())
         return;
     const auto begun =
-        hand_.begin(in_hand_, there.charger, there.channel, protocols->currentData().toString().toStdString(),
+        hand_.begin(on, there.charger, there.channel, protocols->currentData().toString().toStdString(),
                     *figures::typed(volts->text()), figures::typed(room->text()));
     if (!fine(begun))
         return;
     emit acknowledged(tr("%1 is on channel %2 of %3. Start the charger now.")
-                          .arg(QString::fromStdString(workshop().unit(in_hand_)->code()))
+                          .arg(code)
                           .arg(there.channel)
                           .arg(QString::fromStdString(there.charger)));
-    const Id unit_id = in_hand_;
-    in_hand_ = 0;
-    show_unit(unit_id);
+    in_hand_ = {};
+    table_->select(channels_->row_of_run(begun.value()));
+    refresh();
+    emit evidence_changed();
 }
 
 void HandPage::type_cycle() {
@@ -316,14 +362,11 @@ bool HandPage::show_unit(Id unit) {
         return false;
     if (const Id row = channels_->row_of_unit(unit); row != 0) {
         table_->select(row);
+        refresh();
+        emit evidence_changed();
     } else {
-        in_hand_ = unit;
-        const HandBay* bay = chosen();
-        if (bay == nullptr || bay->run != 0)
-            table_->select(channels_->first_free());
+        take_in_hand(unit);
     }
-    refresh();
-    emit evidence_changed();
     return true;
 }
 
@@ -335,7 +378,7 @@ bool HandPage::take_line(const QString& line) {
 void HandPage::pose() {
     table_->select(channels_->first_free());
     for (const UnitState& unit : workshop().units()) // a module, where there is one
-        if (in_hand_ == 0 && unit.in_stock() && !unit.quarantined && unit.reference.cells_in_series > 1)
+        if (in_hand_.nothing() && unit.in_stock() && !unit.quarantined && unit.reference.cells_in_series > 1)
             in_hand_ = unit.record.id;
     refresh();
     emit evidence_changed();
@@ -344,7 +387,7 @@ void HandPage::pose() {
 EvidenceContent HandPage::evidence() const {
     EvidenceContent content;
     content.caution = "test";
-    if (const Id unit = unit_meant(); workshop().unit(unit) != nullptr) {
+    if (const Id unit = meant().unit; workshop().unit(unit) != nullptr) {
         content = unit_evidence(workshop(), unit);
         content.caution = "test";
     }

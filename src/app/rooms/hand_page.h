@@ -39,12 +39,15 @@ private:
     void lift_out();
     [[nodiscard]] const HandBay* chosen() const;
     // What is on the chosen channel, or what goes there next.
-    [[nodiscard]] Id unit_meant() const;
+    [[nodiscard]] OnChannel meant() const;
+    void take_in_hand(const OnChannel& on);
+    void ask_series();
+    void ask_pack();
 
     HandBays hand_;
-    Id in_hand_ = 0; // the unit that is put on next
+    OnChannel in_hand_; // what is put on next
     QAction *charger_ = nullptr, *put_on_ = nullptr, *cycle_ = nullptr, *ended_ = nullptr, *stopped_ = nullptr,
-            *lift_ = nullptr;
+            *lift_ = nullptr, *series_ = nullptr, *pack_ = nullptr;
     RecordTable* table_ = nullptr;
     HandModel* channels_ = nullptr;
     QWidget* none_ = nullptr;

@@ -269,7 +269,7 @@ HistorySubject LedgerPage::subject_of(List list, Id id) const {
         break;
     case List::runs:
         if (const Run* run = runs_->record(id))
-            return {run->unit, 0};
+            return {run->unit, run->assembly};
         break;
     case List::events:
         if (const Event* event = events_->record(id))

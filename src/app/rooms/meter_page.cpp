@@ -20,8 +20,8 @@ namespace {
 
 constexpr const char* sound_key = "meter_sound";
 // What a meter's ohms can be, as the choices stand.
-constexpr std::array<std::optional<Quantity>, 3> methods{std::nullopt, Quantity::ac_resistance,
-                                                         Quantity::dc_resistance};
+constexpr std::array<std::optional<Quantity>, 4> methods{std::nullopt, Quantity::ac_resistance,
+                                                         Quantity::dc_resistance, Quantity::resistance};
 
 } // namespace
 
@@ -50,7 +50,7 @@ MeterPage::MeterPage(Workshop& workshop, BenchMeter& meter, QWidget* parent) : P
     address_->lineEdit()->setPlaceholderText(tr("serial:PORT,SPEED or socket:PATH"));
     connect(address_->lineEdit(), &QLineEdit::returnPressed, this, [this] { attach(); });
     form->addRow(caption(tr("where"), panel), address_);
-    resistance_ = new ChoiceRow({tr("not for cells"), tr("AC at 1 kHz"), tr("DC pulse")}, panel);
+    resistance_ = new ChoiceRow({tr("not for cells"), tr("AC at 1 kHz"), tr("DC pulse"), tr("not said")}, panel);
     resistance_->setObjectName(QStringLiteral("meter_resistance"));
     connect(resistance_, &ChoiceRow::changed, this, [this](int index) {
         fine(meter_.set_resistance(methods[static_cast<std::size_t>(index)]));
@@ -151,6 +151,8 @@ EvidenceContent MeterPage::evidence() const {
                 ? tr("Its ohms are kept as AC at 1 kHz, and compared with those of the same kind only.")
             : method == Quantity::dc_resistance
                 ? tr("Its ohms are kept as those of a DC pulse, and compared with those of the same kind only.")
+            : method == Quantity::resistance
+                ? tr("Nobody says by which method it reads ohms: they are compared with its own only.")
                 : tr("No ohms are read with it."));
     content.caution = "meter";
     return content;

@@ -27,7 +27,8 @@ bool repeats(const Measurement& newest, const Measurement& older) {
     const auto u = uncertainty_of(newest);
     const auto v = uncertainty_of(older);
     if (!u || !v || !(*u > 0) || !(*v > 0) || !incomparable(newest.conditions, older.conditions).empty() ||
-        newest.conditions.condition != older.conditions.condition)
+        newest.conditions.condition != older.conditions.condition ||
+        (newest.quantity == Quantity::resistance && newest.instrument != older.instrument))
         return false;
     const auto days = days_between(older.taken_at, newest.taken_at);
     return days && *days <= repetition_days && std::fabs(newest.value - older.value) <= std::hypot(*u, *v);
@@ -43,6 +44,8 @@ std::optional<Fact> fact_from(const std::vector<const Measurement*>& of_quantity
     fact.conditions = newest.conditions;
     fact.taken_at = newest.taken_at;
     fact.measurement = newest.id;
+    if (newest.quantity == Quantity::resistance)
+        fact.instrument = newest.instrument;
     if (!fact.uncertainty || !(*fact.uncertainty > 0))
         return fact;
     double weight = 1 / (*fact.uncertainty * *fact.uncertainty);
@@ -106,6 +109,7 @@ void take_history(UnitFacts& facts, std::span<const Measurement> history, const 
     facts.capacity_ah = of(Quantity::capacity);
     facts.dc_resistance_ohm = of(Quantity::dc_resistance);
     facts.ac_resistance_ohm = of(Quantity::ac_resistance);
+    facts.resistance_ohm = of(Quantity::resistance);
     facts.self_discharge_ah_per_day = of(Quantity::self_discharge);
     facts.rest_voltage_v = of(Quantity::voltage);
     facts.rise_k = rise_from(ordered);

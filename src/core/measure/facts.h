@@ -27,6 +27,7 @@ struct Fact {
     Id measurement = 0;   // 0: not from a record (a pool file)
     int combined = 1;     // so many measurements that agree
     Lapse lapse = Lapse::none;
+    std::string instrument; // only where none but its own readings may stand beside it
 
     Fact() = default;
     Fact(double figure) : value(figure) {}
@@ -42,6 +43,7 @@ struct UnitFacts {
     std::optional<Fact> capacity_ah;
     std::optional<Fact> dc_resistance_ohm;
     std::optional<Fact> ac_resistance_ohm;
+    std::optional<Fact> resistance_ohm; // nobody says by which method; with its instrument
     std::optional<Fact> self_discharge_ah_per_day;
     std::optional<Fact> rest_voltage_v;
     std::optional<Fact> rise_k; // warmest of a discharge over where that began; its conditions are the discharge's

@@ -7,9 +7,10 @@ namespace ingot {
 
 namespace {
 
-constexpr std::array<std::pair<Quantity, const char*>, 6> quantities{{{Quantity::voltage, "voltage"},
+constexpr std::array<std::pair<Quantity, const char*>, 7> quantities{{{Quantity::voltage, "voltage"},
                                                                       {Quantity::dc_resistance, "dc-resistance"},
                                                                       {Quantity::ac_resistance, "ac-resistance"},
+                                                                      {Quantity::resistance, "resistance"},
                                                                       {Quantity::capacity, "capacity"},
                                                                       {Quantity::self_discharge, "self-discharge"},
                                                                       {Quantity::temperature, "temperature"}}};
@@ -45,6 +46,7 @@ Range range_of(Quantity quantity, double volts_limit_v) {
         return {-volts_limit_v, volts_limit_v};
     case Quantity::dc_resistance:
     case Quantity::ac_resistance:
+    case Quantity::resistance:
         return {0.0002, 5.0};
     case Quantity::capacity:
         return {0.0, 400.0};

@@ -9,7 +9,8 @@
 
 namespace ingot {
 
-enum class Quantity { voltage, dc_resistance, ac_resistance, capacity, self_discharge, temperature };
+// `resistance`: by a method that the instrument does not say. It is held against its like only.
+enum class Quantity { voltage, dc_resistance, ac_resistance, resistance, capacity, self_discharge, temperature };
 enum class Condition { rest, end_of_charge, load, charge, stored };
 
 [[nodiscard]] const char* code(Quantity quantity);

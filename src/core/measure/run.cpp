@@ -1,5 +1,6 @@
 #include "core/measure/run.h"
 
+#include <algorithm>
 #include <array>
 #include <cmath>
 
@@ -10,6 +11,34 @@ namespace {
 constexpr std::array<const char*, 4> step_kind_codes{"charge", "discharge", "rest", "pulse"};
 
 } // namespace
+
+OnChannel OnChannel::of_assembly(Id assembly) {
+    OnChannel out;
+    out.assembly = assembly;
+    return out;
+}
+
+OnChannel OnChannel::in_series(const std::vector<Id>& units) {
+    OnChannel out;
+    if (!units.empty()) {
+        out.unit = units.front();
+        out.behind.assign(units.begin() + 1, units.end());
+    }
+    return out;
+}
+
+std::vector<Id> OnChannel::units() const {
+    std::vector<Id> out;
+    if (unit != 0)
+        out.push_back(unit);
+    out.insert(out.end(), behind.begin(), behind.end());
+    return out;
+}
+
+bool OnChannel::holds(Id some_unit) const {
+    return some_unit != 0 &&
+           (some_unit == unit || std::find(behind.begin(), behind.end(), some_unit) != behind.end());
+}
 
 const char* code(RunStepKind kind) {
     return step_kind_codes[static_cast<std::size_t>(kind)];

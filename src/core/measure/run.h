@@ -29,9 +29,26 @@ struct RunStep {
     std::int64_t first_sample = 0, last_sample = 0; // indices, both inclusive
 };
 
-struct Run {
+// What stands on one channel: a unit; like units in series, through which the same current flows; or an assembly by its
+// terminals.
+struct OnChannel {
+    Id unit = 0;            // the first of several
+    std::vector<Id> behind; // the others, in their order
+    Id assembly = 0;        // never together with a unit
+
+    OnChannel() = default;
+    OnChannel(Id only) : unit(only) {}
+    [[nodiscard]] static OnChannel of_assembly(Id assembly);
+    [[nodiscard]] static OnChannel in_series(const std::vector<Id>& units);
+    [[nodiscard]] bool nothing() const { return unit == 0 && assembly == 0; }
+    [[nodiscard]] bool several() const { return !behind.empty(); }
+    [[nodiscard]] std::vector<Id> units() const;
+    [[nodiscard]] bool holds(Id some_unit) const;
+    friend bool operator==(const OnChannel&, const OnChannel&) = default;
+};
+
+struct Run : OnChannel {
     Id id = 0;
-    Id unit = 0;
     std::string file, instrument, protocol; // protocol: id and version, or "imported"
     std::string began_at, ended_at;         // ISO 8601; empty: not known, or still running
     std::string recorded_at;
@@ -39,8 +56,8 @@ struct Run {
 };
 
 // A run on a bay of a tester.
-struct BayRun {
-    Id run = 0, unit = 0;
+struct BayRun : OnChannel {
+    Id run = 0;
     std::string tester;
     int bay = 0;
     std::string protocol, protocol_text;

@@ -85,18 +85,22 @@ Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
     // Direct current first: it is what the work sees. The two methods are never mixed.
     const bool dc = unit.dc_resistance_ohm && reference.new_dc_resistance_ohm;
     const bool ac = unit.ac_resistance_ohm && reference.new_ac_resistance_ohm;
-    if (!dc && !ac)
+    const auto siblings = unit.resistance_ohm ? reference.best_resistance_ohm.find(unit.resistance_ohm->instrument)
+                                              : reference.best_resistance_ohm.end();
+    const bool unsaid = siblings != reference.best_resistance_ohm.end();
+    if (!dc && !ac && !unsaid)
         return missing(EvidenceKind::missing_resistance, rules.without_resistance);
-    const double when_new = dc ? *reference.new_dc_resistance_ohm : *reference.new_ac_resistance_ohm;
+    const double when_new =
+        dc ? *reference.new_dc_resistance_ohm : ac ? *reference.new_ac_resistance_ohm : siblings->second;
     Evidence evidence;
     evidence.kind = EvidenceKind::resistance;
-    evidence.note = dc ? "dc" : "ac";
-    const Fact& fact = dc ? *unit.dc_resistance_ohm : *unit.ac_resistance_ohm;
+    evidence.note = dc ? "dc" : ac ? "ac" : "unsaid";
+    const Fact& fact = dc ? *unit.dc_resistance_ohm : ac ? *unit.ac_resistance_ohm : *unit.resistance_ohm;
     evidence.measured = fact;
     evidence.uncertainty = fact.uncertainty;
     evidence.higher_is_better = false;
     evidence.relative = *evidence.measured / when_new;
-    evidence.reference = reference.from;
+    evidence.reference = dc || ac ? reference.from : ReferenceFrom::siblings;
     for (std::size_t i = 0; i < limits.size(); ++i) {
         const double relative = limits[i].largest_resistance * when_new;
         evidence.limits.push_back(
@@ -288,6 +292,7 @@ UnitReference reference_for(const UnitModel* model, const UnitReference* sibling
     if (siblings != nullptr) {
         out.siblings_leak_ah_per_day = siblings->siblings_leak_ah_per_day;
         out.siblings_leak_scale_ah_per_day = siblings->siblings_leak_scale_ah_per_day;
+        out.best_resistance_ohm = siblings->best_resistance_ohm;
     }
     return out;
 }
@@ -295,6 +300,7 @@ UnitReference reference_for(const UnitModel* model, const UnitReference* sibling
 std::map<std::string, UnitReference> references_from_pool(const std::vector<UnitFacts>& units) {
     struct Columns {
         std::vector<double> capacity, dc, ac, leak;
+        std::map<std::string, std::vector<double>> unsaid; // by instrument
     };
     std::map<std::string, Columns> by_model;
     for (const UnitFacts& unit : units) {
@@ -307,6 +313,8 @@ std::map<std::string, UnitReference> references_from_pool(const std::vector<Unit
             columns.dc.push_back(*unit.dc_resistance_ohm);
         if (unit.ac_resistance_ohm)
             columns.ac.push_back(*unit.ac_resistance_ohm);
+        if (unit.resistance_ohm)
+            columns.unsaid[unit.resistance_ohm->instrument].push_back(*unit.resistance_ohm);
         if (unit.self_discharge_ah_per_day)
             columns.leak.push_back(*unit.self_discharge_ah_per_day);
     }
@@ -323,6 +331,9 @@ std::map<std::string, UnitReference> references_from_pool(const std::vector<Unit
             reference.new_dc_resistance_ohm = quantile(columns.dc, fresh);
         if (columns.ac.size() >= least_siblings)
             reference.new_ac_resistance_ohm = quantile(columns.ac, fresh);
+        for (const auto& [instrument, read] : columns.unsaid)
+            if (read.size() >= least_siblings)
+                reference.best_resistance_ohm[instrument] = quantile(read, fresh);
         if (columns.leak.size() >= least_siblings) {
             const RobustSpread leak = robust_spread(columns.leak);
             // Siblings that all read alike to the last digit still differ by a little.

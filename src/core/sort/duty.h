@@ -83,6 +83,8 @@ struct UnitReference {
     std::optional<double> siblings_leak_ah_per_day, siblings_leak_scale_ah_per_day;
     double continuous_a = 0; // by its data sheet; 0 = not known
     bool low_self_discharge = false;
+    // By instrument, where nobody says by which method it reads: the 10th percentile of the siblings that it read.
+    std::map<std::string, double> best_resistance_ohm;
 };
 
 // So many units of a model have to be measured before they say anything about one of them (common practice, no source).

@@ -32,7 +32,8 @@ HandModel::HandModel(Workshop& workshop, QObject* parent)
       hand_(workshop) {
     read();
     connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
-        if (changes.everything || changes.library || changes.settings || changes.rules || !changes.units.empty())
+        if (changes.everything || changes.library || changes.settings || changes.rules || !changes.units.empty() ||
+            !changes.assemblies.empty())
             read();
     });
 }
@@ -52,9 +53,14 @@ const HandBay* HandModel::bay(Id row) const {
 
 Id HandModel::row_of_unit(Id unit) const {
     for (std::size_t i = 0; i < bays_.size(); ++i)
-        if (unit != 0 && bays_[i].unit == unit)
+        if (bays_[i].holds(unit))
             return static_cast<Id>(i) + 1;
     return 0;
+}
+
+Id HandModel::row_of_run(Id run) const {
+    const auto found = std::find_if(bays_.begin(), bays_.end(), [&](const HandBay& b) { return b.run == run; });
+    return run == 0 || found == bays_.end() ? 0 : static_cast<Id>(found - bays_.begin()) + 1;
 }
 
 Id HandModel::first_free() const {

@@ -15,6 +15,7 @@ public:
     void read();
     [[nodiscard]] const HandBay* bay(Id row) const; // null: no such row
     [[nodiscard]] Id row_of_unit(Id unit) const;    // 0: on no channel
+    [[nodiscard]] Id row_of_run(Id run) const;      // 0: on none any more
     [[nodiscard]] Id first_free() const;            // 0: none
 
 protected:

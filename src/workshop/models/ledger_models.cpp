@@ -1,6 +1,9 @@
 #include "workshop/models/ledger_models.h"
 
+#include "workshop/bay_rules.h"
 #include "workshop/wording.h"
+
+#include <algorithm>
 
 namespace ingot {
 
@@ -109,7 +112,9 @@ LedgerSlice<Run> RunsModel::read(const LedgerSearch& search, Id before) const {
 }
 
 bool RunsModel::concerns(const Run& run, const ChangeSet& changes) const {
-    return changes.units.contains(run.unit);
+    const auto units = run.units();
+    return changes.assemblies.contains(run.assembly) ||
+           std::any_of(units.begin(), units.end(), [&](Id of) { return changes.units.contains(of); });
 }
 
 RecordField RunsModel::field(Id id, int column) const {
@@ -119,10 +124,8 @@ RecordField RunsModel::field(Id id, int column) const {
     switch (column) {
     case began:
         return moment(run->began_at.empty() ? run->recorded_at : run->began_at);
-    case unit: {
-        const UnitState* of = workshop().unit(run->unit);
-        return {of == nullptr ? QString() : words(of->code()), {}};
-    }
+    case unit:
+        return {words(code_on(workshop(), *run)), {}};
     case protocol:
         return {words(run->protocol), {}};
     case instrument:

@@ -12,6 +12,7 @@
 #include "workshop/meter.h"
 #include "workshop/wording.h"
 
+#include <QComboBox>
 #include <QFileDialog>
 #include <QLineEdit>
 
@@ -65,6 +66,11 @@ void TestStation::add_bench_commands() {
                                 [this] { emit room_wanted(Room::hand, 0); });
     add_command(tr("Put this unit in a &bay…"), QKeySequence(tr("Ctrl+B")), tr("Or scan the unit, then its bay (B1)"),
                 [this] { ask_bay(); });
+    add_command(tr("Put units in series in a bay…"), {},
+                tr("Several nickel units of one model on one channel, to be conditioned together"),
+                [this] { ask_series(); });
+    add_command(tr("Put a pack in a bay…"), {}, tr("By its terminals, through its own board"),
+                [this] { ask_pack(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
         if (bench_->chosen_bay() > 0)
             bench_->lift_out(bench_->chosen_bay());
@@ -121,6 +127,65 @@ void TestStation::ask_bay() {
                                    free == bays.end() ? 0 : static_cast<int>(free - bays.begin()));
     if (chosen)
         bench_->bay_scanned(bays[static_cast<std::size_t>(*chosen)].bay, unit_);
+}
+
+// All bays; the first free one is chosen.
+QComboBox* TestStation::bays_to_choose(QuestionBox& box) const {
+    auto* bays = new QComboBox(&box);
+    bays->setObjectName(QStringLiteral("which_bay"));
+    for (const BayView& bay : bench_->bays().bays()) {
+        bays->addItem(tr("Bay %1").arg(bay.bay), bay.bay);
+        if (bay.look == BayLook::free && bench_->bays().bay(bays->currentData().toInt())->look != BayLook::free)
+            bays->setCurrentIndex(bays->count() - 1);
+    }
+    box.add_row(tr("Bay"), bays);
+    return bays;
+}
+
+void TestStation::ask_series() {
+    if (bench_->bays().bays().empty()) {
+        emit told(tr("No tester is on the bench. Attach one first."), true);
+        return;
+    }
+    QuestionBox box(this, tr("Units in series on one bay"),
+                    tr("Nickel units of one model, plus to minus. They are conditioned together; what each holds is "
+                       "tested on a bay of its own."));
+    const UnitState* unit = workshop().unit(unit_);
+    const QLineEdit* codes =
+        box.add_line(tr("Their codes, in order"),
+                     unit == nullptr ? QString() : QString::fromStdString(unit->code()) + QLatin1Char(' '),
+                     [this](const QString& typed) {
+                         const auto on = in_series_from(workshop(), typed.toStdString());
+                         return on ? QString() : wording::problem(on.problem());
+                     });
+    const QComboBox* bays = bays_to_choose(box);
+    if (!box.ask())
+        return;
+    if (const auto on = in_series_from(workshop(), codes->text().toStdString()); fine(on))
+        bench_->offer(on.value(), bays->currentData().toInt());
+}
+
+void TestStation::ask_pack() {
+    if (bench_->bays().bays().empty()) {
+        emit told(tr("No tester is on the bench. Attach one first."), true);
+        return;
+    }
+    const auto packs = assemblies_for_bays(workshop());
+    if (packs.empty()) {
+        emit told(tr("There is no whole pack to put in a bay."), true);
+        return;
+    }
+    QuestionBox box(this, tr("A pack in a bay"),
+                    tr("By its own terminals, with its board in between, on what does not burn and never alone. The "
+                       "tester sees the pack only, not its groups."));
+    auto* labels = new QComboBox(&box);
+    labels->setObjectName(QStringLiteral("which_pack"));
+    for (const Id pack : packs)
+        labels->addItem(QString::fromStdString(code_on(workshop(), OnChannel::of_assembly(pack))), QVariant::fromValue<qlonglong>(pack));
+    box.add_row(tr("Pack"), labels);
+    const QComboBox* bays = bays_to_choose(box);
+    if (box.ask())
+        bench_->offer(OnChannel::of_assembly(labels->currentData().toLongLong()), bays->currentData().toInt());
 }
 
 void TestStation::let_units_wait() {
@@ -252,7 +317,7 @@ void TestStation::save_picture() {
 
 std::optional<Quantity> TestStation::wanted_reading() const {
     const bool read_by_meters = quantity() == Quantity::voltage || quantity() == Quantity::ac_resistance ||
-                                quantity() == Quantity::dc_resistance;
+                                quantity() == Quantity::dc_resistance || quantity() == Quantity::resistance;
     return unit_ != 0 && read_by_meters ? std::optional(quantity()) : std::nullopt;
 }
 

@@ -43,42 +43,41 @@ void BenchView::add_offer(QVBoxLayout* outer) {
     outer->addWidget(offer_);
 }
 
-std::string BenchView::protocol_for(Id unit) const {
+std::string BenchView::protocol_for(const OnChannel& on) const {
     std::string protocol = protocol_->currentData().toString().toStdString();
     if (protocol.empty())
         for (const auto& waiting : schedule_.queue())
-            if (waiting.unit == unit)
+            if (on == OnChannel(waiting.unit))
                 protocol = waiting.protocol;
-    return protocol.empty() ? bays_.usual_protocol(unit) : protocol;
+    return protocol.empty() ? bays_.usual_protocol(on) : protocol;
 }
 
 // An offer stands until it is taken, withdrawn, or its bay or unit went elsewhere.
 void BenchView::show_offer() {
-    const UnitState* unit = offered() ? workshop_.unit(offered_unit_) : nullptr;
     const BayView* bay = bays_.bay(offered_bay_);
-    const bool stands = unit != nullptr && bay != nullptr && bay->look == BayLook::free;
+    const bool stands = offered() && known_on(workshop_, offered_on_) && bay != nullptr && bay->look == BayLook::free;
     if (!stands)
         offered_bay_ = 0;
     offer_->setVisible(stands);
     if (!stands)
         return;
-    const Protocol* protocol = workshop_.library().protocol(protocol_for(offered_unit_));
+    const Protocol* protocol = workshop_.library().protocol(protocol_for(offered_on_));
     const QString name = protocol != nullptr ? QString::fromStdString(protocol->name) : tr("no protocol");
-    const double hours = protocol != nullptr ? predicted_hours(*protocol, bays_.bay_unit(offered_unit_)) : 0;
+    const double hours = protocol != nullptr ? predicted_hours(*protocol, bays_.bay_unit(offered_on_)) : 0;
     offer_words_->setText(tr("<b>%1 into bay %2</b>: %3, about %4 h. Clips on, the right way round, nothing beside it "
                              "that burns? Scan B%2 again, type yes, or press Start.")
-                              .arg(QString::fromStdString(unit->code()))
+                              .arg(QString::fromStdString(code_on(workshop_, offered_on_)))
                               .arg(offered_bay_)
                               .arg(name, figures::plain(hours, 1)));
 }
 
-void BenchView::offer(Id unit, int bay) {
-    const auto protocol = workshop_.library().protocol(protocol_for(unit));
-    if (const auto problem = bays_.may_not_start(unit, bay, protocol)) {
+void BenchView::offer(const OnChannel& on, int bay) {
+    const auto protocol = workshop_.library().protocol(protocol_for(on));
+    if (const auto problem = bays_.may_not_start(on, bay, protocol)) {
         emit told(wording::sentence(problem->sentence), true);
         return;
     }
-    offered_unit_ = unit;
+    offered_on_ = on;
     offered_bay_ = bay;
     offered_since_.start();
     wall_->choose(bay);
@@ -94,7 +93,7 @@ void BenchView::take_offer() {
     if (!offered())
         return;
     const int bay = offered_bay_;
-    const auto done = bays_.put_in(offered_unit_, bay, protocol_for(offered_unit_));
+    const auto done = bays_.put_in(offered_on_, bay, protocol_for(offered_on_));
     withdraw_offer();
     if (!done) {
         emit told(wording::sentence(done.problem().sentence), true);
@@ -127,8 +126,9 @@ void BenchView::bay_scanned(int bay, Id unit) {
         lift_out(bay);
         return;
     }
-    if (view.look == BayLook::free && unit != 0) {
-        if (offered_bay_ != bay || offered_unit_ != unit)
+    const bool others = offered_on_.several() || offered_on_.assembly != 0; // they stand by themselves
+    if (view.look == BayLook::free && (unit != 0 || (others && offered_bay_ == bay))) {
+        if (offered_bay_ != bay || (!others && offered_on_ != OnChannel(unit)))
             offer(unit, bay);
         else if (offered_since_.elapsed() > twice_at_once_ms)
             take_offer();

@@ -227,6 +227,7 @@ void BenchView::show_page(Page page) {
 
 void BenchView::show_unit(Id unit) {
     unit_ = unit;
+    assembly_ = 0;
     alarm_bay_ = 0;
     capacity_notes_ = capacity_notes();
     if (const BayView* bay = bays_.bay_of(unit))
@@ -307,10 +308,12 @@ int BenchView::chosen_bay() const {
 void BenchView::choose_bay(int bay) {
     alarm_bay_ = 0;
     wall_->choose(bay);
-    if (const BayView* view = bays_.bay(bay); view != nullptr && view->unit != 0) {
+    const BayView* view = bays_.bay(bay);
+    if (view != nullptr && view->unit != 0 && !view->holds(unit_)) {
         unit_ = view->unit;
         emit unit_chosen(view->unit);
     }
+    assembly_ = view != nullptr ? view->assembly : 0;
     if (page() == Page::curves)
         show_curves();
     emit evidence_changed();
@@ -333,22 +336,23 @@ void BenchView::show_curves() {
     kept_curves_.clear();
     band_ = {};
     usual_cutoff_v_ = 0;
-    const BayView* live = bays_.bay_of(unit_);
-    if (const UnitState* unit = workshop_.unit(unit_)) {
-        const std::size_t most_curves = live != nullptr ? 3 : 4;
-        for (const auto& run : workshop_.test().runs(unit_)) {
-            if (kept_curves_.size() >= most_curves)
-                break;
-            if (live != nullptr && run.id == live->run)
-                continue;
-            RunCurve curve;
-            curve.name = QString::fromStdString(run.began_at.empty() ? run.recorded_at : run.began_at).left(10);
-            if (!run.protocol.empty() && run.protocol != "imported")
-                curve.name += QLatin1Char(' ') + QString::fromStdString(run.protocol);
-            curve.samples = workshop_.test().samples(run.id);
-            curve.faint = live != nullptr || !kept_curves_.empty();
-            kept_curves_.push_back(std::move(curve));
-        }
+    const BayView* live = bay_looked_at();
+    const std::size_t most_curves = live != nullptr ? 3 : 4;
+    for (const auto& run :
+         assembly_ != 0 ? workshop_.test().runs_of_assembly(assembly_) : workshop_.test().runs(unit_)) {
+        if (kept_curves_.size() >= most_curves)
+            break;
+        if (live != nullptr && run.id == live->run)
+            continue;
+        RunCurve curve;
+        curve.name = QString::fromStdString(run.began_at.empty() ? run.recorded_at : run.began_at).left(10);
+        if (!run.protocol.empty() && run.protocol != "imported")
+            curve.name += QLatin1Char(' ') + QString::fromStdString(run.protocol);
+        curve.samples = workshop_.test().samples(run.id);
+        curve.faint = live != nullptr || !kept_curves_.empty();
+        kept_curves_.push_back(std::move(curve));
+    }
+    if (const UnitState* unit = assembly_ == 0 ? workshop_.unit(unit_) : nullptr) {
         if (const Chemistry* chemistry = workshop_.library().chemistry(unit->facts.chemistry))
             usual_cutoff_v_ = chemistry->test_cutoff_v * std::max(1, unit->reference.cells_in_series);
         std::vector<LogSamples> siblings;
@@ -359,11 +363,15 @@ void BenchView::show_curves() {
     draw_curves();
 }
 
+const BayView* BenchView::bay_looked_at() const {
+    return assembly_ != 0 ? bays_.bay_of_assembly(assembly_) : bays_.bay_of(unit_);
+}
+
 // The run that goes on now, before what is kept.
 void BenchView::draw_curves() {
     std::vector<RunCurve> curves;
     double cutoff_v = 0;
-    if (const BayView* live = bays_.bay_of(unit_)) {
+    if (const BayView* live = bay_looked_at()) {
         RunCurve& curve = curves.emplace_back();
         curve.name = tr("bay %1, now").arg(live->bay);
         for (const Trace::Point& p : live->trace.points()) {
@@ -531,9 +539,10 @@ EvidenceContent BenchView::evidence(const EvidenceContent& of_unit) const {
     if (at == nullptr)
         return content;
     const BayView& bay = *at;
-    if (bay.unit == 0 || (alarm_bay_ == 0 && unit_ != 0 && bay.unit != unit_))
+    const bool looked_at = bay.assembly != 0 ? bay.assembly == assembly_ : unit_ == 0 || bay.holds(unit_);
+    if (bay.nothing() || (alarm_bay_ == 0 && !looked_at))
         return content;
-    if (alarm_bay_ > 0) {
+    if (alarm_bay_ > 0 || bay.assembly != 0) {
         content = unit_evidence(workshop_, bay.unit);
         content.caution = content.caution.empty() ? "test" : content.caution;
     }

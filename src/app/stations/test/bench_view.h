@@ -55,7 +55,7 @@ public:
 
     // Unit, bay, yes: what is offered starts only when it is said again, by the bay's label, "yes" or Start. By the
     // unit's queued protocol, the chosen one, or the usual one.
-    void offer(Id unit, int bay);
+    void offer(const OnChannel& on, int bay);
     [[nodiscard]] bool offered() const { return offered_bay_ > 0; }
     void take_offer();
     void withdraw_offer();
@@ -87,7 +87,8 @@ private:
     void add_offer(QVBoxLayout* outer);
     void show_offer();
     void bay_pressed(int bay); // on the wall: never starts
-    [[nodiscard]] std::string protocol_for(Id unit) const;
+    [[nodiscard]] std::string protocol_for(const OnChannel& on) const;
+    [[nodiscard]] const BayView* bay_looked_at() const; // of the chosen unit or assembly; null: it stands in none
     void show_curves();
     void draw_curves();
     void show_head();
@@ -116,9 +117,10 @@ private:
     ConditioningView* conditioning_ = nullptr;
     QTimer* repaint_ = nullptr;
     Id unit_ = 0;
+    Id assembly_ = 0; // in the chosen bay, and no unit was chosen since
     Panel* offer_ = nullptr;
     QLabel* offer_words_ = nullptr;
-    Id offered_unit_ = 0;
+    OnChannel offered_on_;
     int offered_bay_ = 0;
     QElapsedTimer offered_since_;
     QStringList capacity_notes_;        // of the unit

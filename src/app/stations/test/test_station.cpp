@@ -35,7 +35,7 @@ struct QuantityChoice {
     const char* label;
     double factor; // shown to stored
 };
-constexpr std::array<QuantityChoice, 6> choices{
+constexpr std::array<QuantityChoice, 7> choices{
     {{Quantity::voltage, QT_TRANSLATE_NOOP("ingot::app::TestStation", "V"), 1},
      {Quantity::dc_resistance, QT_TRANSLATE_NOOP("ingot::app::TestStation", "DC m\xCE\xA9"), 1e-3},
      {Quantity::ac_resistance, QT_TRANSLATE_NOOP("ingot::app::TestStation", "AC m\xCE\xA9"), 1e-3},
@@ -44,7 +44,8 @@ constexpr std::array<QuantityChoice, 6> choices{
      {Quantity::temperature,
       QT_TRANSLATE_NOOP("ingot::app::TestStation", "\xC2\xB0"
                                                    "C"),
-      1}}};
+      1},
+     {Quantity::resistance, QT_TRANSLATE_NOOP("ingot::app::TestStation", "m\xCE\xA9, method not said"), 1e-3}}};
 
 } // namespace
 

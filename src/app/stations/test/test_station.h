@@ -17,6 +17,7 @@ namespace ingot::app {
 class BenchView;
 class ChoiceRow;
 class LogImport;
+class QuestionBox;
 class RecordTable;
 class Panel;
 
@@ -49,6 +50,9 @@ private:
     void ask_hours();
     void ask_due();
     void ask_bay();
+    void ask_series();
+    void ask_pack();
+    [[nodiscard]] QComboBox* bays_to_choose(QuestionBox& box) const;
     void save_log(bool battery_data_format);
     void save_picture();
     void save_visits();
