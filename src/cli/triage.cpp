@@ -134,7 +134,7 @@ Result<Output> triage(const TriageArguments& arguments) {
     for (const std::string& id : pack.symptoms)
         if (data.value().triage.symptom(id) == nullptr)
             return Problem{"--symptoms", 0, said("\"{}\" is not known. See triage --list-symptoms.", id)};
-    pack.layout = {arguments.series, arguments.parallel, arguments.cells_per_unit * arguments.units_per_tap};
+    pack.layout = {arguments.series, arguments.parallel, arguments.cells_per_unit, arguments.units_per_tap};
     pack.terminal_v = arguments.terminal_v;
     pack.capacity_ah = arguments.capacity_ah;
     const std::string name = arguments.groups == "-" ? "standard input" : arguments.groups;

@@ -27,8 +27,10 @@ Result<Output> worth(const WorthArguments& arguments) {
         return Problem{name, 0, weighed.problem().sentence};
     const WorthResult& result = weighed.value();
     Output out;
+    out.json["aim"] = code(read.value().aim);
     out.json["winner"] = result.winner ? Json(code(*result.winner)) : Json(nullptr);
     out.json["break_even_unit_price"] = result.break_even_unit ? Json(*result.break_even_unit) : Json(nullptr);
+    out.json["cost_of_a_unit_taken_out"] = result.unit_cost ? Json(*result.unit_cost) : Json(nullptr);
     out.json["routes"] = Json::array();
     out.text += fmt::format("{:<26} {:>9} {:>7} {:>9} {:>9} {:>8} {:>6} {:>6} {:>9} {:>5}\n", "route", "parts", "hours",
                             "cost", "Wh", "per Wh", "years", "works", "left over", "mark");
@@ -43,10 +45,13 @@ Result<Output> worth(const WorthArguments& arguments) {
         entry.update({{"parts", f.parts},
                       {"hours", f.hours},
                       {"labour", f.labour},
+                      {"charger", f.charger},
+                      {"board", f.board},
                       {"left_over", f.left_over},
                       {"cost", f.cost},
                       {"energy_wh", f.wh},
                       {"cost_per_wh", f.cost_per_wh},
+                      {"days_waited", f.days},
                       {"years", f.years},
                       {"chance", f.chance},
                       {"warranty_years", f.warranty_years},
@@ -62,8 +67,12 @@ Result<Output> worth(const WorthArguments& arguments) {
         out.text += fmt::format("A bought unit may cost {:.2f}.\n", *result.break_even_unit);
     out.json["turning_points"] = Json::array();
     for (const TurningPoint& t : result.turning_points) {
-        out.json["turning_points"].push_back(
-            {{"figure", code(t.figure)}, {"factor", t.factor}, {"value", t.value}, {"winner", code(t.winner)}});
+        out.json["turning_points"].push_back({{"route", code(t.route)},
+                                              {"figure", code(t.figure)},
+                                              {"wins_now", t.wins},
+                                              {"must_be", t.more ? "more" : "less"},
+                                              {"than", t.value},
+                                              {"now", t.now}});
         out.text += wording::turning_point(t).toStdString() + "\n";
     }
     return out;

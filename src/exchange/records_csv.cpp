@@ -157,6 +157,7 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
     Column chemistry = text_column("Chemistry", {"chemistry"}, true);
     Column series = number_column("Series", Dimension::number, {"series"}, true);
     Column parallel = number_column("Parallel", Dimension::number, {"parallel"}, true);
+    Column between = number_column("Units per Tap", Dimension::number, {"units per tap"});
     Column cells = number_column("Cells per Unit", Dimension::number, {"cells per unit"});
     Column format = text_column("Format", {"format"});
     Column model = text_column("Model", {"model"});
@@ -168,8 +169,8 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
     Column voltage = number_column("Claimed Voltage / V", Dimension::volt, {"claimed voltage"});
     return each_row<PackRow>(
         text, file,
-        {&lot, &label, &chemistry, &series, &parallel, &cells, &format, &model, &shelf, &stage, &gate, &findings,
-         &capacity, &voltage},
+        {&lot, &label, &chemistry, &series, &parallel, &cells, &between, &format, &model, &shelf, &stage, &gate,
+         &findings, &capacity, &voltage},
         [&](CsvReader& reader, const Fields& fields, PackRow& row) -> std::optional<Problem> {
             row.lot = text_in(fields, lot);
             row.label = text_in(fields, label);
@@ -189,6 +190,8 @@ Result<std::vector<PackRow>> read_packs(std::string_view text, const std::string
             if (auto p = whole(reader, fields, parallel, 1, most_parallel, 1, row.layout.parallel))
                 return p;
             if (auto p = whole(reader, fields, cells, 1, 24, 1, row.layout.cells_per_unit))
+                return p;
+            if (auto p = whole(reader, fields, between, 1, 12, 1, row.layout.units_per_tap))
                 return p;
             return optional_numbers(reader, fields,
                                     {{&capacity, &row.claim.capacity_ah}, {&voltage, &row.claim.voltage_v}});

@@ -8,7 +8,7 @@ namespace {
 
 #define ASSEMBLY_COLUMNS                                                                                               \
     "SELECT id, label, state, chemistry, series, parallel, cells_per_unit, created_at, lot_id, model, format, shelf, " \
-    "claimed_ah, claimed_v, gate_passed_at, way, rule_set, give_up FROM assembly "
+    "claimed_ah, claimed_v, gate_passed_at, way, rule_set, give_up, units_per_tap FROM assembly "
 #define PLACEMENT_COLUMNS                                                                                              \
     "SELECT id, assembly_id, group_no, place_no, unit_id, content_assembly_id, content_group_no, is_origin, since, "   \
     "until, why, ended_why, from_tray, from_well, taken_at FROM placement "
@@ -24,7 +24,7 @@ std::vector<Assembly> assemblies_in(Query row) {
             throw SQLite::Exception("an assembly is in an unknown state: " + row.text(2));
         a.state = *state;
         a.chemistry = row.text(3);
-        a.layout = {row.whole(4), row.whole(5), row.whole(6)};
+        a.layout = {row.whole(4), row.whole(5), row.whole(6), row.whole(18)};
         a.created_at = row.text(7);
         a.lot = row.id(8);
         a.model = row.text(9);
@@ -88,12 +88,13 @@ std::map<Id, BuildTicks> ticks_in(Query row) {
 
 Id Assemblies::add(const Assembly& a) {
     connection_.run(
-        "INSERT INTO assembly (label, state, chemistry, series, parallel, cells_per_unit, lot_id, model, format, "
-        "shelf, claimed_ah, claimed_v, gate_passed_at, way, give_up, rule_set, created_at) VALUES (?, ?, ?, ?, ?, "
-        "?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-        a.label, code(a.state), a.chemistry, a.layout.series, a.layout.parallel, a.layout.cells_per_unit, OrNull{a.lot},
-        a.model, a.format, a.shelf, a.claim.capacity_ah, a.claim.voltage_v, or_null(a.gate_passed_at), a.way, a.give_up,
-        a.rule_set, a.created_at);
+        "INSERT INTO assembly (label, state, chemistry, series, parallel, cells_per_unit, units_per_tap, lot_id, "
+        "model, "
+        "format, shelf, claimed_ah, claimed_v, gate_passed_at, way, give_up, rule_set, created_at) VALUES (?, ?, ?, ?, "
+        "?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+        a.label, code(a.state), a.chemistry, a.layout.series, a.layout.parallel, a.layout.cells_per_unit,
+        a.layout.units_per_tap, OrNull{a.lot}, a.model, a.format, a.shelf, a.claim.capacity_ah, a.claim.voltage_v,
+        or_null(a.gate_passed_at), a.way, a.give_up, a.rule_set, a.created_at);
     return connection_.last_id();
 }
 
@@ -102,8 +103,8 @@ void Assemblies::set_state(Id assembly, AssemblyState state) {
 }
 
 void Assemblies::set_layout(Id assembly, const PackLayout& layout) {
-    connection_.run("UPDATE assembly SET series = ?, parallel = ?, cells_per_unit = ? WHERE id = ?", layout.series,
-                    layout.parallel, layout.cells_per_unit, assembly);
+    connection_.run("UPDATE assembly SET series = ?, parallel = ?, cells_per_unit = ?, units_per_tap = ? WHERE id = ?",
+                    layout.series, layout.parallel, layout.cells_per_unit, layout.units_per_tap, assembly);
 }
 
 void Assemblies::set_matched(const Assembly& a) {

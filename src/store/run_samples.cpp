@@ -61,12 +61,14 @@ Id Runs::add(const Run& run, const LogSamples& samples) {
         connection_.run(
             "INSERT INTO run (unit_id, assembly_id, file, instrument, protocol, samples, has_temperature, imported_at, "
             "began_at, ended_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-            OrNull{run.unit}, OrNull{run.assembly}, run.file, run.instrument, run.protocol, static_cast<std::int64_t>(samples.size()),
-            samples.temperature_c.empty() ? 0 : 1, run.recorded_at, run.began_at, run.ended_at);
+            OrNull{run.unit}, OrNull{run.assembly}, run.file, run.instrument, run.protocol,
+            static_cast<std::int64_t>(samples.size()), samples.temperature_c.empty() ? 0 : 1, run.recorded_at,
+            run.began_at, run.ended_at);
         id = connection_.last_id();
         int position = 2;
         for (const Id unit : run.behind)
-            connection_.run("INSERT INTO run_behind (run_id, position, unit_id) VALUES (?, ?, ?)", id, position++, unit);
+            connection_.run("INSERT INTO run_behind (run_id, position, unit_id) VALUES (?, ?, ?)", id, position++,
+                            unit);
         add_chunks(id, 0, samples);
     });
     return id;

@@ -89,8 +89,7 @@ std::vector<Id> Runs::behind(Id run) {
 
 std::vector<Run> Runs::of_unit(Id unit) {
     return with_behind(runs_in(connection_.query(
-        RUN_COLUMNS
-        "WHERE unit_id = ?1 OR id IN (SELECT run_id FROM run_behind WHERE unit_id = ?1) ORDER BY id DESC",
+        RUN_COLUMNS "WHERE unit_id = ?1 OR id IN (SELECT run_id FROM run_behind WHERE unit_id = ?1) ORDER BY id DESC",
         unit)));
 }
 
@@ -108,8 +107,8 @@ void Runs::give(Id run, Id unit) {
 }
 
 std::vector<Run> Runs::page(Id before, std::size_t most) {
-    return with_behind(runs_in(connection_.query(RUN_COLUMNS "WHERE ?1 = 0 OR id < ?1 ORDER BY id DESC LIMIT ?2", before,
-                                                 static_cast<std::int64_t>(most))));
+    return with_behind(runs_in(connection_.query(RUN_COLUMNS "WHERE ?1 = 0 OR id < ?1 ORDER BY id DESC LIMIT ?2",
+                                                 before, static_cast<std::int64_t>(most))));
 }
 
 std::vector<Id> Runs::of_model(const std::string& model, std::size_t most, Id but_unit) {

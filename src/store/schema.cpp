@@ -210,6 +210,24 @@ CREATE TRIGGER run_behind_is_immutable BEFORE UPDATE ON run_behind
 CREATE TRIGGER run_behind_stays BEFORE DELETE ON run_behind
     BEGIN SELECT RAISE(ABORT, 'what stood in a run is never deleted'); END;
 
+-- What a job on a pack took is known of it too.
+CREATE TABLE particular_widened (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER REFERENCES assembly(id), unit_id INTEGER REFERENCES unit(id),
+    kind TEXT NOT NULL CHECK (kind IN ('device', 'charger', 'board', 'age', 'cycles', 'repairs', 'price', 'words', 'note',
+        'true-cause', 'mass', 'hours')),
+    value TEXT NOT NULL, noted_at TEXT NOT NULL, CHECK ((assembly_id IS NULL) <> (unit_id IS NULL)));
+INSERT INTO particular_widened SELECT id, assembly_id, unit_id, kind, value, noted_at FROM particular;
+DROP TRIGGER particular_is_immutable;
+DROP TRIGGER particular_stays;
+DROP TABLE particular;
+ALTER TABLE particular_widened RENAME TO particular;
+CREATE INDEX particular_of_assembly ON particular (assembly_id, kind, id);
+CREATE INDEX particular_of_unit ON particular (unit_id, kind, id);
+CREATE TRIGGER particular_is_immutable BEFORE UPDATE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never changed; a newer one counts'); END;
+CREATE TRIGGER particular_stays BEFORE DELETE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
+
 -- A resistance may be of a method that the instrument does not say.
 CREATE TABLE measurement_widened (
     id INTEGER PRIMARY KEY, unit_id INTEGER REFERENCES unit(id), assembly_id INTEGER REFERENCES assembly(id),

@@ -64,8 +64,7 @@ std::optional<RunCapacity> Bays::capacity_of(const BayView& bay, const std::vect
         return capacity_of_run(steps, workshop_.test().errors_of(bay.tester), emptying_step(bay.protocol, steps));
     const InstrumentErrors errors =
         workshop_.test().errors_of(bay.tester).value_or(workshop_.library().practice.usual_tester);
-    const CapacityResult measured =
-        measure_capacity(log, capacity_options(chemistry, bay_unit(bay).cells, errors));
+    const CapacityResult measured = measure_capacity(log, capacity_options(chemistry, bay_unit(bay).cells, errors));
     if (!measured.discharge)
         return std::nullopt;
     RunCapacity out;
@@ -107,7 +106,8 @@ void Bays::conclude(BayView& bay, const Chemistry& chemistry, LogSamples& log, c
     const auto capacity = capacity_of(bay, steps, log, chemistry);
     // What the shelf left in it is no capacity of the unit.
     const RunStep* left = discharged_first(steps);
-    const auto stored_days = left != nullptr && bay.unit != 0 ? workshop_.rest().days_stored(bay.unit, bay.run) : std::nullopt;
+    const auto stored_days =
+        left != nullptr && bay.unit != 0 ? workshop_.rest().days_stored(bay.unit, bay.run) : std::nullopt;
     if (stored_days) {
         Measurement& m = measured.emplace_back(common);
         m.quantity = Quantity::capacity;

@@ -18,13 +18,6 @@ constexpr const char* acceptance_key = "acceptance_share";
 
 namespace {
 
-// What the board is called where somebody said that there is none.
-bool says_none(const std::string& board) {
-    const QString words = QString::fromStdString(board).trimmed().toLower();
-    return words.isEmpty() || words == QStringLiteral("-") || words == QStringLiteral("none") ||
-           words == QStringLiteral("no") || words.startsWith(QStringLiteral("no board"));
-}
-
 bool board_known(const Workshop& workshop, const Assembly& pack) {
     if (!pack.came_in())
         return !says_none(workshop.inventory().design(pack.id).word(DesignFigure::board));
@@ -66,8 +59,8 @@ double built_rating_ah(const Workshop& workshop, const Assembly& pack) {
     }
     if (static_cast<int>(by_group.size()) < pack.layout.series)
         return 0;
-    const auto least =
-        std::min_element(by_group.begin(), by_group.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
+    const auto least = std::min_element(by_group.begin(), by_group.end(),
+                                        [](const auto& a, const auto& b) { return a.second < b.second; });
     return least->second;
 }
 
@@ -91,7 +84,7 @@ std::optional<int> group_under_floor(const Workshop& workshop, const Assembly& p
             m.conditions.condition == Condition::rest)
             newest[m.subject.group] = m.value;
     for (const auto& [group, volts] : newest)
-        if (volts < chemistry.floor_v * std::max(1, pack.layout.cells_per_unit))
+        if (volts < chemistry.floor_v * std::max(1, pack.layout.cells_per_tap()))
             return group;
     return std::nullopt;
 }
@@ -112,9 +105,10 @@ std::optional<Problem> series_may_not(const Workshop& workshop, const OnChannel&
     const UnitState& first = *workshop.unit(on.unit);
     const Chemistry* chemistry = chemistry_on(workshop, on.unit);
     if (chemistry == nullptr || chemistry->lithium)
-        return no(said("Nothing watches each unit of a string, so only nickel units share a channel in series. Put {} on "
-                       "a channel of its own.",
-                       first.code()));
+        return no(
+            said("Nothing watches each unit of a string, so only nickel units share a channel in series. Put {} on "
+                 "a channel of its own.",
+                 first.code()));
     std::set<Id> seen{on.unit};
     for (const Id unit : on.behind) {
         const UnitState& other = *workshop.unit(unit);
@@ -149,9 +143,10 @@ std::optional<Problem> assembly_may_not(const Workshop& workshop, Id id, const P
     if (protocol->recovers_deep)
         return no(said("Deep-discharged cells are recovered one by one, never in a pack."));
     if (chemistry->lithium && pack->layout.series > 1 && !board_known(workshop, *pack))
-        return no(said("Nobody noted a protection board of {}. Nothing else watches its groups: a lithium pack goes on a "
-                       "bay through its board only.",
-                       pack->label));
+        return no(
+            said("Nobody noted a protection board of {}. Nothing else watches its groups: a lithium pack goes on a "
+                 "bay through its board only.",
+                 pack->label));
     if (const auto group = group_under_floor(workshop, *pack, *chemistry))
         return no(said("Group {} of {} lies under its floor. A pack with such a group is not charged or discharged.",
                        *group, pack->label));
@@ -199,10 +194,7 @@ std::string code_on(const Workshop& workshop, const OnChannel& on) {
     const UnitState* u = workshop.unit(on.unit);
     if (u == nullptr || !on.several())
         return u == nullptr ? std::string() : u->code();
-    return wording::tr("%1 + %2 in series")
-        .arg(QString::fromStdString(u->code()))
-        .arg(on.behind.size())
-        .toStdString();
+    return wording::tr("%1 + %2 in series").arg(QString::fromStdString(u->code())).arg(on.behind.size()).toStdString();
 }
 
 Result<OnChannel> in_series_from(const Workshop& workshop, const std::string& codes) {
@@ -221,10 +213,9 @@ Result<OnChannel> in_series_from(const Workshop& workshop, const std::string& co
 
 bool known_on(const Workshop& workshop, const OnChannel& on) {
     const auto units = on.units();
-    return on.assembly != 0
-               ? workshop.assembly(on.assembly) != nullptr
-               : !units.empty() && std::all_of(units.begin(), units.end(),
-                                               [&](Id unit) { return workshop.unit(unit) != nullptr; });
+    return on.assembly != 0 ? workshop.assembly(on.assembly) != nullptr
+                            : !units.empty() && std::all_of(units.begin(), units.end(),
+                                                            [&](Id unit) { return workshop.unit(unit) != nullptr; });
 }
 
 bool quarantined_on(const Workshop& workshop, const OnChannel& on) {

@@ -1,5 +1,5 @@
-// What holds of what stands on a channel, whether a tester or a hand runs it: a unit, like nickel units in series, or an
-// assembly by its terminals.
+// What holds of what stands on a channel, whether a tester or a hand runs it: a unit, like nickel units in series, or
+// an assembly by its terminals.
 #pragma once
 
 #include "core/measure/conditioning.h"
@@ -28,7 +28,8 @@ namespace ingot {
 // Assemblies that may stand on a bay as far as their own state goes, by label.
 [[nodiscard]] std::vector<Id> assemblies_for_bays(const Workshop& workshop);
 // The code of what stands in both; nothing: nothing does.
-[[nodiscard]] std::optional<std::string> shared_by(const Workshop& workshop, const OnChannel& one, const OnChannel& other);
+[[nodiscard]] std::optional<std::string> shared_by(const Workshop& workshop, const OnChannel& one,
+                                                   const OnChannel& other);
 [[nodiscard]] ChangeSet touched_by(const OnChannel& on);
 // A hazard is open on all of it until somebody has looked.
 Result<bool> hold_apart(Workshop& workshop, const OnChannel& on, const std::string& reason);
@@ -39,9 +40,9 @@ Result<bool> set_acceptance_share(Workshop& workshop, double share); // 0.3 to 1
 [[nodiscard]] double conditioning_bar_of(const Workshop& workshop, Id unit);
 // Why it is put on no bay at all; nothing: it may be, as far as its own state goes. `protocol` may be null.
 //
-// In series stand nickel units of one model only, for conditioning: through the weakest the others push on, and what they
-// give together is no unit's own capacity. A lithium pack stands on a bay only with a board that watches its groups.
-// Common practice, no source.
+// In series stand nickel units of one model only, for conditioning: through the weakest the others push on, and what
+// they give together is no unit's own capacity. A lithium pack stands on a bay only with a board that watches its
+// groups. Common practice, no source.
 [[nodiscard]] std::optional<Problem> may_run_on_no_bay(const Workshop& workshop, const OnChannel& on,
                                                        const Protocol* protocol);
 // The number of the discharge that only emptied what the unit came with; 0: none did.

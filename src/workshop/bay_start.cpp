@@ -63,7 +63,8 @@ std::optional<Problem> Bays::may_not_start(const OnChannel& on, int number, cons
     if (auto problem = may_run_on_no_bay(workshop_, on, protocol))
         return problem;
     if (const auto objected = objections(on, *protocol, number); !objected.empty())
-        return no(said("{}: {}", code_on(workshop_, on), wording::protocol_objection(objected.front(), *protocol).toStdString()));
+        return no(said("{}: {}", code_on(workshop_, on),
+                       wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 
@@ -170,7 +171,8 @@ void Bays::not_begun(BayView& bay, const Sentence& why) {
 
 void Bays::found(int number, const OnChannel& on, const Result<std::optional<double>>& volts) {
     BayView* bay = at(number);
-    if (bay == nullptr || static_cast<const OnChannel&>(*bay) != on || bay->run != 0 || bay->look != BayLook::waiting_to_start)
+    if (bay == nullptr || static_cast<const OnChannel&>(*bay) != on || bay->run != 0 ||
+        bay->look != BayLook::waiting_to_start)
         return; // lifted out meanwhile
     if (const auto objection = objection_to_found(*bay, volts)) {
         not_begun(*bay, *objection);

@@ -124,8 +124,9 @@ public:
 
     // Why it may not be put in; nothing: it may, as far as is known before the bay is read. `protocol` may be null.
     [[nodiscard]] std::optional<Problem> may_not_start(const OnChannel& on, int bay, const Protocol* protocol);
-    // Puts a unit, several in series or an assembly in a bay. The tester first reads what stands there; only where that is the unit, the right way round
-    // and fit to be charged, the run is written and begun. Refused with the reason, at once or when the bay was read.
+    // Puts a unit, several in series or an assembly in a bay. The tester first reads what stands there; only where that
+    // is the unit, the right way round and fit to be charged, the run is written and begun. Refused with the reason, at
+    // once or when the bay was read.
     Result<bool> put_in(const OnChannel& on, int bay, const std::string& protocol);
     [[nodiscard]] std::vector<ProtocolObjection> objections(const OnChannel& on, const Protocol& protocol,
                                                             int bay) const;

@@ -1,5 +1,8 @@
 #include "workshop/build_plan.h"
 
+#include "exchange/pack_design_json.h"
+#include "exchange/spice_netlist.h"
+
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -279,49 +282,121 @@ void shelve_build(const BuildQuestion& question, BuildRun& out) {
 
 } // namespace
 
+namespace {
+
+// Over one round of the profile; a single level is its own.
+double mean_of(const PackLoad& load) {
+    const auto& levels = load.levels;
+    if (levels.size() < 2)
+        return levels.empty() ? 0 : levels.front().value;
+    double sum = 0;
+    double whole = 0;
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        const bool last = i + 1 == levels.size();
+        const double lasts = last ? levels[i].from_s - levels[i - 1].from_s : levels[i + 1].from_s - levels[i].from_s;
+        sum += lasts * levels[i].value;
+        whole += lasts;
+    }
+    return whole > 0 ? sum / whole : levels.front().value;
+}
+
+PackLoad scaled(PackLoad load, double by) {
+    for (PackLoad::Level& level : load.levels)
+        level.value *= by;
+    return load;
+}
+
+// Its profile, else its steady watts, else amperes.
+Result<PackLoad> load_of(const BuildDesign& design) {
+    if (design.knows(DesignFigure::load_profile))
+        return exchange::read_pack_load(design.word(DesignFigure::load_profile), "load");
+    const auto watts = design.number(DesignFigure::load_w);
+    const auto amperes = design.number(DesignFigure::continuous_a);
+    if (!watts && !amperes)
+        return Problem{"", 0, said("No load is known: type it at Need, in W, or the current in A.")};
+    return PackLoad{watts.has_value(), {{0, watts ? *watts : *amperes}}};
+}
+
+} // namespace
+
+Result<RunSetUp> run_set_up(const BuildQuestion& question, double joints_ohm) {
+    const auto load = load_of(question.design);
+    if (!load)
+        return load.problem();
+    if (!question.without_capacity.empty())
+        return Problem{"", 0,
+                       said("{} and {} others have no capacity. Measure them at Test; nothing is filled in here.",
+                            question.without_capacity.front(), question.without_capacity.size() - 1)};
+    if (!question.without_resistance.empty())
+        return Problem{"", 0,
+                       said("{} and {} others have no resistance. Measure them at Test; nothing is filled in here.",
+                            question.without_resistance.front(), question.without_resistance.size() - 1)};
+    if (question.chemistry.ocv.empty())
+        return Problem{"", 0, said("The library has no curve of this chemistry.")};
+    const auto across = static_cast<std::size_t>(question.parallel);
+    if (question.groups.empty() || std::any_of(question.groups.begin(), question.groups.end(),
+                                               [&](const auto& group) { return group.size() != across; }))
+        return Problem{"", 0, said("The groups are of unlike size. Each takes as many units as the others.")};
+    return RunSetUp{design_of(question, joints_ohm), load.value(), question.chemistry.test_cutoff_v};
+}
+
+Result<std::string> spice_of_build(const BuildQuestion& question, double joints_ohm, double until_s) {
+    const auto set_up = run_set_up(question, joints_ohm);
+    if (!set_up)
+        return set_up.problem();
+    return exchange::write_spice_netlist(set_up.value().design, question.chemistry, set_up.value().load, until_s);
+}
+
+void add_other_build(BuildRun& run, const BuildQuestion& question, const BuildQuestion& other,
+                     const std::string& label) {
+    const auto load = load_of(question.design);
+    const auto plan = plan_build(other);
+    const LayoutProposal* now = plan.now();
+    const auto load_a = other.design.number(DesignFigure::continuous_a);
+    const double joints_ohm = now != nullptr && now->joints && load_a ? now->joints->loss_w / (*load_a * *load_a) : 0;
+    BuildQuestion loaded = other;
+    (void)loaded.design.set(DesignFigure::load_profile, question.design.word(DesignFigure::load_profile));
+    for (const DesignFigure figure : {DesignFigure::load_w, DesignFigure::continuous_a})
+        (void)loaded.design.set(figure, question.design.word(figure));
+    const auto set_up = run_set_up(loaded, joints_ohm);
+    if (!load || !set_up)
+        return;
+    const auto found =
+        run_pack(set_up.value().design, other.chemistry, load.value(), {set_up.value().cell_until_v, std::nullopt});
+    if (!found)
+        return;
+    VariantRun& added = run.variants.emplace_back();
+    added.variant = RunVariant::other_build;
+    added.label = label;
+    added.run = found.value();
+    fold(added.run, other.cells_per_unit);
+}
+
 BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     BuildRun out;
     out.build = question.build;
-    const auto watts = question.design.number(DesignFigure::load_w);
     const auto amperes = question.design.number(DesignFigure::continuous_a);
-    if (!watts && !amperes) {
-        out.objection = said("No load is known: type it at Need, in W, or the current in A.");
+    if (const auto set_up = run_set_up(question, 0); !set_up) {
+        out.objection = set_up.problem().sentence;
         return out;
     }
-    if (!question.without_capacity.empty() || !question.without_resistance.empty()) {
-        out.objection =
-            question.without_resistance.empty()
-                ? said("{} and {} others have no capacity. Measure them at Test; nothing is filled in here.",
-                       question.without_capacity.front(), question.without_capacity.size() - 1)
-                : said("{} and {} others have no resistance. Measure them at Test; nothing is filled in here.",
-                       question.without_resistance.front(), question.without_resistance.size() - 1);
-        return out;
-    }
-    if (question.chemistry.ocv.empty()) {
-        out.objection = said("The library has no curve of this chemistry.");
-        return out;
-    }
-    const auto across = static_cast<std::size_t>(question.parallel);
-    if (std::any_of(question.groups.begin(), question.groups.end(),
-                    [&](const auto& group) { return group.size() != across; })) {
-        out.objection = said("The groups are of unlike size. Each takes as many units as the others.");
-        return out;
-    }
-    out.power = watts.has_value();
-    out.load = watts ? *watts : *amperes;
+    const PackLoad load = load_of(question.design).value();
+    out.power = load.power;
+    out.load = mean_of(load);
+    out.profile = load.levels.size() > 1;
     const double cell_until_v = question.chemistry.test_cutoff_v;
     out.until_v = cell_until_v * question.cells_per_unit;
     const BuildPlan plan = plan_build(question, wanted);
-    if (const LayoutProposal* now = plan.now(); now != nullptr && now->joints) {
+    if (const LayoutProposal* now = plan.now(); now != nullptr && now->joints && amperes) {
         const double load_a = *amperes; // they were loaded with it
         out.joints_ohm = now->joints->loss_w / (load_a * load_a);
         out.joints_known = true;
     }
     const auto off = question.design.number(DesignFigure::off_v);
-    const auto run = [&](RunVariant variant, const PackDesign& design, double load) -> bool {
+    const auto run = [&](RunVariant variant, const PackDesign& design, const PackLoad& under) -> bool {
         if (!wanted())
             return false;
-        const auto found = run_pack(design, question.chemistry, {out.power, {{0, load}}}, {cell_until_v, std::nullopt});
+        const auto found = run_pack(design, question.chemistry, under, {cell_until_v, std::nullopt});
         if (!found) {
             if (variant == RunVariant::as_built)
                 out.objection = found.problem().sentence;
@@ -338,18 +413,18 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
         return true;
     };
     const PackDesign as_built = design_of(question, out.joints_ohm);
-    if (!run(RunVariant::as_built, as_built, out.load))
+    if (!run(RunVariant::as_built, as_built, load))
         return out;
     out.uncertain_share = share_of_uncertainty(question, out.variants.front().run.ended_by);
     PackDesign more = as_built;
     add_one_each(more);
-    (void)run(RunVariant::one_more, more, out.load);
+    (void)run(RunVariant::one_more, more, load);
     if (out.joints_known) {
         constexpr double half = 0.5;
-        (void)run(RunVariant::doubled_strip, design_of(question, out.joints_ohm * half), out.load);
+        (void)run(RunVariant::doubled_strip, design_of(question, out.joints_ohm * half), load);
     }
     constexpr double tenth_more = 1.1;
-    (void)run(RunVariant::heavier, as_built, out.load * tenth_more);
+    (void)run(RunVariant::heavier, as_built, scaled(load, tenth_more));
     charge_build(question, out);
     shelve_build(question, out);
     return out;

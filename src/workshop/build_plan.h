@@ -69,17 +69,19 @@ using StillWanted = std::function<bool()>;
     const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
 
 // How long it runs under the load of its design, and under what is otherwise.
-enum class RunVariant { as_built, one_more, doubled_strip, heavier };
+enum class RunVariant { as_built, one_more, doubled_strip, heavier, other_build };
 struct VariantRun {
     RunVariant variant{};
+    std::string label;                  // of another build
     PackRun run;                        // its groups and units are the build's
     std::optional<double> device_off_s; // the device's own limit is reached before a group's
 };
 struct BuildRun {
     Id build = 0;
     bool power = false;
-    double load = 0;    // W or A
-    double until_v = 0; // of a group
+    double load = 0;      // W or A; of a profile its mean
+    bool profile = false; // a load that changes
+    double until_v = 0;   // of a group
     double joints_ohm = 0;
     bool joints_known = false;
     std::optional<double> uncertain_share; // of the run time, k = 2, from the capacities of the group that ends it
@@ -95,5 +97,17 @@ struct BuildRun {
 };
 [[nodiscard]] BuildRun run_build(
     const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
+// The same load on another build, beside it; nothing is added where that cannot be run.
+void add_other_build(BuildRun& run, const BuildQuestion& question, const BuildQuestion& other,
+                     const std::string& label);
+// What is run: the pack as built, and its load (a profile, else steady). Objects as run_build does.
+struct RunSetUp {
+    PackDesign design;
+    PackLoad load;
+    double cell_until_v = 0; // of a cell
+};
+[[nodiscard]] Result<RunSetUp> run_set_up(const BuildQuestion& question, double joints_ohm);
+// The same as a circuit for any SPICE simulator, over `until_s`.
+[[nodiscard]] Result<std::string> spice_of_build(const BuildQuestion& question, double joints_ohm, double until_s);
 
 } // namespace ingot

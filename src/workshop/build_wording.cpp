@@ -263,6 +263,8 @@ QString design_figure(DesignFigure figure) {
         return tr("charges with");
     case DesignFigure::balance_a:
         return tr("levels with");
+    case DesignFigure::load_profile:
+        return tr("load profile");
     case DesignFigure::standby_a:
         return tr("draws at rest");
     case DesignFigure::wanted_ah:
@@ -316,6 +318,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::purpose:
     case DesignFigure::refill_pack:
     case DesignFigure::refill_groups:
+    case DesignFigure::load_profile:
     case DesignFigure::least_duty:
     case DesignFigure::wanted_model:
     case DesignFigure::priority:
@@ -394,6 +397,8 @@ QString run_variant(RunVariant variant) {
         return tr("strip doubled");
     case RunVariant::heavier:
         return tr("load 10 % heavier");
+    case RunVariant::other_build:
+        return tr("another build");
     }
     return {};
 }

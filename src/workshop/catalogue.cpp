@@ -26,6 +26,29 @@ Result<bool> CatalogueService::set_setting(const std::string& key, const std::st
     return session_.step([&] { session_.catalogue.set(key, value); }, changes);
 }
 
+Result<bool> CatalogueService::note_check(const std::string& name, const std::string& against,
+                                          const std::string& what) {
+    if (name.empty() || against.empty())
+        return Problem{"", 0, said("Say which instrument was held against which.")};
+    if (name == against)
+        return Problem{"", 0, said("An instrument is held against another one, not against itself.")};
+    Instrument checked;
+    checked.name = name;
+    for (const Instrument& known : instruments())
+        if (known.name == name)
+            checked = known;
+    checked.checked_at = session_.now();
+    ChangeSet changes;
+    changes.settings = true;
+    return session_.step(
+        [&] {
+            session_.measurements.set(checked);
+            session_.record_event("instrument checked", name,
+                                  "against " + against + (what.empty() ? std::string() : ": " + what));
+        },
+        changes);
+}
+
 Result<bool> CatalogueService::set_instrument(const Instrument& instrument) {
     if (instrument.name.empty() || instrument.channels < 1)
         return Problem{"", 0, said("An instrument has a name and at least one channel.")};

@@ -27,6 +27,8 @@ public:
 
     [[nodiscard]] std::vector<Instrument> instruments() const { return session_.measurements.instruments(); }
     Result<bool> set_instrument(const Instrument& instrument);
+    // It was held against another, just now: the instrument's last check. `what`: what both showed, in words.
+    Result<bool> note_check(const std::string& instrument, const std::string& against, const std::string& what);
 
 private:
     Result<bool> keep_text(const std::string& kind, const std::string& name, int version, const std::string& text);

@@ -238,7 +238,8 @@ std::optional<Problem> HandBays::may_not_begin(const OnChannel& on, const std::s
     facts.found_v = found_v;
     const auto objected = check_protocol(*protocol, facts, *chemistry, abilities_of_a_hand(), room_c);
     if (!objected.empty())
-        return no(said("{}: {}", code_on(workshop_, on), wording::protocol_objection(objected.front(), *protocol).toStdString()));
+        return no(said("{}: {}", code_on(workshop_, on),
+                       wording::protocol_objection(objected.front(), *protocol).toStdString()));
     return std::nullopt;
 }
 

@@ -162,8 +162,15 @@ UnitReference Inventory::reference_for_unit(const UnitState& unit) const {
         if (const Chemistry* chemistry = chemistry_of(*origin))
             claimed_ah = believable_unit_ah(origin->claim, origin->layout, *chemistry,
                                             origin->format.empty() ? nullptr : library_.format(origin->format));
+    // A group that stayed together is one unit, with what all of it holds.
+    const bool whole_group = origin != nullptr && unit.record.group > 0 && unit.record.place == 0;
+    if (whole_group && claimed_ah)
+        claimed_ah = *claimed_ah * origin->layout.parallel;
+    const int cells = origin == nullptr ? 1
+                      : whole_group     ? origin->layout.cells_per_tap()
+                                        : origin->layout.cells_per_unit;
     return reference_for(library_.model(unit.record.model), siblings == siblings_.end() ? nullptr : &siblings->second,
-                         claimed_ah, origin != nullptr ? origin->layout.cells_per_unit : 1);
+                         claimed_ah, cells);
 }
 
 void Inventory::judge(UnitState& unit) const {

@@ -35,8 +35,7 @@ bool fits(const LedgerSearch& search, const Run& run) {
         const auto units = run.units();
         return word.assemblies.contains(run.assembly) ||
                std::any_of(units.begin(), units.end(), [&](Id unit) { return word.units.contains(unit); }) ||
-               holds(run.instrument, word.text) || holds(run.protocol, word.text) ||
-               holds(run.file, word.text);
+               holds(run.instrument, word.text) || holds(run.protocol, word.text) || holds(run.file, word.text);
     });
 }
 
@@ -119,8 +118,9 @@ LedgerSearch LedgerService::search(const std::string& words,
             for (const Assembly& assembly : *assemblies)
                 if (holds(assembly.label, text) || holds(assembly.model, text))
                     word.assemblies.insert(assembly.id);
-        for (const Quantity quantity : {Quantity::voltage, Quantity::dc_resistance, Quantity::ac_resistance,
-                                        Quantity::resistance, Quantity::capacity, Quantity::self_discharge, Quantity::temperature})
+        for (const Quantity quantity :
+             {Quantity::voltage, Quantity::dc_resistance, Quantity::ac_resistance, Quantity::resistance,
+              Quantity::capacity, Quantity::self_discharge, Quantity::temperature})
             if (holds(quantity_word(quantity), text))
                 word.quantities.insert(quantity);
     }

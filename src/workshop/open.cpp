@@ -18,7 +18,7 @@ constexpr int largest_tray = 40;
 } // namespace
 
 Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, const std::string& model,
-                                               const std::string& tray, const std::vector<int>& groups) {
+                                               const std::string& tray, const std::vector<int>& groups, bool together) {
     const Assembly* found = inventory_.pack(id);
     if (found == nullptr)
         return no_such_pack();
@@ -58,7 +58,7 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
     const auto built_here = [&](const Placement& c) { return inventory_.build(c.content_assembly) != nullptr; };
     std::copy_if(opened.begin(), opened.end(), std::back_inserter(coded), built_here);
     std::erase_if(opened, built_here);
-    const int count = static_cast<int>(opened.size()) * p.layout.parallel;
+    const int count = static_cast<int>(opened.size()) * (together ? 1 : p.layout.units_per_group());
     if (first + count - 1 > most_numbers)
         return Problem{"", 0,
                        said("Roll {} has only {} numbers left. Start a new roll.", roll, most_numbers - first + 1)};
@@ -75,7 +75,7 @@ Result<std::vector<Id>> OpenService::open_pack(Id id, const std::string& roll, c
             const std::string at = session_.now();
             for (const Placement& content : opened) {
                 session_.assemblies.end(content.id, at, "opened");
-                for (int place = 1; place <= p.layout.parallel; ++place) {
+                for (int place = together ? 0 : 1; place <= (together ? 0 : p.layout.units_per_group()); ++place) {
                     if (!tray.empty())
                         do {
                             ++well;

@@ -30,9 +30,11 @@ public:
         : Service(session, inventory), receive_(receive) {}
 
     // Makes the units of a pack's groups: codes on `roll` from the next free number, homes from the first free wells of
-    // `tray`. `groups` empty: all that still stand in it. The rest stays a pack under repair (N27).
+    // `tray`. `groups` empty: all that still stand in it. The rest stays a pack under repair (N27). `together`: each
+    // group stays joined and is one unit, such as a welded pair (N28); its place is 0, the whole group.
     Result<std::vector<Id>> open_pack(Id pack, const std::string& roll, const std::string& model,
-                                      const std::string& tray, const std::vector<int>& groups = {});
+                                      const std::string& tray, const std::vector<int>& groups = {},
+                                      bool together = false);
     // A unit whose code, model and home are known already, as from another shop's file. `pack` 0: loose.
     Result<Id> add_unit(const Unit& unit);
     [[nodiscard]] int next_number(const std::string& roll) const { return session_.units.largest_number(roll) + 1; }

@@ -1,10 +1,19 @@
 // What a person knows of a pack or a unit beside findings and readings, and what was wrongly thought of its inside.
 #include "workshop/receive.h"
 
+#include <QString>
+
 #include <algorithm>
 #include <fmt/format.h>
 
 namespace ingot {
+
+bool says_none(const std::string& noted) {
+    const QString words = QString::fromStdString(noted).trimmed().toLower();
+    return words.isEmpty() || words == QStringLiteral("-") || words == QStringLiteral("none") ||
+           words == QStringLiteral("no") || words == QStringLiteral("missing") ||
+           words.startsWith(QStringLiteral("no "));
+}
 
 ReceiveService::Particulars ReceiveService::particulars(Id pack, Id unit) const {
     Particulars out;
@@ -43,9 +52,13 @@ Result<bool> ReceiveService::correct_layout(Id id, const PackLayout& layout, con
         return no_such_pack();
     constexpr int most = 200;
     constexpr int most_cells = 24;
+    constexpr int most_between = 12;
     if (layout.series < 1 || layout.series > most || layout.parallel < 1 || layout.parallel > most ||
-        layout.cells_per_unit < 1 || layout.cells_per_unit > most_cells)
-        return Problem{"", 0, said("A pack has 1 to 200 groups of 1 to 200 units of 1 to 24 cells.")};
+        layout.cells_per_unit < 1 || layout.cells_per_unit > most_cells || layout.units_per_tap < 1 ||
+        layout.units_per_tap > most_between)
+        return Problem{"", 0,
+                       said("A pack has 1 to 200 groups of 1 to 200 units of 1 to 24 cells, 1 to 12 of them in series "
+                            "between two taps.")};
     if (layout == p->layout)
         return true;
     if (reason.empty())
@@ -62,7 +75,7 @@ Result<bool> ReceiveService::correct_layout(Id id, const PackLayout& layout, con
             return Problem{"", 0,
                            said("Group {} of {} was read. Strike that reading out first, or keep {} groups.",
                                 m.subject.group, p->label, m.subject.group)};
-        if (m.subject.place > layout.parallel)
+        if (m.subject.place > layout.units_per_group())
             return Problem{"", 0,
                            said("Unit {} in group {} of {} was read. Strike that reading out first.", m.subject.place,
                                 m.subject.group, p->label)};
@@ -84,8 +97,9 @@ Result<bool> ReceiveService::correct_layout(Id id, const PackLayout& layout, con
                 session_.assemblies.add(content);
             }
             session_.record_event(corrected, label,
-                                  fmt::format("{}S{}P of {} cells to {}S{}P of {}: {}", before.series, before.parallel,
-                                              before.cells_per_unit, layout.series, layout.parallel,
+                                  fmt::format("{}S{}P of {} x {} cells to {}S{}P of {} x {}: {}", before.series,
+                                              before.parallel, before.units_per_tap, before.cells_per_unit,
+                                              layout.series, layout.parallel, layout.units_per_tap,
                                               layout.cells_per_unit, reason));
         },
         ChangeSet::assembly(id));

@@ -63,7 +63,7 @@ PackProof ProveService::proof(Id id) const {
     ProvenPack& pack = out.readings;
     pack.series = build->layout.series;
     pack.parallel = build->layout.parallel;
-    pack.cells_per_unit = build->layout.cells_per_unit;
+    pack.cells_per_unit = build->layout.cells_per_tap();
     if (const Chemistry* chemistry = inventory_.chemistry_of(*build))
         pack.charge_limit_v = chemistry->charge_limit_v;
     const auto series = static_cast<std::size_t>(pack.series);
@@ -133,7 +133,7 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
     const Chemistry* chemistry = inventory_.chemistry_of(*build);
     constexpr double room = 1.2;     // a charger that went wrong is still read
     constexpr double any_cell_v = 5; // of a chemistry that the library does not know
-    const double cells = build->layout.cells_per_unit * (group == 0 ? build->layout.series : 1);
+    const double cells = build->layout.cells_per_tap() * (group == 0 ? build->layout.series : 1);
     const double limit = room * cells * (chemistry != nullptr ? chemistry->charging_v() : any_cell_v);
     if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
                                                    Quantity::voltage, volts, limit);
@@ -234,7 +234,7 @@ Passport ProveService::passport(Id id) const {
     out.chemistry = build->chemistry;
     out.series = build->layout.series;
     out.parallel = build->layout.parallel;
-    out.cells_per_unit = build->layout.cells_per_unit;
+    out.cells_per_unit = build->layout.cells_per_tap();
     const int cells = out.series * out.cells_per_unit;
     if (const Chemistry* chemistry = inventory_.chemistry_of(*build)) {
         out.chemistry_name = chemistry->name;

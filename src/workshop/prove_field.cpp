@@ -72,7 +72,7 @@ PackInField ProveService::field(Id id) const {
     }
     const Chemistry* chemistry = inventory_.chemistry_of(*pack);
     out.trend =
-        follow_field(out.rounds, chemistry != nullptr ? *chemistry : Chemistry(), pack->layout.cells_per_unit, 0);
+        follow_field(out.rounds, chemistry != nullptr ? *chemistry : Chemistry(), pack->layout.cells_per_tap(), 0);
     if (pack->state == AssemblyState::in_service) {
         constexpr double ms_per_day = 86'400'000;
         const QDateTime since = QDateTime::fromString(QString::fromStdString(out.since_at), Qt::ISODateWithMs);
@@ -95,7 +95,7 @@ Result<Id> ProveService::record_in_field(Id id, int group, double volts, std::op
     constexpr double room = 1.2;
     constexpr double any_cell_v = 5; // of a chemistry that the library does not know
     const double limit =
-        room * pack->layout.cells_per_unit * (chemistry != nullptr ? chemistry->charging_v() : any_cell_v);
+        room * pack->layout.cells_per_tap() * (chemistry != nullptr ? chemistry->charging_v() : any_cell_v);
     if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
                                                    Quantity::voltage, volts, limit);
         !doubt.isEmpty())

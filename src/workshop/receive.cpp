@@ -1,6 +1,5 @@
 #include "workshop/receive.h"
 
-#include "exchange/worth_json.h"
 #include "workshop/triage.h"
 
 #include <algorithm>
@@ -237,60 +236,6 @@ Result<bool> ReceiveService::set_states(const std::vector<std::pair<Id, Assembly
             }
         },
         changes);
-}
-
-WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
-    WorthCase out = inventory_.library().usual_worth;
-    if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())
-        if (const auto worth = exchange::read_worth_case(kept, "meta", out))
-            out = worth.value();
-    const auto kept_share = out.pack.kept_share;
-    out.pack = {};
-    const Assembly* p = inventory_.pack(id);
-    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
-    if (chemistry == nullptr)
-        return out;
-    const PackLayout& layout = p->layout;
-    out.pack.kept_share = kept_share;
-    out.pack.units = layout.units();
-    // Energy: claimed capacity, or the middle of what the format holds.
-    double unit_ah = 0;
-    const CellFormat* format = p->format.empty() ? nullptr : inventory_.library().format(p->format);
-    if (const auto claimed = believable_unit_ah(p->claim, layout, *chemistry, format))
-        unit_ah = *claimed;
-    else if (format != nullptr)
-        if (const FormatCapacity* holds = format->capacity_for(chemistry->id))
-            unit_ah = (holds->smallest_ah + holds->largest_ah) / 2;
-    constexpr double when_unknown_ah = 2.0;
-    out.pack.unit_wh = (unit_ah > 0 ? unit_ah : when_unknown_ah) * chemistry->nominal_v() * layout.cells_per_unit;
-    // To replace: the groups that the first explanation names, when it is about units; one group when nothing is read.
-    int groups = 1;
-    const std::vector<Explanation> explanations =
-        triage.explained_at_hand(id) ? triage.explained(id).explanations : std::vector<Explanation>();
-    if (!triage.triage_case(id).readings.empty() && !explanations.empty()) {
-        const Explanation& first = explanations.front();
-        const bool units = first.fault == Fault::dead_group || first.fault == Fault::leaking_cell ||
-                           first.fault == Fault::weak_group || first.fault == Fault::reversed_unit;
-        groups = units ? static_cast<int>(first.groups.size()) : 0;
-    }
-    out.pack.units_to_replace = std::min(groups * layout.parallel, out.pack.units);
-    for (const UnitState& unit : inventory_.units())
-        out.pack.stock_at_hand +=
-            unit.in_stock() && unit.facts.chemistry == p->chemistry && unit.verdict.duty <= Duty::light ? 1 : 0;
-    for (const Assembly& other : inventory_.packs()) {
-        if (other.id == id || !triage.may_donate(other, *p))
-            continue;
-        for (const auto& [g, v] : triage.group_readings(other.id, Condition::rest))
-            if (g > 0 && state_of(*chemistry, v, layout.cells_per_unit) == GroupState::working)
-                out.pack.donors_at_hand += layout.parallel;
-    }
-    return out;
-}
-
-Result<bool> ReceiveService::remember_worth(const WorthCase& worth) {
-    ChangeSet changes;
-    changes.settings = true;
-    return session_.step([&] { session_.catalogue.set("worth", exchange::write_worth_case(worth)); }, changes);
 }
 
 } // namespace ingot

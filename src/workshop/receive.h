@@ -22,6 +22,9 @@ struct LooseUnits {
     std::string roll, tray;         // of their labels; their home, may be empty
 };
 
+// What is noted of a charger or a board where there is none.
+[[nodiscard]] bool says_none(const std::string& words);
+
 class ReceiveService : public Service {
 public:
     using Service::Service;
@@ -46,7 +49,7 @@ public:
     Result<bool> note_finding(Id pack, Id unit, const std::string& code);
     Result<bool> strike_finding(Id pack, Id unit, const std::string& code, const std::string& reason);
     [[nodiscard]] std::vector<std::string> findings_of_pack(Id pack) const;
-    Result<bool> open_quarantine(Id unit, const std::string& reason); // does nothing where one is open
+    Result<bool> open_quarantine(Id unit, const std::string& reason);      // does nothing where one is open
     Result<bool> open_pack_quarantine(Id pack, const std::string& reason); // likewise; also of a build
     Result<bool> close_quarantine(Id quarantine, const std::string& reason);
     [[nodiscard]] std::vector<Quarantine> open_quarantines() const;
@@ -71,9 +74,13 @@ public:
     // Several at once, all or none.
     Result<bool> set_states(const std::vector<std::pair<Id, AssemblyState>>& states);
 
-    // Is it worth it? The pack's own facts with the shop's prices, hours, outlook and weights, which are remembered.
+    // Is it worth it? The pack's own facts with the shop's prices, hours, routes and weights, which are remembered. A
+    // unit's energy is nothing where no label says it.
     [[nodiscard]] WorthCase worth_case(Id pack, const TriageService& triage) const;
     Result<bool> remember_worth(const WorthCase& worth);
+    // What a job on a pack took beside what was reckoned; of all packs, oldest first.
+    Result<bool> note_hours(Id pack, const JobDone& job);
+    [[nodiscard]] std::vector<JobDone> jobs_done() const;
 };
 
 } // namespace ingot

@@ -138,7 +138,7 @@ void RestService::add_places(RestQuestion& out) const {
             continue;
         if (out.first_at.empty())
             out.first_at = places.begin()->second.front().taken_at;
-        const int cells = std::max(1, pack.layout.cells_per_unit);
+        const int cells = std::max(1, pack.layout.cells_per_tap());
         const auto claimed_ah =
             believable_unit_ah(pack.claim, pack.layout, *chemistry,
                                pack.format.empty() ? nullptr : inventory_.library().format(pack.format));

@@ -34,8 +34,8 @@ public:
                           const ResistanceResult& resistance = {}, const std::string& taken_at = {});
     // What a run on a bay has shown: measurements and cycles, all or nothing.
     // `ended`: its header, written in the same step. Of several units in series nothing is measured.
-    Result<bool> record_concluded(const OnChannel& on, const std::vector<Measurement>& measured, const std::vector<Cycle>& cycles,
-                                  Id run, const BayRun* ended = nullptr);
+    Result<bool> record_concluded(const OnChannel& on, const std::vector<Measurement>& measured,
+                                  const std::vector<Cycle>& cycles, Id run, const BayRun* ended = nullptr);
     // A run that was made on another unit of the same kind: its curves, cycles and readings stand there, here the
     // readings are struck out.
     Result<bool> give_run(Id run, Id unit);

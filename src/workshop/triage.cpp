@@ -21,7 +21,7 @@ constexpr const char* supply_key = "balance_supply_a";
 double TriageService::largest_group_voltage(const Assembly& pack) const {
     const Chemistry* chemistry = inventory_.chemistry_of(pack);
     constexpr double margin = 1.15; // an over-charged group is read, a slipped decimal is not
-    return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_unit * margin;
+    return chemistry == nullptr ? 1000.0 : chemistry->full_v * pack.layout.cells_per_tap() * margin;
 }
 
 const std::map<int, double>& TriageService::group_readings(Id pack, Condition condition) const {
@@ -38,7 +38,7 @@ TriageResult TriageService::result(Id id) const {
         return {};
     const auto& rest = group_readings(id, Condition::rest);
     GroupVoltages voltages;
-    voltages.cells_per_unit = p->layout.cells_per_unit;
+    voltages.cells_per_unit = p->layout.cells_per_tap();
     for (int g = 1; g <= p->layout.series; ++g) {
         const auto read = rest.find(g);
         voltages.rest_v.push_back(read == rest.end() ? std::nullopt : std::optional<double>(read->second));
@@ -56,7 +56,7 @@ std::optional<GroupVerdict> TriageService::group_verdict(Id id, int group) const
     if (chemistry == nullptr || group < 1 || at >= triage.groups.size() || !triage.groups[at].state)
         return std::nullopt;
     const GroupFinding& finding = triage.groups[at];
-    const int cells = pack->layout.cells_per_unit;
+    const int cells = pack->layout.cells_per_tap();
     GroupVerdict out;
     out.state = *finding.state;
     out.outlier = finding.outlier;
@@ -102,8 +102,9 @@ std::optional<Problem> TriageService::implausible(const Assembly& p, const Measu
     const int group = m.subject.group;
     if (group < 0 || group > p.layout.series || (group == 0 && m.quantity != Quantity::voltage))
         return Problem{"", 0, said("{} has groups 1 to {}.", p.label, p.layout.series)};
-    if (m.subject.place < 0 || m.subject.place > p.layout.parallel)
-        return Problem{"", 0, said("{} has groups 1 to {} of {} units.", p.label, p.layout.series, p.layout.parallel)};
+    if (m.subject.place < 0 || m.subject.place > p.layout.units_per_group())
+        return Problem{
+            "", 0, said("{} has groups 1 to {} of {} units.", p.label, p.layout.series, p.layout.units_per_group())};
     if (m.quantity == Quantity::capacity) {
         // No group holds much more than its pack's label says; where nothing is said, than the largest module there is.
         constexpr double over_the_label = 1.5, largest_ah = 1000;

@@ -26,6 +26,7 @@ struct DonorQuestion {
     std::vector<DonorGroup> groups;
     std::map<std::string, Id> ids; // of packs, by label
     int unread = 0;                // packs of this kind that are not read through
+    std::set<std::string> unlike;  // of another layout: they give groups and are not rebuilt by this plan
 };
 
 // What is said of one group by its voltage at rest.
@@ -118,7 +119,8 @@ public:
     // --- Donors ---
     // Of one kind, not held, and still to be decided on.
     [[nodiscard]] bool may_donate(const Assembly& donor, const Assembly& host) const;
-    [[nodiscard]] DonorQuestion donor_question(const Assembly& kind) const;
+    // `unlike_too`: also packs of another layout whose groups are of the same chemistry, units and cells.
+    [[nodiscard]] DonorQuestion donor_question(const Assembly& kind, bool unlike_too = false) const;
     // A donor's group takes the place of another one: a placement ends there and begins here. Its readings stay where
     // they were taken and speak of it still.
     Result<bool> move_group(Id from, int group, Id into, int place);

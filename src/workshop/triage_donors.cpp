@@ -16,11 +16,19 @@ bool TriageService::may_donate(const Assembly& donor, const Assembly& host) cons
            !inventory_.pack_quarantined(donor.id);
 }
 
-DonorQuestion TriageService::donor_question(const Assembly& kind) const {
+DonorQuestion TriageService::donor_question(const Assembly& kind, bool unlike_too) const {
     DonorQuestion out;
+    const auto of_one_make = [&](const PackLayout& a, const PackLayout& b) {
+        return a.parallel == b.parallel && a.cells_per_unit == b.cells_per_unit && a.units_per_tap == b.units_per_tap;
+    };
     for (const Assembly& p : inventory_.packs()) {
-        if (!may_donate(p, kind))
+        Assembly as_kind = p;
+        if (unlike_too && of_one_make(p.layout, kind.layout))
+            as_kind.layout = kind.layout; // only its number of groups may differ
+        if (!may_donate(as_kind, kind))
             continue;
+        if (p.layout != kind.layout)
+            out.unlike.insert(p.label);
         const auto& read = group_readings(p.id, Condition::rest);
         const auto& empty = groups_taken_out(p.id);
         const std::size_t groups = read.size() - read.count(0) + empty.size();
@@ -51,7 +59,7 @@ Result<bool> TriageService::move_group(Id from, int group, Id into, int place) {
     for (const Assembly* p : {donor, host})
         if (receive_.held(*p))
             return Problem{"", 0, said("{} is held: pass its gate or close its quarantine first.", p->label)};
-    if (donor->chemistry != host->chemistry || donor->layout.cells_per_unit != host->layout.cells_per_unit)
+    if (donor->chemistry != host->chemistry || donor->layout.cells_per_tap() != host->layout.cells_per_tap())
         return Problem{"", 0, said("{} and {} do not hold groups of one kind.", donor->label, host->label)};
     if (!group_readings(from, Condition::rest).contains(group) || place < 1 || place > host->layout.series)
         return Problem{"", 0, said("Group {} of {} is not read.", group, donor->label)};

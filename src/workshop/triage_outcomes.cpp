@@ -98,7 +98,7 @@ std::vector<Outcome> TriageService::outcomes_of_kind(const Assembly& kind) const
     for (const auto& [id, text] : causes_of(inventory_.particulars()))
         if (const Assembly* pack = inventory_.pack(id);
             pack != nullptr && id != kind.id && pack->chemistry == kind.chemistry &&
-            pack->layout.series == kind.layout.series && pack->layout.cells_per_unit == kind.layout.cells_per_unit)
+            pack->layout.series == kind.layout.series && pack->layout.cells_per_tap() == kind.layout.cells_per_tap())
             if (const auto one = read_outcome(text))
                 out.push_back(*one);
     return out;

@@ -484,20 +484,34 @@ QString route(WorthRoute route) {
         return tr("Repair with bought units");
     case WorthRoute::rebuild:
         return tr("Rebuild with new units");
+    case WorthRoute::rebuild_other_size:
+        return tr("Rebuild with units of another size");
     case WorthRoute::convert:
         return tr("Convert the chemistry");
     case WorthRoute::buy_new:
         return tr("Buy new");
+    case WorthRoute::buy_other_size:
+        return tr("Buy a pack of another size");
     case WorthRoute::buy_reconditioned:
         return tr("Buy reconditioned");
+    case WorthRoute::other_kind_as_donor:
+        return tr("Repair from another kind of pack");
+    case WorthRoute::adapter:
+        return tr("Another pack with an adapter");
+    case WorthRoute::whole_device:
+        return tr("Buy the whole device");
     case WorthRoute::break_for_units:
         return tr("Break for units");
+    case WorthRoute::recycle:
+        return tr("Recycle it as it is");
     }
     return {};
 }
 
 QString obstacle(const char* code) {
     const QString why = QString::fromLatin1(code);
+    if (why == QLatin1String("not-wanted"))
+        return tr("not what is wanted");
     if (why == QLatin1String("no-stock"))
         return tr("not enough units in stock");
     if (why == QLatin1String("no-donors"))
@@ -511,33 +525,50 @@ QString obstacle(const char* code) {
     return why;
 }
 
-QString turning_point(const TurningPoint& t) {
+namespace {
+
+QString worth_limit(const TurningPoint& t) {
     using F = TurningPoint::Figure;
-    QString what;
+    const QString money = figures::plain(t.value, 2);
     switch (t.figure) {
     case F::hour:
-        what = tr("an hour cost %1").arg(figures::plain(t.value, 2));
-        break;
-    case F::bought_unit:
-        what = tr("a bought unit cost %1").arg(figures::plain(t.value, 2));
-        break;
-    case F::new_unit:
-        what = tr("a new unit cost %1").arg(figures::plain(t.value, 2));
-        break;
-    case F::new_pack:
-        what = tr("a new pack cost %1").arg(figures::plain(t.value, 2));
-        break;
-    case F::reconditioned_pack:
-        what = tr("a reconditioned pack cost %1").arg(figures::plain(t.value, 2));
-        break;
-    case F::years_of_winner:
-        what = tr("it lasted %1 years").arg(figures::plain(t.value, 1));
-        break;
-    case F::chance_of_winner:
-        what = tr("the chance that it works were %1").arg(figures::percent(t.value, 0));
-        break;
+        return t.more ? tr("an hour costs more than %1").arg(money) : tr("an hour costs less than %1").arg(money);
+    case F::price:
+        if (t.route == WorthRoute::repair_from_stock || t.route == WorthRoute::break_for_units)
+            return t.more ? tr("a unit in stock is worth more than %1").arg(money)
+                          : tr("a unit in stock is worth less than %1").arg(money);
+        if (t.route <= WorthRoute::convert || t.route == WorthRoute::other_kind_as_donor)
+            return t.more ? tr("one of its units costs more than %1").arg(money)
+                          : tr("one of its units costs less than %1").arg(money);
+        return t.more ? tr("it costs more than %1").arg(money) : tr("it costs less than %1").arg(money);
+    case F::extra_hours: {
+        const QString hours = figures::plain(t.value, 1);
+        return t.more ? tr("it takes more than %1 h besides").arg(hours)
+                      : tr("it takes less than %1 h besides").arg(hours);
     }
-    return tr("\"%1\" would win if %2.").arg(route(t.winner), what);
+    case F::kept_share: {
+        const QString share = figures::percent(t.value, 0);
+        return t.more ? tr("it keeps more than %1 of the energy").arg(share)
+                      : tr("it keeps less than %1 of the energy").arg(share);
+    }
+    case F::years: {
+        const QString years = figures::plain(t.value, 1);
+        return t.more ? tr("it lasts more than %1 years").arg(years) : tr("it lasts less than %1 years").arg(years);
+    }
+    case F::chance: {
+        constexpr double per_cent = 100;
+        const QString of_100 = figures::plain(t.value * per_cent, 0);
+        return t.more ? tr("it works in more than %1 of 100").arg(of_100)
+                      : tr("it works in less than %1 of 100").arg(of_100);
+    }
+    }
+    return {};
+}
+
+} // namespace
+
+QString turning_point(const TurningPoint& t) {
+    return (t.wins ? tr("%1 stays first as long as %2.") : tr("%1 wins if %2.")).arg(route(t.route), worth_limit(t));
 }
 
 } // namespace ingot::wording

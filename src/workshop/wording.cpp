@@ -426,6 +426,8 @@ QString particular(ParticularKind kind) {
         return tr("Note");
     case ParticularKind::true_cause:
         return tr("True cause");
+    case ParticularKind::hours:
+        return tr("hours that it took");
     case ParticularKind::mass:
         return tr("Mass, g");
     }

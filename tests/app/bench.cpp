@@ -353,3 +353,93 @@ TEST_CASE("64 bays at ten readings a second leave the window idle most of the ti
     for (const BayView& bay : w.bays().bays())
         CHECK(bay.gaps == 0);
 }
+
+TEST_CASE("N28: modules in series and a whole pack on bays in the window; what is seen there is noted there (N38)") {
+    BenchWindow w(8);
+    w.attach();
+    const auto modules = w.units("nimh", 2);
+    REQUIRE(modules.size() == 2);
+    const QString codes = w.code(modules[0]) + QLatin1Char(' ') + w.code(modules[1]);
+    const auto put = [&](const QString& command, const std::function<void(QWidget*)>& fill) {
+        BenchWindow::answer([fill](QWidget* dialog) {
+            fill(dialog);
+            qobject_cast<QDialog*>(dialog)->accept();
+        });
+        w.window.activateWindow();
+        w.command(command);
+        w.settle();
+    };
+    put(QStringLiteral("Put units in series in a bay"),
+        [&](QWidget* dialog) { dialog->findChild<QLineEdit*>()->setText(codes); });
+    auto* offer = w.window.findChild<QLabel*>(QStringLiteral("offer_words"));
+    const bool one_model = w.shop().unit(modules[0])->record.model == w.shop().unit(modules[1])->record.model;
+    REQUIRE(one_model);
+    REQUIRE(offer->isVisible());
+    CHECK(offer->text().contains(QStringLiteral("+ 1 in series")));
+    CHECK(w.looking(BayLook::free) == 8); // nothing starts before it is said again
+    w.scan(QStringLiteral("yes"));
+    REQUIRE(w.wait_for([&] { return w.bays().bay_of(modules[1]) != nullptr; }));
+    const int bay = w.bays().bay_of(modules[1])->bay;
+    REQUIRE(w.wait_for([&] { return w.bays().bay(bay)->look == BayLook::running; }));
+    CHECK(w.bays().bay_of(modules[0])->bay == bay);
+    // Evidence of either is that bay's.
+    w.scan(w.code(modules[1]));
+    CHECK(w.window.view(Station::test)->evidence().subject.contains(QStringLiteral("+ 1 in series")));
+    // A pack that nothing watches is refused with the reason.
+    Assembly pack;
+    pack.lot = w.shop().lots().front().id;
+    pack.label = "AAA stick";
+    pack.chemistry = "nmc";
+    pack.layout = {2, 1, 1};
+    pack.claim.capacity_ah = 2.6;
+    const Id id = w.shop().receive().add_pack(pack).value();
+    const auto choose_pack = [&](QWidget* dialog) {
+        auto* box = dialog->findChild<QComboBox*>(QStringLiteral("which_pack"));
+        REQUIRE(box != nullptr);
+        box->setCurrentIndex(box->findText(QStringLiteral("AAA stick")));
+    };
+    put(QStringLiteral("Put a pack in a bay"), choose_pack);
+    CHECK(w.window.told().contains(QStringLiteral("protection board")));
+    CHECK_FALSE(offer->isVisible());
+    REQUIRE(w.shop().receive().note_particulars(id, 0, {{ParticularKind::board, "2S"}}));
+    put(QStringLiteral("Put a pack in a bay"), choose_pack);
+    REQUIRE(offer->isVisible());
+    CHECK(offer->text().contains(QStringLiteral("AAA stick")));
+    w.scan(QStringLiteral("yes"));
+    REQUIRE(w.wait_for([&] { return w.bays().bay_of_assembly(id) != nullptr; }));
+    const int of_pack = w.bays().bay_of_assembly(id)->bay;
+    REQUIRE(w.wait_for([&] { return w.bays().bay(of_pack)->look != BayLook::waiting_to_start; }));
+    w.bench().choose_bay(of_pack);
+    CHECK(w.window.view(Station::test)->evidence().subject.contains(QStringLiteral("AAA stick")));
+    w.command(QStringLiteral("Page: curves"));
+    CHECK(w.bench().plot()->curves() > 0);
+    w.command(QStringLiteral("Page: unit"));
+    // Swelling is seen in the bay: noted there, and the unit is held apart.
+    w.scan(w.code(modules[0]));
+    put(QStringLiteral("Note an inspection finding"), [](QWidget* dialog) {
+        auto* box = dialog->findChild<QComboBox*>();
+        REQUIRE(box->itemText(0).startsWith(QStringLiteral("Swollen")));
+        box->setCurrentIndex(0);
+    });
+    CHECK(w.shop().unit(modules[0])->quarantined);
+    // Terminals cleaned, and the instrument held against another.
+    w.scan(w.code(modules[1]));
+    put(QStringLiteral("Note an inspection finding"), [](QWidget* dialog) {
+        auto* box = dialog->findChild<QComboBox*>();
+        for (int i = 0; i < box->count(); ++i)
+            if (box->itemText(i).startsWith(QStringLiteral("Terminals cleaned")))
+                box->setCurrentIndex(i);
+    });
+    CHECK_FALSE(w.shop().unit(modules[1])->quarantined);
+    const auto& seen = w.shop().unit(modules[1])->findings;
+    CHECK(std::find(seen.begin(), seen.end(), "terminals-cleaned") != seen.end());
+    put(QStringLiteral("Instrument held against another"), [](QWidget* dialog) {
+        dialog->findChild<QLineEdit*>(QStringLiteral("check_which"))->setText(QStringLiteral("bench meter"));
+        dialog->findChild<QLineEdit*>(QStringLiteral("check_against"))->setText(QStringLiteral("1 kHz meter"));
+        dialog->findChild<QLineEdit*>(QStringLiteral("check_showed"))->setText(QStringLiteral("3.701 and 3.702 V"));
+    });
+    bool checked = false;
+    for (const Instrument& instrument : w.shop().catalogue().instruments())
+        checked |= instrument.name == "bench meter" && !instrument.checked_at.empty();
+    CHECK(checked);
+}

@@ -10,7 +10,14 @@
 #include "app/stations/build/build_station.h"
 #include "app/stations/build/layout_view.h"
 
+#include "exchange/pack_design_json.h"
+#include "exchange/text_file.h"
+#include "workshop/build_plan.h"
+
 #include <QComboBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QLineEdit>
 #include <QSignalSpy>
 #include <QTableWidget>
 
@@ -262,6 +269,79 @@ TEST_CASE("Simulate says how long it runs and what would change it, and follows 
     w.ready();
     CHECK(w.part<QLabel>("run_words").text().contains(QStringLiteral("No load is known")));
     CHECK_FALSE(w.station().findChild<app::RunCurves*>()->isVisible());
+}
+
+TEST_CASE("Simulate runs a load profile, another build beside it, and writes the circuit") {
+    BuildWindow w;
+    w.key(Qt::Key_M, Qt::AltModifier);
+    w.ready();
+    auto& table = w.part<QTableWidget>("run_variants");
+    REQUIRE(table.rowCount() == 4);
+    const QString steady = table.item(0, 1)->text();
+    const auto choose = [&](const char* command, const QString& item) {
+        Window::answer([item](QWidget* dialog) {
+            auto* box = dialog->findChild<QComboBox*>();
+            REQUIRE(box != nullptr);
+            REQUIRE(box->findText(item) >= 0);
+            box->setCurrentIndex(box->findText(item));
+            qobject_cast<QDialog*>(dialog)->accept();
+        });
+        w.window.activateWindow();
+        w.command(command);
+        w.ready();
+    };
+    // One that ships; the average is said, and it is not the steady load.
+    choose("Load profile…", QStringLiteral("radio repeater"));
+    CHECK_FALSE(w.figure(DesignFigure::load_profile).empty());
+    CHECK(w.station().evidence().line.contains(QStringLiteral("changes")));
+    CHECK(w.station().evidence().line.contains(QStringLiteral("0.59"))); // 52 s of 0.35, 8 of 2.4, 8 of 0.35
+    CHECK(table.item(0, 1)->text() != steady);
+    // The circuit of what is run.
+    const Temporary folder;
+    const std::string path = folder.file("pack.cir");
+    Window::answer([path](QWidget* dialog) {
+        auto* files = qobject_cast<QFileDialog*>(dialog);
+        REQUIRE(files != nullptr);
+        files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
+        static_cast<QDialog*>(files)->accept();
+    });
+    w.window.activateWindow();
+    w.command("Circuit for SPICE…");
+    const std::string netlist = Temporary::read(path);
+    CHECK(netlist.find(".end") != std::string::npos);
+    CHECK(netlist.find("terminal") != std::string::npos);
+    w.command("Steady load again");
+    w.ready();
+    CHECK(table.item(0, 1)->text() == steady);
+    // Another build with units beside it: the same load, its own figures.
+    QString other;
+    for (const Assembly& build : w.shop().builds())
+        if (build.id != w.station().build() && !w.shop().inventory().wants_units(build) &&
+            run_set_up(w.shop().build().question(build.id), 0).ok())
+            other = QString::fromStdString(build.label);
+    if (!other.isEmpty()) {
+        choose("Beside another build…", other);
+        REQUIRE(table.rowCount() == 5);
+        CHECK(table.item(4, 0)->text() == other);
+        choose("Beside another build…", QStringLiteral("none"));
+        CHECK(table.rowCount() == 4);
+    }
+}
+
+TEST_CASE("Every load that ships is read, and its names are of this shop's devices") {
+    const QDir shipped(QStringLiteral(INGOT_SOURCE_DIR "/data/loads"));
+    const auto files = shipped.entryInfoList({QStringLiteral("*.csv")}, QDir::Files);
+    REQUIRE(files.size() >= 4);
+    for (const QFileInfo& file : files) {
+        const auto text = exchange::read_text(file.absoluteFilePath().toStdString());
+        REQUIRE(text);
+        const auto load = exchange::read_pack_load(text.value(), file.fileName().toStdString());
+        INFO(file.fileName().toStdString());
+        REQUIRE(load);
+        CHECK(load.value().levels.size() >= 3);
+        for (const PackLoad::Level& level : load.value().levels)
+            CHECK(level.value > 0);
+    }
 }
 
 TEST_CASE("Every view of Build stands without a build, and reads only where the file may not be written") {

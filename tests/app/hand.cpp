@@ -196,3 +196,100 @@ TEST_CASE("N34: a load test typed at Test becomes a DC resistance with its uncer
     CHECK(*read.conditions.discharge_current_a == Approx(1.5));
     CHECK(w.window.told().contains(QStringLiteral("where nothing is drawn")));
 }
+
+TEST_CASE("N28: three modules in series on one channel in the window: named, put on, cycled, lifted out together") {
+    HandWindow w;
+    HandBays hand(w.shop());
+    REQUIRE(hand.set_charger("Four-way", 4));
+    w.window.go_to(app::Room::hand);
+    w.settle();
+    std::vector<Id> three;
+    for (std::size_t n = 0; three.size() < 3; ++n)
+        if (const Id unit = w.module(n); w.shop().unit(unit)->record.model == w.shop().unit(w.module(0))->record.model)
+            three.push_back(unit);
+    QStringList codes;
+    for (const Id unit : three)
+        codes << QString::fromStdString(w.shop().unit(unit)->code());
+    // A code that is none is objected to where it is typed.
+    QString objected;
+    Window::answer_line(QStringLiteral("nobody"), &objected);
+    w.window.activateWindow();
+    w.command(QStringLiteral("Units in series"));
+    CHECK_FALSE(objected.isEmpty());
+    Window::answer_line(codes.join(QLatin1Char(' ')));
+    w.window.activateWindow();
+    w.command(QStringLiteral("Units in series"));
+    CHECK(w.words().contains(QStringLiteral("+ 2 in series")));
+    CHECK(w.card().contains(QStringLiteral("Discharge with")));
+    double volts = 0;
+    for (const Id unit : three)
+        volts += w.shop().unit(unit)->facts.fresh_voltage_v().value_or(7.8);
+    HandWindow::fill({{QStringLiteral("hand_volts"), QString::number(volts)}});
+    w.window.activateWindow();
+    w.command(QStringLiteral("Put it on"));
+    for (const Id unit : three)
+        REQUIRE(hand.bay_of(unit));
+    HandWindow::fill({{QStringLiteral("cycle_discharge"), QStringLiteral("5400")}});
+    w.window.activateWindow();
+    w.command(QStringLiteral("Type a cycle"));
+    // Any of them scanned finds the channel.
+    w.scan(codes[2]);
+    CHECK(w.words().contains(QStringLiteral("in series")) == !hand.bay_of(three[0])->row);
+    w.command(QStringLiteral("The charger is done"));
+    w.command(QStringLiteral("Lift out"));
+    for (const Id unit : three) {
+        CHECK_FALSE(hand.bay_of(unit));
+        CHECK(w.shop().test().runs(unit).front().units() == three);
+    }
+}
+
+TEST_CASE("A pack by its terminals on a channel in the window") {
+    HandWindow w;
+    HandBays hand(w.shop());
+    REQUIRE(hand.set_charger("Four-way", 4));
+    w.window.go_to(app::Room::hand);
+    w.settle();
+    const auto packs = assemblies_for_bays(w.shop());
+    int chosen = -1;
+    for (std::size_t i = 0; i < packs.size() && chosen < 0; ++i) {
+        const OnChannel on = OnChannel::of_assembly(packs[i]);
+        const Chemistry* chemistry = chemistry_on(w.shop(), on);
+        const BayUnit facts = bay_unit_of(w.shop(), on);
+        if (chemistry != nullptr && !chemistry->lithium && facts.rated_ah > 0 && facts.cells <= 20 &&
+            !may_run_on_no_bay(w.shop(), on, w.shop().library().protocol(usual_protocol_of(w.shop(), on))))
+            chosen = static_cast<int>(i);
+    }
+    if (chosen < 0) { // the demo has no such pack: one comes in
+        Assembly pack;
+        pack.lot = w.shop().lots().front().id;
+        pack.label = "AAA lantern row";
+        pack.chemistry = "nimh";
+        pack.layout = {2, 1, 6};
+        pack.claim.capacity_ah = 6.5;
+        REQUIRE(w.shop().receive().add_pack(pack));
+        const auto again = assemblies_for_bays(w.shop());
+        for (std::size_t i = 0; i < again.size(); ++i)
+            if (w.shop().assembly(again[i])->label == pack.label)
+                chosen = static_cast<int>(i);
+    }
+    const Id pack = assemblies_for_bays(w.shop())[static_cast<std::size_t>(chosen)];
+    Window::answer([chosen](QWidget* dialog) {
+        auto* box = dialog->findChild<QComboBox*>();
+        REQUIRE(box != nullptr);
+        box->setCurrentIndex(chosen);
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.window.activateWindow();
+    w.command(QStringLiteral("A pack"));
+    const QString label = QString::fromStdString(w.shop().assembly(pack)->label);
+    CHECK(w.words().contains(label));
+    const double volts = 1.3 * bay_unit_of(w.shop(), OnChannel::of_assembly(pack)).cells;
+    HandWindow::fill({{QStringLiteral("hand_volts"), QString::number(volts)}});
+    w.window.activateWindow();
+    w.command(QStringLiteral("Put it on"));
+    REQUIRE(w.shop().test().runs_of_assembly(pack).size() == 1);
+    CHECK(w.words().contains(label));
+    w.command(QStringLiteral("Stopped by hand"));
+    w.command(QStringLiteral("Lift out"));
+    CHECK_FALSE(w.may(QStringLiteral("Lift out")));
+}

@@ -1,8 +1,10 @@
 // Triage by hand: rounds with their conditions, explanations that move with each reading, symptoms, donors.
 #include "window.h"
 
+#include "app/parts/choice_row.h"
 #include "app/parts/explanation_bars.h"
 #include "app/parts/photo_view.h"
+#include "app/parts/routes_view.h"
 #include "app/parts/strip_picture.h"
 #include "app/parts/tray_picture.h"
 #include "app/parts/voltage_ladder.h"
@@ -99,9 +101,9 @@ TEST_CASE("N5, N6: particulars and the layout are noted at Receive, told in Evid
     CHECK(notes.contains(QStringLiteral("Charger: missing")));
     Window::answer([](QWidget* dialog) {
         const auto lines = dialog->findChildren<QLineEdit*>();
-        REQUIRE(lines.size() == 4);
+        REQUIRE(lines.size() == 5);
         lines[0]->setText(QStringLiteral("6"));
-        lines[3]->setText(QStringLiteral("counted with the case open"));
+        lines[4]->setText(QStringLiteral("counted with the case open"));
         qobject_cast<QDialog*>(dialog)->accept();
     });
     w.scan(QStringLiteral("correct the layout"));
@@ -353,6 +355,58 @@ TEST_CASE("Donors: the plan, the wrong pack refused, each move by a scan") {
     CHECK(w.shop().triage().explained(packs[0]).explanations.front().fault == Fault::healthy);
 }
 
+TEST_CASE("N26: an unlike pack gives its groups, a host is forbidden or wanted first, a further pack is forecast") {
+    Window w;
+    w.go(Station::triage);
+    std::vector<Id> packs;
+    for (const char* label : {"LAN-91 · pack 1", "LAN-91 · pack 2"})
+        packs.push_back(pack_at_triage(w, label, 7));
+    const Id other = pack_at_triage(w, "LAN-91 · pack 3", 5); // of another layout
+    for (int g = 1; g <= 7; ++g) {
+        REQUIRE(w.shop().triage().record_group_reading(packs[0], g, g == 4 ? 0.4 : 3.70, Condition::rest, "meter"));
+        REQUIRE(w.shop().triage().record_group_reading(packs[1], g, g == 6 ? 1.1 : 3.71, Condition::rest, "meter"));
+    }
+    for (int g = 1; g <= 5; ++g)
+        REQUIRE(w.shop().triage().record_group_reading(other, g, g == 2 ? 0.3 : 3.70, Condition::rest, "meter"));
+    REQUIRE(w.shop().receive().note_particulars(other, 0, {{ParticularKind::age, "4 years"}}));
+    w.window.go_to(app::Room::donors, packs[0]);
+    w.settle();
+    auto* said = w.find<QLabel>("donors_summary");
+    auto* moves = w.find<QTableWidget>("donors_moves");
+    const auto done = [&] { return w.wait_for([&] { return !said->text().contains(QStringLiteral("Planning")); }); };
+    REQUIRE(done());
+    CHECK(said->text().contains(QStringLiteral("1 of 2 packs can live, 1 group moves")));
+    CHECK(said->text().contains(QStringLiteral("A further one brings")));
+    // With the other layout's groups both live; what it is stands beside each move.
+    w.find<QCheckBox>("donors_unlike")->click();
+    REQUIRE(done());
+    CHECK(said->text().contains(QStringLiteral("2 of 3 packs can live, 2 groups move")));
+    REQUIRE(moves->rowCount() == 2);
+    for (int row = 0; row < 2; ++row) {
+        CHECK(moves->item(row, 2)->text() == QStringLiteral("LAN-91 · pack 3"));
+        CHECK(moves->item(row, 6)->text().contains(QStringLiteral("5S")));
+        CHECK(moves->item(row, 6)->text().contains(QStringLiteral("4 years")));
+        CHECK(moves->item(row, 0)->text() != QStringLiteral("LAN-91 · pack 3")); // it is no host
+    }
+    // One of them has a dead board: its groups go into the other, or stay.
+    w.find<QCheckBox>("donors_unlike")->click();
+    REQUIRE(done());
+    REQUIRE(moves->rowCount() == 1);
+    const QString host = moves->item(0, 0)->text();
+    moves->setCurrentCell(0, 0);
+    w.command(QStringLiteral("Not into this pack"));
+    REQUIRE(done());
+    CHECK(said->text().contains(QStringLiteral("Not rebuilt: ") + host));
+    REQUIRE(moves->rowCount() == 1);
+    const QString second = moves->item(0, 0)->text();
+    CHECK(second != host);
+    moves->setCurrentCell(0, 0);
+    w.command(QStringLiteral("This pack is rebuilt first"));
+    REQUIRE(done());
+    CHECK(said->text().contains(QStringLiteral("First: ") + second));
+    CHECK(moves->item(0, 0)->text() == second);
+}
+
 TEST_CASE("Receive: the same again, and the voltage as it comes in") {
     Window w;
     w.go(Station::receive);
@@ -382,27 +436,89 @@ TEST_CASE("Receive: the same again, and the voltage as it comes in") {
     CHECK(w.shop().packs().size() == before + 2);
 }
 
-TEST_CASE("Receive: worth it? moves with the shop's prices, and remembers them") {
+TEST_CASE("N8: worth it? asks what is wanted, moves with every route's own figures, remembers and learns") {
     Window w;
     w.go(Station::receive);
-    w.key(Qt::Key_F9);
+    const Assembly* known = nullptr; // a pack whose label says what it holds
+    for (const Assembly& pack : w.shop().packs())
+        if (known == nullptr && w.shop().receive().worth_case(pack.id, w.shop().triage()).pack.unit_wh > 0 &&
+            pack.state == AssemblyState::received)
+            known = &pack;
+    REQUIRE(known != nullptr);
+    const Id pack = known->id;
+    w.window.go_to(app::Room::worth, pack);
+    w.settle();
     REQUIRE(w.window.current_view() == w.window.view(app::Room::worth));
     const auto* words = w.find<QLabel>("worth_words");
-    CHECK(words->text().contains(QStringLiteral("wins")));
+    auto* routes = w.window.current_view()->findChild<app::RoutesView*>();
     const auto type = [&](const char* field, const QString& text) {
         auto* edit = w.find<QLineEdit>(field);
+        REQUIRE(edit->isVisible());
         edit->setText(text);
         QTest::keyClick(edit, Qt::Key_Return);
     };
-    type("worth_new_pack", QStringLiteral("1"));
+    type("worth_replace", QStringLiteral("2"));
+    CHECK(words->text().contains(QStringLiteral("wins")));
+    // The keys choose a route; its own figures stand beside it and no other's.
+    routes->setFocus();
+    for (int i = 0; i < 14 && routes->chosen() != WorthRoute::buy_new; ++i)
+        QTest::keyClick(routes, Qt::Key_Down);
+    for (int i = 0; i < 14 && routes->chosen() != WorthRoute::buy_new; ++i)
+        QTest::keyClick(routes, Qt::Key_Up);
+    REQUIRE(routes->chosen() == WorthRoute::buy_new);
+    CHECK(w.find<QLabel>("worth_route")->text() == QStringLiteral("Buy new"));
+    CHECK_FALSE(w.find<QLineEdit>("route_units")->isVisible());
+    type("route_price", QStringLiteral("1"));
     CHECK(words->text().startsWith(QStringLiteral("Buy new wins")));
+    CHECK(words->text().contains(QStringLiteral("stays first as long as")));
+    // It is as likely to work as it is said to be.
+    type("route_chance", QStringLiteral("1"));
+    CHECK_FALSE(words->text().startsWith(QStringLiteral("Buy new wins")));
+    CHECK(words->text().contains(QStringLiteral("Buy new wins if")));
+    type("route_chance", QStringLiteral("99"));
+    // A missing charger burdens it.
+    const auto cost = [&] {
+        for (const RouteFigures& f : routes->rows())
+            if (f.route == WorthRoute::buy_new)
+                return f.cost;
+        return 0.0;
+    };
+    const double before = cost();
+    auto* charger = w.find<QComboBox>("worth_charger_there");
+    charger->setCurrentIndex(2);
+    CHECK(cost() == Approx(before + w.find<QLineEdit>("worth_charger")->text().toDouble()));
+    charger->setCurrentIndex(0);
+    CHECK(cost() == Approx(before));
     type("worth_hour", QStringLiteral("lots"));
     CHECK(words->text().contains(QStringLiteral("not a number")));
     type("worth_hour", QStringLiteral("31,5"));
     w.press(QStringLiteral("Remember these prices"));
-    CHECK(w.shop().receive().worth_case(w.shop().packs().front().id, w.shop().triage()).prices.hour == Approx(31.5));
+    const WorthCase kept = w.shop().receive().worth_case(pack, w.shop().triage());
+    CHECK(kept.prices.hour == Approx(31.5));
+    CHECK(kept.of(WorthRoute::buy_new).price == 1);
+    // Stock is wanted: other routes, and what a unit costs.
+    auto* aim = w.window.current_view()->findChild<app::ChoiceRow*>(QStringLiteral("worth_aim"));
+    QTest::mouseClick(aim->button(1), Qt::LeftButton);
+    for (const RouteFigures& f : routes->rows())
+        CHECK_FALSE(gives_device(f.route));
+    CHECK(words->text().contains(QStringLiteral("taken out costs")));
+    QTest::mouseClick(aim->button(0), Qt::LeftButton);
+    // Three jobs teach the hours of a route.
+    while (routes->chosen() != WorthRoute::buy_new)
+        routes->choose(WorthRoute::buy_new);
+    for (int i = 0; i < 3; ++i) {
+        Window::answer_line(QStringLiteral("1.2"));
+        w.window.activateWindow();
+        w.command(QStringLiteral("It took"));
+    }
+    REQUIRE(w.shop().receive().jobs_done().size() >= 3);
+    CHECK(words->text().contains(QStringLiteral("your jobs took")));
+    w.command(QStringLiteral("Take over what your jobs took"));
+    CHECK(w.find<QLineEdit>("route_hours")->text().toDouble() == Approx(1.2).margin(0.05));
+    w.window.activateWindow();
+    w.settle();
     w.key(Qt::Key_Escape);
-    CHECK(w.window.current_view() == w.window.view(Station::receive));
+    CHECK(w.window.current_view() != w.window.view(app::Room::worth));
 }
 
 TEST_CASE("K11: worth it? opens at once and takes over what the readings say when they are explained") {

@@ -374,9 +374,12 @@ TEST_CASE("worth: routes, winner, and what it objects to") {
     const Ran ran = run("worth - --json", pack);
     REQUIRE(ran.exit == 0);
     const Json json = ran.json();
-    CHECK(json["routes"].size() == 8);
+    CHECK(json["routes"].size() == 14);
+    CHECK(json["aim"] == "device");
     CHECK(json["routes"][2]["route"] == "repair-with-bought-units");
-    CHECK(json["routes"][2]["cost"].get<double>() == Approx(70));
+    CHECK(json["routes"][2]["cost"].get<double>() == Approx(76)); // 70 and 6 of freight
+    for (const Json& point : json["turning_points"])
+        CHECK((point["must_be"] == "more" || point["must_be"] == "less"));
     CHECK(json["routes"][0]["obstacle"] == "no-stock");
     CHECK(json["winner"].is_string());
     const auto objects = [](const std::string& text, const std::string& words) {

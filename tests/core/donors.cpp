@@ -23,6 +23,7 @@ Chemistry donor_nmc() {
 
 struct Exact {
     int packs = 0;
+    int first = 0; // of those that are wanted first
     int moved = 0;
 };
 
@@ -42,7 +43,8 @@ Exact solve(const std::vector<DonorGroup>& groups, const std::vector<bool>& good
     glp_term_out(GLP_OFF);
     glp_prob* lp = glp_create_prob();
     glp_set_obj_dir(lp, GLP_MAX);
-    constexpr double per_pack = 1000;
+    constexpr double per_pack = 10'000;
+    constexpr double per_first = 100;
     std::map<std::string, int> rebuilt;
     std::map<std::pair<std::size_t, std::string>, int> goes;
     const auto column = [&](double objective) {
@@ -52,7 +54,7 @@ Exact solve(const std::vector<DonorGroup>& groups, const std::vector<bool>& good
         return j;
     };
     for (const auto& [pack, s] : size)
-        rebuilt[pack] = column(per_pack);
+        rebuilt[pack] = column(per_pack + (rules.hosts_first.count(pack) != 0 ? per_first : 0));
     for (std::size_t g = 0; g < groups.size(); ++g)
         if (good[g])
             for (const auto& [pack, s] : size)
@@ -74,6 +76,8 @@ Exact solve(const std::vector<DonorGroup>& groups, const std::vector<bool>& good
             if (good[g])
                 terms.emplace_back(goes[{g, pack}], 1);
         row(terms, GLP_FX, 0);
+        if (rules.never_host.count(pack) != 0)
+            row({{rebuilt[pack], 1}}, GLP_FX, 0);
         for (std::size_t a = 0; a < groups.size(); ++a)
             for (std::size_t b = a + 1; b < groups.size(); ++b)
                 if (good[a] && good[b] && apart(groups[a], groups[b], rules))
@@ -94,8 +98,12 @@ Exact solve(const std::vector<DonorGroup>& groups, const std::vector<bool>& good
     REQUIRE(glp_intopt(lp, &options) == 0);
     const double value = glp_mip_obj_val(lp);
     glp_delete_prob(lp);
-    const int packs = static_cast<int>(std::ceil(value / per_pack - 1e-6));
-    return {packs, static_cast<int>(std::lround(packs * per_pack - value))};
+    // Fewer than a hundred groups move, and fewer than a hundred packs are wanted first.
+    const auto whole = static_cast<int>(std::lround(value)) + static_cast<int>(per_first) - 1;
+    const int packs = whole / static_cast<int>(per_pack);
+    const int first = whole % static_cast<int>(per_pack) / static_cast<int>(per_first);
+    const double without_moves = packs * per_pack + first * per_first;
+    return {packs, first, static_cast<int>(std::lround(without_moves - value))};
 }
 
 std::vector<DonorGroup> shop(std::mt19937& random, int packs, int series, double dead) {
@@ -204,6 +212,71 @@ TEST_CASE("Packs and moves agree with an exact solver (GLPK) on small shops") {
         else
             CHECK(plan.value().moved >= exact.moved);
     }
+}
+
+TEST_CASE("N26: hosts that are forbidden or wanted first, and unlike packs that only give, agree with GLPK") {
+    std::mt19937 random(20261129);
+    int with_first = 0;
+    for (int n = 0; n < 32; ++n) {
+        const int packs = 3 + n % 3;
+        const int series = 2 + n % 2;
+        auto groups = shop(random, packs, series, 0.3);
+        DonorRules rules;
+        if (n % 4 != 0) {
+            rules.voltage_window_v = 0.08;
+            rules.one_model = n % 4 == 3;
+        }
+        // A pack of more groups that is taken apart for the others, and one whose board is dead.
+        for (int g = 0; g < series + 2; ++g)
+            groups.push_back({"Other", g + 1, g == 1 ? 0.4 : 3.65, 8.0, "FH-20"});
+        rules.never_host = {"Other"};
+        if (n % 3 == 0)
+            rules.never_host.insert("P2");
+        if (n % 2 == 0)
+            rules.hosts_first = {"P1", "P3"};
+        const auto plan = plan_donors(groups, donor_nmc(), rules);
+        REQUIRE(plan);
+        check_sound(groups, plan.value(), rules);
+        int first = 0;
+        for (const RebuiltPack& pack : plan.value().packs) {
+            CHECK(rules.never_host.count(pack.pack) == 0);
+            first += static_cast<int>(rules.hosts_first.count(pack.pack));
+        }
+        const Exact exact = solve(groups, plan.value().good, rules);
+        INFO("shop " << n);
+        CHECK(plan.value().packs_rebuilt() == exact.packs);
+        CHECK(first == exact.first);
+        if (plan.value().proved)
+            CHECK(plan.value().moved == exact.moved);
+        with_first += first;
+    }
+    CHECK(with_first > 10);
+    // Nobody may be rebuilt: nothing moves, everything is left over.
+    DonorRules nobody;
+    nobody.never_host = {"A"};
+    nobody.voltage_window_v = 0.1;
+    const auto none = plan_donors({{"A", 1, 3.7, {}, ""}, {"A", 2, 3.7, {}, ""}}, donor_nmc(), nobody);
+    REQUIRE(none);
+    CHECK(none.value().packs_rebuilt() == 0);
+    CHECK(none.value().leftover.size() == 2);
+}
+
+TEST_CASE("N26: what a further pack would bring") {
+    // Two packs of three with one dead group each: one lives, one good group is left over; a further one has two.
+    const std::vector<DonorGroup> two{{"A", 1, 3.7, {}, ""}, {"A", 2, 0.3, {}, ""}, {"A", 3, 3.7, {}, ""},
+                                      {"B", 1, 3.7, {}, ""}, {"B", 2, 3.7, {}, ""}, {"B", 3, 1.2, {}, ""}};
+    const auto plan = plan_donors(two, donor_nmc()).value();
+    const DonorForecast one = forecast_donors(two, plan, {}, 3);
+    CHECK(one.packs_each == Approx(2.0 / 3));
+    CHECK(one.until_next == 1); // 1 + 2 = 3
+    // And it is so: with that pack the second one lives.
+    auto three = two;
+    three.insert(three.end(), {{"C", 1, 3.7, {}, ""}, {"C", 2, 3.7, {}, ""}, {"C", 3, 0.9, {}, ""}});
+    CHECK(plan_donors(three, donor_nmc()).value().packs_rebuilt() == 2);
+    const std::vector<DonorGroup> dead{{"A", 1, 0.2, {}, ""}, {"A", 2, 0.3, {}, ""}};
+    const DonorForecast never = forecast_donors(dead, plan_donors(dead, donor_nmc()).value(), {}, 2);
+    CHECK(never.packs_each == 0);
+    CHECK(never.until_next == 0);
 }
 
 TEST_CASE("Twelve packs of ten with two models and windows: proved, and soon") {

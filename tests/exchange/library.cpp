@@ -131,9 +131,9 @@ TEST_CASE("K14: usual limits, prices and outlooks are data, and LCO has a curve 
     CHECK(library.practice.usual_tester.current_gain == 0.005); // K12: a figure of the library, not of the code
     CHECK(library.practice.usual_tester.current_offset_a == 0.002);
     CHECK(library.practice.conditioning_bar_share == Approx(5.0 / 6.5)); // common practice, no source
-    CHECK(library.usual_worth.outlook[static_cast<std::size_t>(WorthRoute::buy_new)].chance == 0.99);
-    for (const auto& outlook : library.usual_worth.outlook)
-        CHECK(outlook.years > 0);
+    CHECK(library.usual_worth.of(WorthRoute::buy_new).chance == 0.99);
+    for (const RouteTerms& terms : library.usual_worth.terms)
+        CHECK(terms.years > 0);
     // Half full, an LCO cell rests clearly higher than an NMC cell (handbooks, from memory).
     CHECK(library.chemistry("lco")->ocv.ocv_at(0.5) > library.chemistry("nmc")->ocv.ocv_at(0.5) + 0.05);
 

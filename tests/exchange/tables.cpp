@@ -173,13 +173,46 @@ TEST_CASE("A worth case is read over the usual one, written whole, and read agai
     REQUIRE(read);
     CHECK(read.value().pack.units == 28);
     CHECK(read.value().prices.hour == 25.5);
-    CHECK(read.value().outlook[static_cast<std::size_t>(WorthRoute::rebuild)].years == 6);
+    CHECK(read.value().of(WorthRoute::rebuild).years == 6); // "outlook" is what older files say
     CHECK(read.value().prices.board == usual.prices.board);
     const std::string written = write_worth_case(read.value());
     const auto again = read_worth_case(written, "w.json", {});
     REQUIRE(again);
     CHECK(write_worth_case(again.value()) == written);
     CHECK(again.value().prices.hour == 25.5);
+    // A case of an older Ingot: its shared figures are the routes' own now.
+    const auto old =
+        read_worth_case(R"({"pack": {"units": 4, "unit_wh": 9, "kept_share": 0.7, "conversion_wh_share": 0.85},
+        "prices": {"bought_unit": 3, "donor_unit": 0.5, "new_unit": 5, "new_pack": 90, "reconditioned_pack": 60,
+                   "conversion_unit": 4, "conversion_charger": 35},
+        "hours": {"conversion": 2.5, "buying": 0.4}})",
+                        "w.json", usual);
+    REQUIRE(old);
+    using R = WorthRoute;
+    CHECK(old.value().of(R::repair_with_bought_units).price == 3);
+    CHECK(old.value().of(R::repair_from_donors).price == 0.5);
+    CHECK(old.value().of(R::rebuild).price == 5);
+    CHECK(old.value().of(R::buy_new).price == 90);
+    CHECK(old.value().of(R::buy_reconditioned).price == 60);
+    CHECK(old.value().of(R::buy_reconditioned).kept_share == 0.7);
+    CHECK(old.value().of(R::repair_from_stock).kept_share == 0.7);
+    CHECK(old.value().of(R::convert).kept_share == 0.85);
+    CHECK(old.value().of(R::convert).extra_hours == 2.5);
+    CHECK(old.value().of(R::buy_new).extra_hours == 0.4);
+    CHECK(old.value().prices.charger == 35);
+    const auto whole = read_worth_case(R"({"aim": "stock", "pack": {"charger_at_hand": false, "board_sound": null},
+        "routes": {"convert": {"charger": "new", "board": "none", "units": 14}}})",
+                                       "w.json", usual);
+    REQUIRE(whole);
+    CHECK(whole.value().aim == WorthAim::stock);
+    CHECK(whole.value().pack.charger_at_hand == false);
+    CHECK_FALSE(whole.value().pack.board_sound);
+    CHECK(whole.value().of(R::convert).units == 14);
+    CHECK(whole.value().of(R::convert).board == WorthPart::none);
+    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "aim": "fame"})", "w.json", usual)), "\"device\" or"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {"board_sound": 1}})", "w.json", usual)), "true, false"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "routes": {"rebuild": {"charger": "two"}}})", "w.json", usual)),
+              "\"none\", \"old\""));
 
     CHECK(has(text_of(read_worth_case("{}", "w.json", usual)), "\"pack\" is missing"));
     CHECK(has(text_of(read_worth_case("[1]", "w.json", usual)), "not a JSON object"));
@@ -189,7 +222,7 @@ TEST_CASE("A worth case is read over the usual one, written whole, and read agai
     CHECK(has(text_of(read_worth_case(R"({"pack": {"unit_wh": "9"}})", "w.json", usual)), "must be a number"));
     CHECK(has(text_of(read_worth_case(R"({"pack": 3})", "w.json", usual)), "must be an object"));
     CHECK(has(text_of(read_worth_case(R"({"pack": {}, "outlook": {"fly": {}}})", "w.json", usual)), "\"fly\""));
-    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "price": {}})", "w.json", usual)), "Use pack, prices"));
+    CHECK(has(text_of(read_worth_case(R"({"pack": {}, "price": {}})", "w.json", usual)), "Use aim, pack, prices"));
 }
 
 TEST_CASE("A strip drawing there and back; one that is broken is drawn again") {

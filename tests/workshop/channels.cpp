@@ -86,7 +86,8 @@ TEST_CASE("N28: units in series share a channel only where the weakest is in no 
     CHECK(in_series_from(*c.shop, codes).value() == OnChannel::in_series({c.modules[1], c.modules[0]}));
 }
 
-TEST_CASE("N28: a string on one channel of a hobby charger: held by all its units, judged together, no unit's capacity") {
+TEST_CASE(
+    "N28: a string on one channel of a hobby charger: held by all its units, judged together, no unit's capacity") {
     ChannelShop c;
     HandBays hand(*c.shop);
     REQUIRE(hand.set_charger("Four-way", 4));

@@ -28,7 +28,7 @@ void FieldPicture::set(const PackInField& pack, int chosen) {
     low_mv_ = -5;
     high_mv_ = 5;
     days_ = 1;
-    const double cells = std::max(1, pack_.pack.layout.cells_per_unit);
+    const double cells = std::max(1, pack_.pack.layout.cells_per_tap());
     for (const FieldPoint& point : pack_.trend.points) {
         days_ = std::max(days_, point.day);
         for (const auto& v : point.from_middle_v)
@@ -55,7 +55,7 @@ QPointF FieldPicture::place(double day, double mv) const {
 
 std::vector<FieldPicture::Mark> FieldPicture::marks() const {
     std::vector<Mark> out;
-    const double cells = std::max(1, pack_.pack.layout.cells_per_unit);
+    const double cells = std::max(1, pack_.pack.layout.cells_per_tap());
     for (int g = 1; g <= pack_.pack.layout.series; ++g) {
         Mark mark;
         mark.group = g;

@@ -77,11 +77,15 @@ std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {
         box.add_line(tr("Units in parallel"), QString::number(pack.layout.parallel), whole_number(most));
     const QLineEdit* cells =
         box.add_line(tr("Cells per unit"), QString::number(pack.layout.cells_per_unit), whole_number(most_cells));
+    constexpr int most_between = 12;
+    const QLineEdit* between = box.add_line(tr("Units in series between two taps"),
+                                            QString::number(pack.layout.units_per_tap), whole_number(most_between));
     const QLineEdit* reason = box.add_line(tr("How do you know?"));
     if (!box.ask())
         return std::nullopt;
-    return LayoutAnswer{{series->text().toInt(), parallel->text().toInt(), cells->text().toInt()},
-                        reason->text().trimmed().toStdString()};
+    return LayoutAnswer{
+        {series->text().toInt(), parallel->text().toInt(), cells->text().toInt(), between->text().toInt()},
+        reason->text().trimmed().toStdString()};
 }
 
 std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot) {

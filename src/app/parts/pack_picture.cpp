@@ -45,10 +45,10 @@ void PackPicture::paintEvent(QPaintEvent* /*event*/) {
         painter.setBrush(warned ? c.plum_ground : c.steel_ground);
         for (int k = 0; k < shown; ++k) {
             const QRectF cell(x - d / 2 + 1.5, top + k * d + 1.5, d - 3, d - 3);
-            if (layout_.cells_per_unit > 1) {
+            if (layout_.cells_per_tap() > 1) {
                 painter.drawRect(cell);
-                for (int n = 1; n < std::min(layout_.cells_per_unit, 8); ++n) {
-                    const double split = cell.left() + cell.width() * n / std::min(layout_.cells_per_unit, 8);
+                for (int n = 1; n < std::min(layout_.cells_per_tap(), 8); ++n) {
+                    const double split = cell.left() + cell.width() * n / std::min(layout_.cells_per_tap(), 8);
                     painter.drawLine(QPointF(split, cell.top()), QPointF(split, cell.bottom()));
                 }
             } else {

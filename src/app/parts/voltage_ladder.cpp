@@ -65,6 +65,8 @@ std::vector<PaintedPart> VoltageLadder::parts() const {
         say(groups_[i].end_of_charge_v, wording::condition(Condition::end_of_charge));
         say(groups_[i].load_v, wording::condition(Condition::load));
         say(groups_[i].stored_v, wording::condition(Condition::stored));
+        if (!groups_[i].units_v.empty())
+            values << tr("%n units read by themselves", nullptr, static_cast<int>(groups_[i].units_v.size()));
         if (i < triage_.groups.size() && triage_.groups[i].state)
             values << wording::state(*triage_.groups[i].state);
         const int group = static_cast<int>(i) + 1;
@@ -227,6 +229,9 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         painter.setPen(QPen(bad ? c.plum : c.steel, 2));
         painter.drawLine(QPointF(x0, y_of(*g.stored_v)), QPointF(x0 + rung * 3.2, y_of(*g.stored_v)));
     }
+    painter.setPen(QPen(c.steel, 2)); // its units, left of it
+    for (const double volts : g.units_v)
+        painter.drawLine(QPointF(x0 - rung * 0.5, y_of(volts)), QPointF(x0 + rung * 0.5, y_of(volts)));
     if (g.rest_v) {
         const bool under = y_of(*g.rest_v) + scaled(62) < plot().bottom();
         const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - scaled(66);

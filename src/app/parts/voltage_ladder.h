@@ -12,6 +12,8 @@ namespace ingot::app {
 struct LadderGroup {
     std::optional<double> rest_v, end_of_charge_v, load_v;
     std::optional<double> stored_v = std::nullopt;
+    // Of its units, where they were read by themselves, as if each were the whole group.
+    std::vector<double> units_v = {};
 };
 
 class VoltageLadder : public Painted {

@@ -20,7 +20,7 @@
 namespace ingot::app {
 
 namespace {
-constexpr int move_columns = 6;
+constexpr int move_columns = 7;
 } // namespace
 
 DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop, Room::donors, parent) {
@@ -28,12 +28,20 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
         add_command(tr("Left-over packs to &Open"), QKeySequence(tr("Ctrl+T")),
                     tr("Packs that no plan completes are taken apart for their units"), [this] { send_to_open(); });
     stop_ = add_command(tr("&Stop, keep the best"), {}, tr("The best plan found so far"), [this] { beside_->stop(); });
+    never_host_ = add_command(tr("&Not into this pack"), {},
+                              tr("The chosen row's pack gives groups and is not rebuilt; again: it may be"),
+                              [this] { choose_host(rules_.never_host, rules_.hosts_first); });
+    host_first_ =
+        add_command(tr("This pack is re&built first"), {},
+                    tr("Where there is a choice, the chosen row's pack: its board is sound; again: no matter"),
+                    [this] { choose_host(rules_.hosts_first, rules_.never_host); });
     QAction* back = add_way_back();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     panel_ = new Panel(title(), this);
-    panel_->head()->addWidget(new PressButton(to_open_, panel_));
+    for (QAction* command : {never_host_, host_first_, to_open_})
+        panel_->head()->addWidget(new PressButton(command, panel_));
     panel_->head()->addWidget(new PressButton(back, panel_));
     summary_ = sentence({}, panel_);
     summary_->setObjectName(QStringLiteral("donors_summary"));
@@ -42,10 +50,10 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
     build_rules(panel_);
     table_ = new QTableWidget(0, move_columns, panel_);
     table_->setObjectName(QStringLiteral("donors_moves"));
-    table_->setHorizontalHeaderLabels(
-        {tr("into pack"), tr("place"), tr("from pack"), tr("its group"), tr("at rest"), tr("capacity")});
+    table_->setHorizontalHeaderLabels({tr("into pack"), tr("place"), tr("from pack"), tr("its group"), tr("at rest"),
+                                       tr("capacity"), tr("of a pack")});
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    for (const int packs : {0, 2}) // their labels are read whole
+    for (const int packs : {0, 2, 6}) // their words are read whole
         table_->horizontalHeader()->setSectionResizeMode(packs, QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setAccessibleName(tr("Columns"));
     table_->verticalHeader()->hide();
@@ -71,7 +79,8 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
             if (typed() != planned_for_) // leaving a field is no new question
                 plan();
         });
-    connect(one_model_, &QCheckBox::toggled, this, [this] { plan(); });
+    for (QCheckBox* box : {one_model_, unlike_})
+        connect(box, &QCheckBox::toggled, this, [this] { plan(); });
     beside_ = new Job(this);
     connect(beside_, &Job::failed, this,
             [this](const Problem& problem) { summary_->setText(wording::problem(problem)); });
@@ -95,6 +104,9 @@ void DonorsPage::build_rules(Panel* panel) {
     one_model_ = new QCheckBox(tr("one model a pack"), panel);
     one_model_->setObjectName(QStringLiteral("donors_one_model"));
     row->addWidget(one_model_);
+    unlike_ = new QCheckBox(tr("packs of another layout give, too"), panel);
+    unlike_->setObjectName(QStringLiteral("donors_unlike"));
+    row->addWidget(unlike_);
     row->addStretch(1);
     panel->body()->addLayout(row);
     auto* search = new QHBoxLayout;
@@ -112,6 +124,8 @@ void DonorsPage::build_rules(Panel* panel) {
 
 void DonorsPage::set_pack(Id id) {
     PackRoom::set_pack(id);
+    rules_.never_host.clear();
+    rules_.hosts_first.clear();
     plan();
     emit evidence_changed();
 }
@@ -146,9 +160,11 @@ void DonorsPage::plan() {
             show_step();
             return;
         }
-    const auto question = std::make_shared<DonorQuestion>(workshop().triage().donor_question(*kind));
-    DonorRules rules;
-    rules.cells_per_unit = kind->layout.cells_per_unit;
+    const auto question =
+        std::make_shared<DonorQuestion>(workshop().triage().donor_question(*kind, unlike_->isChecked()));
+    DonorRules rules = rules_;
+    rules.never_host.insert(question->unlike.begin(), question->unlike.end());
+    rules.cells_per_unit = kind->layout.cells_per_tap();
     rules.voltage_window_v = figures::typed(window_->text());
     constexpr double per_cent = 100;
     if (const auto tolerance = figures::typed(tolerance_->text()))
@@ -169,11 +185,43 @@ void DonorsPage::plan() {
             return plan_donors(question->groups, chemistry, rules,
                                [&] { return token.wanted() && std::chrono::steady_clock::now() < until; });
         },
-        [this, question](const Planned& planned) { take(*question, planned); });
+        [this, question, rules, series = kind->layout.series](const Planned& planned) {
+            take(*question, rules, series, planned);
+        });
     show_step();
 }
 
-void DonorsPage::take(const DonorQuestion& question, const Result<DonorPlan>& planned) {
+// Which packs must not be rebuilt, or are first; a pack stands in one of both.
+void DonorsPage::choose_host(std::set<std::string>& into, std::set<std::string>& out_of) {
+    const int row = table_->currentRow();
+    if (row < 0 || row >= static_cast<int>(moves_.size()) || next_ > 0) {
+        emit told(next_ > 0 ? tr("Groups were moved already: the plan stands.") : tr("Choose a row first."), true);
+        return;
+    }
+    const std::string pack = moves_[static_cast<std::size_t>(row)].into;
+    out_of.erase(pack);
+    if (into.erase(pack) == 0)
+        into.insert(pack);
+    plan();
+}
+
+QString DonorsPage::hosts_in_words() const {
+    const auto listed = [](const std::set<std::string>& packs) {
+        QStringList out;
+        for (const std::string& pack : packs)
+            out << QString::fromStdString(pack);
+        return out.join(QStringLiteral(", "));
+    };
+    QString out;
+    if (!rules_.never_host.empty())
+        out += tr(" Not rebuilt: %1.").arg(listed(rules_.never_host));
+    if (!rules_.hosts_first.empty())
+        out += tr(" First: %1.").arg(listed(rules_.hosts_first));
+    return out;
+}
+
+void DonorsPage::take(const DonorQuestion& question, const DonorRules& rules, int series,
+                      const Result<DonorPlan>& planned) {
     progress_->hide();
     stop_button_->hide();
     const QString waiting = question.unread > 0
@@ -187,10 +235,17 @@ void DonorsPage::take(const DonorQuestion& question, const Result<DonorPlan>& pl
         return;
     }
     const DonorPlan& plan = planned.value();
-    summary_->setText(tr("%1 of %2 packs can live, %n groups move; %3.%4", nullptr, plan.moved)
-                          .arg(plan.packs_rebuilt())
-                          .arg(question.ids.size())
-                          .arg(plan.proved ? tr("no plan does better") : tr("the best found"), waiting));
+    const DonorForecast further = forecast_donors(question.groups, plan, rules, series);
+    const QString bought =
+        further.until_next > 0
+            ? tr(" A further one brings %1 of a pack; the next lives with %n more.", nullptr, further.until_next)
+                  .arg(figures::plain(further.packs_each, 2))
+            : QString();
+    summary_->setText(
+        tr("%1 of %2 packs can live, %n groups move; %3.%4", nullptr, plan.moved)
+            .arg(plan.packs_rebuilt())
+            .arg(question.ids.size())
+            .arg(plan.proved ? tr("no plan does better") : tr("the best found"), hosts_in_words() + bought + waiting));
     left_over_ = question.ids;
     for (const RebuiltPack& pack : plan.packs) {
         left_over_.erase(pack.pack);
@@ -201,18 +256,38 @@ void DonorsPage::take(const DonorQuestion& question, const Result<DonorPlan>& pl
                                   p.position, from.group, from.voltage_v, from.capacity_ah});
         }
     }
+    for (const std::string& other : question.unlike) // what gave nothing stays what it is
+        if (std::none_of(moves_.begin(), moves_.end(), [&](const Move& m) { return m.from == other; }))
+            left_over_.erase(other);
     fill_table();
     show_step();
+}
+
+// Its layout, its kind and its age, as far as they are known.
+QString DonorsPage::described(Id id) const {
+    const Assembly* pack = workshop().pack(id);
+    if (pack == nullptr)
+        return {};
+    QStringList out{wording::layout(pack->layout)};
+    if (!pack->model.empty())
+        out << QString::fromStdString(pack->model);
+    const auto known = workshop().receive().particulars(id);
+    if (const auto age = known.find(ParticularKind::age); age != known.end())
+        out << QString::fromStdString(age->second);
+    return out.join(QStringLiteral(", "));
 }
 
 void DonorsPage::fill_table() {
     for (const Move& move : moves_) {
         const int row = table_->rowCount();
         table_->insertRow(row);
-        const QString cells[move_columns] = {
-            QString::fromStdString(move.into), QString::number(move.place),
-            QString::fromStdString(move.from), QString::number(move.group),
-            figures::volts(move.volts),        figures::or_dash(move.capacity_ah, figures::pack_capacity)};
+        const QString cells[move_columns] = {QString::fromStdString(move.into),
+                                             QString::number(move.place),
+                                             QString::fromStdString(move.from),
+                                             QString::number(move.group),
+                                             figures::volts(move.volts),
+                                             figures::or_dash(move.capacity_ah, figures::pack_capacity),
+                                             described(move.from_id)};
         for (int c = 0; c < move_columns; ++c)
             table_->setItem(row, c, new QTableWidgetItem(cells[c]));
     }
@@ -220,6 +295,8 @@ void DonorsPage::fill_table() {
 
 void DonorsPage::show_step() {
     // What is left over may go once nothing of it is wanted any more.
+    for (QAction* command : {never_host_, host_first_})
+        command->setEnabled(!moves_.empty() && next_ == 0 && !beside_->busy());
     to_open_->setEnabled(next_ == moves_.size() && !left_over_.empty() && workshop().writable());
     stop_->setEnabled(beside_->busy());
     emit hint_changed();

@@ -3,6 +3,9 @@
 #pragma once
 
 #include "app/rooms/pack_room.h"
+#include "core/donors/donors.h"
+
+#include <set>
 
 class QCheckBox;
 class QLabel;
@@ -41,7 +44,10 @@ private:
     };
     void build_rules(Panel* panel);
     void plan();
-    void take(const DonorQuestion& question, const Result<DonorPlan>& planned);
+    void take(const DonorQuestion& question, const DonorRules& rules, int series, const Result<DonorPlan>& planned);
+    void choose_host(std::set<std::string>& into, std::set<std::string>& out_of);
+    [[nodiscard]] QString hosts_in_words() const;
+    [[nodiscard]] QString described(Id pack) const;
     void fill_table();
     void show_step();
     void send_to_open();
@@ -53,6 +59,9 @@ private:
     QLineEdit* window_ = nullptr;
     QLineEdit* tolerance_ = nullptr;
     QCheckBox* one_model_ = nullptr;
+    QCheckBox* unlike_ = nullptr;
+    DonorRules rules_; // which packs are rebuilt, as the person said
+    QAction *never_host_ = nullptr, *host_first_ = nullptr;
     QAction* to_open_ = nullptr;
     QAction* stop_ = nullptr;
     QWidget* stop_button_ = nullptr;

@@ -269,9 +269,8 @@ void HandPage::put_on() {
     volts->setFocus();
     if (!box.ask())
         return;
-    const auto begun =
-        hand_.begin(on, there.charger, there.channel, protocols->currentData().toString().toStdString(),
-                    *figures::typed(volts->text()), figures::typed(room->text()));
+    const auto begun = hand_.begin(on, there.charger, there.channel, protocols->currentData().toString().toStdString(),
+                                   *figures::typed(volts->text()), figures::typed(room->text()));
     if (!fine(begun))
         return;
     emit acknowledged(tr("%1 is on channel %2 of %3. Start the charger now.")

@@ -20,8 +20,8 @@ namespace {
 
 constexpr const char* sound_key = "meter_sound";
 // What a meter's ohms can be, as the choices stand.
-constexpr std::array<std::optional<Quantity>, 4> methods{std::nullopt, Quantity::ac_resistance,
-                                                         Quantity::dc_resistance, Quantity::resistance};
+constexpr std::array<std::optional<Quantity>, 4> methods{std::nullopt, Quantity::ac_resistance, Quantity::dc_resistance,
+                                                         Quantity::resistance};
 
 } // namespace
 

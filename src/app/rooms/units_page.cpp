@@ -140,10 +140,11 @@ void UnitsPage::refresh() {
         units_.assign(static_cast<std::size_t>(pack->layout.units()), 0);
         wells.resize(units_.size());
         for (const UnitState& unit : workshop().units()) {
-            if (unit.record.pack != pack->id || unit.record.group < 1 || unit.record.place < 1)
+            if (unit.record.pack != pack->id || unit.record.group < 1)
                 continue;
             const auto at =
-                static_cast<std::size_t>((unit.record.group - 1) * pack->layout.parallel + unit.record.place - 1);
+                static_cast<std::size_t>((unit.record.group - 1) * pack->layout.units_per_group() +
+                                         std::max(0, unit.record.place - 1)); // a whole group stands at its first place
             if (at >= units_.size())
                 continue;
             units_[at] = unit.record.id;
@@ -159,7 +160,7 @@ void UnitsPage::refresh() {
         }
     }
     const bool any = std::any_of(units_.begin(), units_.end(), [](Id id) { return id != 0; });
-    const int parallel = record() != nullptr ? record()->layout.parallel : 1;
+    const int parallel = record() != nullptr ? record()->layout.units_per_group() : 1;
     picture_->setEnabled(any);
     picture_->set(parallel, std::move(wells));
     home_->setEnabled(chosen() != nullptr && workshop().writable());

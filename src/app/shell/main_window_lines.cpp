@@ -61,10 +61,10 @@ void MainWindow::show_pack(Id pack) {
         where = Station::receive;
         break;
     case AssemblyState::in_triage:
+    case AssemblyState::under_repair:
         where = Station::triage;
         break;
     case AssemblyState::to_open:
-    case AssemblyState::under_repair:
         where = Station::open;
         break;
     case AssemblyState::planned:

@@ -53,7 +53,7 @@ void Page::keep_step(const QString& text, const Act& forward, const Act& back) {
 
 void Page::add_particulars(EvidenceContent& content, Id pack) const {
     for (const auto& [kind, value] : workshop_.receive().particulars(pack))
-        if (kind != ParticularKind::true_cause)
+        if (kind != ParticularKind::true_cause && kind != ParticularKind::hours)
             content.notes << tr("%1: %2").arg(wording::particular(kind), QString::fromStdString(value));
     if (const auto outcome = workshop_.triage().outcome(pack))
         content.notes << (outcome->groups.empty()

@@ -2,6 +2,16 @@
 <!DOCTYPE TS>
 <TS version="2.1" language="en" sourcelanguage="en">
 <context>
+    <name>ingot::app::VoltageLadder</name>
+    <message numerus="yes">
+        <source>%n units read by themselves</source>
+        <translation>
+            <numerusform>%n unit read by itself</numerusform>
+            <numerusform>%n units read by themselves</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ingot::app::DueBoardView</name>
     <message numerus="yes">
         <source>%n units</source>
@@ -145,6 +155,13 @@
 </context>
 <context>
     <name>ingot::app::DonorsPage</name>
+    <message numerus="yes">
+        <source> A further one brings %1 of a pack; the next lives with %n more.</source>
+        <translation>
+            <numerusform> A further one brings %1 of a pack; the next lives with %n more.</numerusform>
+            <numerusform> A further one brings %1 of a pack; the next lives with %n more.</numerusform>
+        </translation>
+    </message>
     <message numerus="yes">
         <source>Planning for %n packs …</source>
         <translation>

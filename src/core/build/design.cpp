@@ -47,6 +47,7 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"charger-a", 0.001, 500, "1 mA to 500 A"},
     {"balance-a", 0.0005, 20, "0.5 mA to 20 A"},
     {"standby-a", 0.0000001, 10, "0.1 uA to 10 A"},
+    {"load-profile"},
     {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},
     {"least-duty"},
     {"wanted-model"},

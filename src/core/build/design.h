@@ -46,15 +46,16 @@ enum class DesignFigure {
     refill_groups, // its empty places, in the order of the build's groups: "3,7"
     // Its charger and board, A.
     charger_a,
-    balance_a, // the board bleeds a group with so much
-    standby_a, // board and device draw so much while it stands on the shelf
+    balance_a,    // the board bleeds a group with so much
+    standby_a,    // board and device draw so much while it stands on the shelf
+    load_profile, // CSV, as docs/formats/simulate.md has a load: takes the place of a steady one
     // What it asks of the stock while it has no units.
     wanted_ah,    // usable capacity; more counts nothing
     least_duty,   // units fit for it, or better: drive, store, light
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 33;
+inline constexpr int design_figure_count = 34;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.

@@ -10,13 +10,17 @@
 
 namespace ingot {
 
-// S groups of P units in series; a unit may itself be several cells in series (a module).
+// S groups of P units in series; a unit may itself be several cells in series (a module), and a group may be a block of
+// several units in series that a device reads by one tap.
 struct PackLayout {
     int series = 1;         // groups in series, 1..200
     int parallel = 1;       // units in parallel, 1..200
     int cells_per_unit = 1; // cells in series inside one unit, 1..24
-    [[nodiscard]] int cells_in_series() const { return series * cells_per_unit; }
-    [[nodiscard]] int units() const { return series * parallel; }
+    int units_per_tap = 1;  // units in series between two sense taps, 1..12: then a group is a block of them
+    [[nodiscard]] int cells_per_tap() const { return cells_per_unit * units_per_tap; } // what a group's voltage is of
+    [[nodiscard]] int cells_in_series() const { return series * cells_per_tap(); }
+    [[nodiscard]] int units_per_group() const { return parallel * units_per_tap; }
+    [[nodiscard]] int units() const { return series * units_per_group(); }
     friend bool operator==(const PackLayout&, const PackLayout&) = default;
 };
 

@@ -215,7 +215,7 @@ void DonorSearch::rebuild_parts() {
         if (!make_room_around(odd, slots, slot_of))
             break_up(near_packs(odd, slots), slots, slot_of);
     }
-    if (static_cast<int>(slots.size()) > best_.packs() && slots.size() <= packs_.names.size())
+    if (static_cast<int>(slots.size()) > best_.packs() && static_cast<int>(slots.size()) <= packs_.hosts())
         settle_in(slots, std::move(slot_of));
 }
 
@@ -228,13 +228,10 @@ void DonorSearch::settle_in(const std::vector<Window>& slots, std::vector<int> s
             if (sets[s].test(g))
                 weight[s][static_cast<std::size_t>(good_.pack[g])] += 1;
     Choice made;
-    made.host = best_assignment(weight);
+    made.host = hosts_for(weight);
     auto filled = flow_.fill(pointers_to(sets), made.host);
     made.slot_of = filled ? std::move(*filled) : std::move(slot_of);
-    made.moved = 0;
-    for (std::size_t g = 0; g < made.slot_of.size(); ++g)
-        if (made.slot_of[g] >= 0)
-            made.moved += made.host[static_cast<std::size_t>(made.slot_of[g])] != good_.pack[g];
+    count_moves(made);
     best_ = std::move(made);
 }
 

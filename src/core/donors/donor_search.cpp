@@ -15,9 +15,36 @@ DonorSearch::DonorSearch(const Good& good, const Packs& packs, int series, const
         for (int g = 0; g < good.size(); ++g)
             if (sets_[b].test(static_cast<std::size_t>(g)))
                 ++own_[b][static_cast<std::size_t>(good.pack[static_cast<std::size_t>(g)])];
-        for (int& count : own_[b])
-            count = std::min(count, series);
+        for (std::size_t p = 0; p < own_[b].size(); ++p) // what is not rebuilt keeps nothing
+            own_[b][p] = packs.host[p] != 0 ? std::min(own_[b][p], series) : 0;
     }
+}
+
+int DonorSearch::most_first(int count) const {
+    int wanted = 0;
+    for (std::size_t p = 0; p < packs_.names.size(); ++p)
+        wanted += packs_.first[p] != 0 && packs_.host[p] != 0 ? 1 : 0;
+    return std::min(wanted, count);
+}
+
+std::vector<int> DonorSearch::hosts_for(std::vector<std::vector<int>> kept) const {
+    const int rows = static_cast<int>(kept.size());
+    const int above_all_that_is_kept = rows * series_ + 1;
+    for (auto& row : kept)
+        for (std::size_t p = 0; p < row.size(); ++p)
+            row[p] += packs_.host[p] == 0    ? -(rows + 1) * above_all_that_is_kept
+                      : packs_.first[p] != 0 ? above_all_that_is_kept
+                                             : 0;
+    return best_assignment(kept);
+}
+
+void DonorSearch::count_moves(Choice& made) const {
+    made.moved = made.first = 0;
+    for (const int host : made.host)
+        made.first += packs_.first[static_cast<std::size_t>(host)];
+    for (std::size_t g = 0; g < made.slot_of.size(); ++g)
+        if (made.slot_of[g] >= 0)
+            made.moved += made.host[static_cast<std::size_t>(made.slot_of[g])] != good_.pack[g];
 }
 
 Choice DonorSearch::run(bool& proved) {
@@ -37,7 +64,8 @@ Choice DonorSearch::run(bool& proved) {
         best_.slot_of.assign(static_cast<std::size_t>(good_.size()), -1);
     }
     // As good as the bounds allow; they hold only when every window is listed.
-    if (!proved && sets_complete_ && best_.packs() == most_ && best_.moved == least_moved(best_.packs()))
+    if (!proved && sets_complete_ && best_.packs() == most_ && best_.moved == least_moved(best_.packs()) &&
+        best_.first == most_first(best_.packs()))
         proved = true;
     return best_;
 }
@@ -58,7 +86,7 @@ int DonorSearch::most_possible() const {
     int most = 0;
     for (const Set& family : families)
         most += static_cast<int>(family.count()) / series_;
-    return std::min(most, static_cast<int>(packs_.names.size()));
+    return std::min(most, packs_.hosts());
 }
 
 int DonorSearch::least_moved(int count) const {
@@ -77,15 +105,15 @@ void DonorSearch::offer(const std::vector<std::size_t>& chosen) {
         slots.push_back(&sets_[b]);
         weight.push_back(own_[b]);
     }
-    if (chosen.size() > packs_.names.size())
+    if (static_cast<int>(chosen.size()) > packs_.hosts())
         return;
-    const auto host = best_assignment(weight);
+    const auto host = hosts_for(weight);
     int kept = 0;
     for (std::size_t s = 0; s < chosen.size(); ++s)
         kept += weight[s][static_cast<std::size_t>(host[s])];
     const int count = static_cast<int>(chosen.size());
     const int at_least = count * series_ - kept;
-    if (count == best_.packs() && at_least >= best_.moved)
+    if (count == best_.packs() && at_least >= best_.moved && best_.first >= most_first(count))
         return;
     auto filled = flow_.fill(slots, host);
     if (!filled)
@@ -93,10 +121,7 @@ void DonorSearch::offer(const std::vector<std::size_t>& chosen) {
     Choice made;
     made.host = host;
     made.slot_of = std::move(*filled);
-    made.moved = 0;
-    for (std::size_t g = 0; g < made.slot_of.size(); ++g)
-        if (made.slot_of[g] >= 0)
-            made.moved += host[static_cast<std::size_t>(made.slot_of[g])] != good_.pack[g];
+    count_moves(made);
     if (made.moved > at_least) // another assignment might do better with these sets: not proved
         proved_ = false;
     if (made.better_than(best_))
@@ -111,7 +136,7 @@ void DonorSearch::descend(std::vector<std::size_t>& chosen, const std::vector<in
         stopped_ = true;
         return;
     }
-    if (best_.packs() == most && best_.moved <= least_moved(most))
+    if (best_.packs() == most && best_.moved <= least_moved(most) && best_.first >= most_first(most))
         return;
     const int depth = static_cast<int>(chosen.size());
     if (depth > 0 && depth >= best_.packs())
@@ -122,7 +147,8 @@ void DonorSearch::descend(std::vector<std::size_t>& chosen, const std::vector<in
         // What the sets from here on can still take.
         chosen.push_back(b);
         std::vector<int> more = filled;
-        if (best_.packs() == most && most * series_ - most_kept(chosen, b, most) >= best_.moved) {
+        if (best_.packs() == most && most * series_ - most_kept(chosen, b, most) >= best_.moved &&
+            best_.first >= most_first(most)) {
             chosen.pop_back();
             continue;
         }
@@ -195,6 +221,8 @@ void DonorSearch::keep_most() {
     std::vector<std::size_t> chosen;
     for (const std::size_t p : packs)
         for (const std::size_t b : windows[p]) {
+            if (packs_.host[p] == 0)
+                break;
             chosen.push_back(b);
             if (feasible(chosen, filled))
                 break;
@@ -202,7 +230,7 @@ void DonorSearch::keep_most() {
         }
     int tried = 0;
     for (std::size_t b = 0; b < sets_.size() && ++tried <= most_tried; ++b) {
-        if (chosen.size() >= packs_.names.size())
+        if (static_cast<int>(chosen.size()) >= packs_.hosts())
             break;
         chosen.push_back(b);
         if (!feasible(chosen, filled))
@@ -274,7 +302,8 @@ void DonorSearch::greedy() {
         int tried = 0;
         for (const std::size_t b : order) {
             if (static_cast<int>(fitting.size()) * series_ + series_ > good_.size() ||
-                fitting.size() >= packs_.names.size() || ++tried > most_tried || (observer_ && !observer_()))
+                static_cast<int>(fitting.size()) >= packs_.hosts() || ++tried > most_tried ||
+                (observer_ && !observer_()))
                 break;
             add(b);
         }

@@ -16,9 +16,12 @@ struct Choice {
     std::vector<int> host;    // of each slot
     std::vector<int> slot_of; // of each good group
     int moved = std::numeric_limits<int>::max();
+    int first = 0; // hosts that are wanted first
     [[nodiscard]] int packs() const { return static_cast<int>(host.size()); }
     [[nodiscard]] bool better_than(const Choice& other) const {
-        return packs() != other.packs() ? packs() > other.packs() : moved < other.moved;
+        return packs() != other.packs() ? packs() > other.packs()
+               : first != other.first   ? first > other.first
+                                        : moved < other.moved;
     }
 };
 
@@ -39,6 +42,11 @@ private:
 
     // Fewer moves than this cannot be, whatever the sets: the packs that can keep most of their own groups.
     int least_moved(int count) const;
+    // As many hosts that are wanted first as there can be among so many.
+    int most_first(int count) const;
+    // Packs for sets, by what they can keep: those that may not be rebuilt never, those that are wanted first before.
+    [[nodiscard]] std::vector<int> hosts_for(std::vector<std::vector<int>> kept) const;
+    void count_moves(Choice& made) const;
 
     void offer(const std::vector<std::size_t>& chosen);
 

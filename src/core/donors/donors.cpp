@@ -18,12 +18,15 @@ using namespace donors_detail;
 namespace {
 
 // Without windows any good group may stand anywhere: most packs, then most groups that stay, by the packs' sizes.
-std::vector<int> choose_hosts(const Packs& packs, int good) {
+std::vector<int> choose_hosts(const Packs& packs, int good, const DonorRules& rules) {
     struct Best {
         int count = 0;
+        int first = 0; // of those that are wanted first
         int kept = 0;
         bool operator<(const Best& other) const {
-            return count != other.count ? count < other.count : kept < other.kept;
+            return count != other.count   ? count < other.count
+                   : first != other.first ? first < other.first
+                                          : kept < other.kept;
         }
         bool operator==(const Best&) const = default;
     };
@@ -32,12 +35,13 @@ std::vector<int> choose_hosts(const Packs& packs, int good) {
     std::vector<std::vector<Best>> best(n + 1, std::vector<Best>(room + 1));
     const auto with = [&](std::size_t p, Best before) {
         const int size = static_cast<int>(packs.groups[p].size());
-        return Best{before.count + 1, before.kept + packs.good[p] - size};
+        return Best{before.count + 1, before.first + (rules.hosts_first.contains(packs.names[p]) ? 1 : 0),
+                    before.kept + packs.good[p] - size};
     };
     for (std::size_t p = 0; p < n; ++p)
         for (std::size_t used = 0; used <= room; ++used) {
             best[p + 1][used] = best[p][used];
-            if (const std::size_t size = packs.groups[p].size(); size <= used)
+            if (const std::size_t size = packs.groups[p].size(); size <= used && packs.host[p] != 0)
                 best[p + 1][used] = std::max(best[p + 1][used], with(p, best[p][used - size]));
         }
     std::vector<int> hosts;
@@ -172,6 +176,10 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
     std::map<std::string, std::size_t> models;
     plan.good.assign(groups.size(), false);
     packs.good.assign(packs.names.size(), 0);
+    for (const std::string& name : packs.names) {
+        packs.host.push_back(rules.never_host.contains(name) ? 0 : 1);
+        packs.first.push_back(rules.hosts_first.contains(name) ? 1 : 0);
+    }
     for (std::size_t p = 0; p < packs.names.size(); ++p) {
         auto& places = packs.groups[p];
         std::sort(places.begin(), places.end(),
@@ -191,7 +199,7 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
             good.model.push_back(static_cast<int>(models.emplace(g.model, models.size()).first->second));
         }
     }
-    const auto simple = choose_hosts(packs, good.size());
+    const auto simple = choose_hosts(packs, good.size(), rules);
     plan.bound = static_cast<int>(simple.size());
 
     Windows windows;
@@ -203,14 +211,22 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
 
     Choice choice;
     if (rules.windows()) {
-        const std::size_t series = packs.groups.front().size();
+        const auto host = std::find(packs.host.begin(), packs.host.end(), 1);
+        const std::size_t one = host == packs.host.end() ? 0 : static_cast<std::size_t>(host - packs.host.begin());
+        const std::size_t series = packs.groups[one].size();
         for (std::size_t p = 0; p < packs.names.size(); ++p)
-            if (packs.groups[p].size() != series)
+            if (packs.host[p] != 0 && packs.groups[p].size() != series)
                 return Problem{"", 0,
                                said("pack {} has {} groups, pack {} has {}. With windows, plan for packs of one kind.",
-                                    packs.names[p], packs.groups[p].size(), packs.names.front(), series)};
-        DonorSearch search(good, packs, static_cast<int>(series), windows, observer);
-        choice = search.run(plan.proved);
+                                    packs.names[p], packs.groups[p].size(), packs.names[one], series)};
+        if (host == packs.host.end()) { // nothing can be rebuilt
+            plan.proved = true;
+            choice.slot_of.assign(static_cast<std::size_t>(good.size()), -1);
+            choice.moved = 0;
+        } else {
+            DonorSearch search(good, packs, static_cast<int>(series), windows, observer);
+            choice = search.run(plan.proved);
+        }
     } else {
         plan.proved = true;
         choice.host = simple;
@@ -275,6 +291,27 @@ Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemi
         if (choice.slot_of[g] < 0)
             plan.leftover.push_back(good.original[g]);
     return plan;
+}
+
+DonorForecast forecast_donors(const std::vector<DonorGroup>& groups, const DonorPlan& plan, const DonorRules& rules,
+                              int series) {
+    std::set<std::string> kind;
+    int good = 0;
+    for (std::size_t i = 0; i < groups.size(); ++i) {
+        if (rules.never_host.contains(groups[i].pack))
+            continue;
+        kind.insert(groups[i].pack);
+        good += plan.good[i] ? 1 : 0;
+    }
+    DonorForecast out;
+    if (kind.empty() || good == 0 || series < 1)
+        return out;
+    const double each = static_cast<double>(good) / static_cast<double>(kind.size());
+    out.packs_each = each / series;
+    // What lies left over already counts towards the next; the host comes with the pack that is bought.
+    const double lacking = std::max(1.0, static_cast<double>(series) - static_cast<double>(plan.leftover.size()));
+    out.until_next = std::max(1, static_cast<int>(std::ceil(lacking / each - 1e-9)));
+    return out;
 }
 
 } // namespace ingot

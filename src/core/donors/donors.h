@@ -7,6 +7,7 @@
 
 #include <functional>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -27,6 +28,8 @@ struct DonorRules {
     std::optional<double> capacity_tolerance; // highest over lowest minus one; groups of unknown capacity fit
     bool one_model = false;                   // never two models in one pack; unknown counts as a model of its own
     int cells_per_unit = 1;
+    std::set<std::string> never_host;  // they give groups and are not rebuilt: another layout, a dead board
+    std::set<std::string> hosts_first; // where a choice is left, these are rebuilt: their boards are sound
     [[nodiscard]] bool windows() const { return voltage_window_v || capacity_tolerance || one_model; }
 };
 
@@ -41,7 +44,7 @@ struct RebuiltPack {
 
 struct DonorPlan {
     std::vector<RebuiltPack> packs;    // complete good packs at the end, whole ones included, in the order of the input
-    int bound = 0;                     // no plan rebuilds more: good groups over groups needed
+    int bound = 0;                     // no plan rebuilds more: good groups over groups needed, and hosts
     bool proved = false;               // no plan rebuilds more, and none of as many moves less
     int moved = 0;                     // groups that end in another pack than they began in
     std::vector<bool> good;            // by group
@@ -56,5 +59,14 @@ using DonorObserver = std::function<bool()>;
 // of unequal size.
 [[nodiscard]] Result<DonorPlan> plan_donors(const std::vector<DonorGroup>& groups, const Chemistry& chemistry,
                                             const DonorRules& rules = {}, const DonorObserver& observer = {});
+
+// What a further pack of this kind would bring, if it is as those at hand are.
+struct DonorForecast {
+    double packs_each = 0; // rebuilt by each further one, in the long run
+    int until_next = 0;    // so many further ones until the next one lives; 0: never
+};
+// `series`: groups of a pack that is rebuilt. Counts only packs that may host.
+[[nodiscard]] DonorForecast forecast_donors(const std::vector<DonorGroup>& groups, const DonorPlan& plan,
+                                            const DonorRules& rules, int series);
 
 } // namespace ingot

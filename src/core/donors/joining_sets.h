@@ -3,6 +3,7 @@
 
 #include <boost/dynamic_bitset.hpp>
 
+#include <algorithm>
 #include <limits>
 #include <string>
 #include <vector>
@@ -24,6 +25,8 @@ struct Packs {
     std::vector<std::string> names;
     std::vector<std::vector<std::size_t>> groups; // indices of the input, by place
     std::vector<int> good;                        // how many of them
+    std::vector<char> host, first; // whether it may be rebuilt; whether it is to be, where there is a choice
+    [[nodiscard]] int hosts() const { return static_cast<int>(std::count(host.begin(), host.end(), 1)); }
 };
 
 struct Windows {

@@ -36,8 +36,7 @@ std::vector<Id> OnChannel::units() const {
 }
 
 bool OnChannel::holds(Id some_unit) const {
-    return some_unit != 0 &&
-           (some_unit == unit || std::find(behind.begin(), behind.end(), some_unit) != behind.end());
+    return some_unit != 0 && (some_unit == unit || std::find(behind.begin(), behind.end(), some_unit) != behind.end());
 }
 
 const char* code(RunStepKind kind) {

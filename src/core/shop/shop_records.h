@@ -56,8 +56,9 @@ enum class ParticularKind {
     note,       // free
     true_cause, // what it turned out to be: a fault's code and its groups ("leaking-cell 3")
     mass,       // of a unit, g
+    hours,      // what a job on a pack took: route, hours, those reckoned before ("rebuild 3.2 2.7")
 };
-inline constexpr int particular_count = 11;
+inline constexpr int particular_count = 12;
 [[nodiscard]] const char* code(ParticularKind kind);
 [[nodiscard]] std::optional<ParticularKind> particular_kind_from(const std::string& code);
 struct Particular {

@@ -90,8 +90,9 @@ Evidence judge_resistance(const UnitFacts& unit, const UnitReference& reference,
     const bool unsaid = siblings != reference.best_resistance_ohm.end();
     if (!dc && !ac && !unsaid)
         return missing(EvidenceKind::missing_resistance, rules.without_resistance);
-    const double when_new =
-        dc ? *reference.new_dc_resistance_ohm : ac ? *reference.new_ac_resistance_ohm : siblings->second;
+    const double when_new = dc   ? *reference.new_dc_resistance_ohm
+                            : ac ? *reference.new_ac_resistance_ohm
+                                 : siblings->second;
     Evidence evidence;
     evidence.kind = EvidenceKind::resistance;
     evidence.note = dc ? "dc" : ac ? "ac" : "unsaid";

@@ -64,7 +64,7 @@ double Posterior::terminal_log(const std::vector<Part>& parts) const {
         for (const int g : part.groups)
             for (const Round& round : rounds_)
                 if (const auto& v = round.volts[static_cast<std::size_t>(g)])
-                    low |= *v < chemistry_.test_cutoff_v * pack_.layout.cells_per_unit;
+                    low |= *v < chemistry_.test_cutoff_v * pack_.layout.cells_per_tap();
     }
     return low ? log_mix(board_opens_when_low, meets, open) : meets; // a board opens for good reason, too
 }
@@ -82,7 +82,7 @@ double Posterior::units_log(const Part* part, int group) const {
         if (round.condition == Condition::rest || round.condition == Condition::stored)
             if (const auto& v = round.volts[static_cast<std::size_t>(group)])
                 group_v = v;
-    const double middle = volts.size() >= 3 || !group_v ? median(volts) : *group_v;
+    const double middle = volts.size() >= 3 || !group_v ? median(volts) : *group_v / pack_.layout.units_per_tap;
     const auto odd = std::max_element(
         volts.begin(), volts.end(), [&](double a, double b) { return std::fabs(a - middle) < std::fabs(b - middle); });
     const auto sound = [&](double v) {
@@ -247,7 +247,7 @@ double Posterior::alone_log(const Part* part) const {
     // Where nobody claims a capacity, a common cell's, and a wide guess.
     constexpr double common_ah = 2.2, sd_known = 0.45, sd_guessed = 0.7, strange = 0.004, most = 4.0;
     const double ah = pack_.capacity_ah.value_or(common_ah * pack_.layout.parallel);
-    const double expected = usual->second * pack_.layout.cells_per_unit / ah;
+    const double expected = usual->second * pack_.layout.cells_per_tap() / ah;
     const double away = std::log(*ohm / expected);
     const double sound = log_mix(strange, log_normal(std::max(0.0, away), pack_.capacity_ah ? sd_known : sd_guessed),
                                  -std::log(2 * most));

@@ -226,7 +226,7 @@ std::vector<std::vector<int>> Posterior::starts() const {
     });
     if (telling == rounds_.end())
         return out;
-    const double near = 0.012 * pack_.layout.cells_per_unit + telling->resolution_v;
+    const double near = 0.012 * pack_.layout.cells_per_tap() + telling->resolution_v;
     struct Level {
         std::size_t together;
         double volts;

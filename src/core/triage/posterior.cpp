@@ -69,7 +69,7 @@ double Posterior::level_log(const std::vector<int>& faulted) const {
     if (!still_read())
         return 0;
     const double sound = std::max(1.0, static_cast<double>(pack_.layout.series) - static_cast<double>(faulted.size()));
-    const double cells = pack_.layout.cells_per_unit;
+    const double cells = pack_.layout.cells_per_tap();
     const double sd = std::hypot(knowledge_.meter_error_v / 2, knowledge_.usual_ocv_v * std::sqrt(cells)) * 2;
     return std::log(std::min(1.0, sd * std::sqrt(2 * std::numbers::pi / sound) / (range_v * cells)));
 }
@@ -84,7 +84,7 @@ bool Posterior::still_read() const {
 double Posterior::run_down_log() const {
     constexpr double keeps_some = 0.03;
     constexpr double sinks_sd_v = 0.15;
-    const double cells = pack_.layout.cells_per_unit;
+    const double cells = pack_.layout.cells_per_tap();
     const double floor = std::max(chemistry_.floor_v, chemistry_.bands.low_below_v) * cells;
     double sum = 0;
     for (int g = 0; g < pack_.layout.series; ++g) {
@@ -168,7 +168,7 @@ void Posterior::sort_readings() {
         auto& slot = round->volts[static_cast<std::size_t>(reading.group - 1)];
         if (slot) { // a third reading settles which of two was right
             if (std::fabs(*slot - reading.voltage_v) >
-                4 * knowledge_.meter_error_v * pack_.layout.cells_per_unit + reading.resolution_v.value_or(0))
+                4 * knowledge_.meter_error_v * pack_.layout.cells_per_tap() + reading.resolution_v.value_or(0))
                 disagreeing.insert(reading.group);
             else
                 disagreeing.erase(reading.group);
@@ -237,7 +237,7 @@ std::vector<Reference> Posterior::references(const std::vector<int>& faulted, co
             reference.known = true;
             reference.inflation = 1 + median_price / about(sound.size());
             constexpr double finer_than_any_meter_v = 0.0005;
-            const double step = finer_than_any_meter_v * pack_.layout.cells_per_unit; // levels that close are one
+            const double step = finer_than_any_meter_v * pack_.layout.cells_per_tap(); // levels that close are one
             reference.volts = std::round(median(std::move(sound)) / step) * step;
         }
         out.push_back(reference);
@@ -257,7 +257,7 @@ Frame& Posterior::frame(std::vector<Reference> references, Looseness looseness) 
         return made;
     made.predictor =
         std::make_unique<Predictor>(pack_, chemistry_, knowledge_, ocv_, rounds_, std::move(references), looseness);
-    const double range = 5.0 * pack_.layout.cells_per_unit;
+    const double range = 5.0 * pack_.layout.cells_per_tap();
     std::map<std::vector<std::size_t>, std::vector<Severity>> sound_by_rounds; // most groups were read alike
     for (int g = 0; g < pack_.layout.series; ++g) {
         const auto rounds = taken(g);
@@ -389,7 +389,7 @@ bool Posterior::stands_out(const Part& part, const Context& context) const {
 double Posterior::log_but_for_a_slip(const Part& part, const Context& context, const Weighed& weighed) const {
     if (context.predictor().under_deep(weighed.taken, weighed.x) || weighed.taken.size() < 2)
         return -never;
-    const double range = 5.0 * pack_.layout.cells_per_unit;
+    const double range = 5.0 * pack_.layout.cells_per_tap();
     std::vector<double> logs;
     std::size_t at = 0;
     for (const int g : part.groups)
@@ -470,7 +470,7 @@ std::vector<double> Posterior::chances_to_lead() {
         return order(a.condition) < order(b.condition);
     });
     constexpr double closest = 0.004, never_leads = -0.5; // of charge; no curve tells it closer
-    const double cells = pack_.layout.cells_per_unit;
+    const double cells = pack_.layout.cells_per_tap();
     std::vector<double> charges, sds;
     for (const auto& v : telling->volts) {
         if (!v) { // not read: it does not lead

@@ -96,7 +96,7 @@ Predictor::Predictor(const TriageCase& pack, const Chemistry& chemistry, const T
                      const LongOcv& ocv, const std::vector<Round>& rounds, std::vector<Reference> references,
                      Looseness looseness)
     : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), rounds_(rounds), references_(std::move(references)),
-      ocv_(ocv), cells_(pack.layout.cells_per_unit), looseness_(looseness) {
+      ocv_(ocv), cells_(pack.layout.cells_per_tap()), looseness_(looseness) {
     // The resting voltage of the siblings: at rest, else stored, else what load or charge lets guess.
     const auto first_of = [&](Condition condition) -> const Reference* {
         for (std::size_t r = 0; r < rounds_.size(); ++r)
@@ -407,7 +407,7 @@ void Predictor::dead_group(Paths& paths) const {
             level(deep + 0.5 * (low - deep) * (i + 0.5) / 3);
         paths.end(1 - whole);
     }
-    for (int dead = 1; module && dead < pack_.layout.cells_per_unit; ++dead) {
+    for (int dead = 1; module && dead < pack_.layout.cells_per_tap(); ++dead) {
         for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
             level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_, dead);
         paths.end((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
@@ -527,7 +527,7 @@ void Predictor::reversed_unit(Paths& paths) const {
             level(-rest_v_ * (0.05 + 1.05 * (i + 0.5) / 14));
         paths.end(module ? 0.15 : 1.0);
     }
-    for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_unit; ++turned) {
+    for (int turned = 1; module && 2 * turned < pack_.layout.cells_per_tap(); ++turned) {
         level(rest_v_ * (cells_ - 2.0 * turned) / cells_ + 0.05, turned);
         level(rest_v_ * (cells_ - 2.0 * turned) / cells_ - 0.05, turned);
         paths.end(turned == 1 ? 0.75 : 0.1);

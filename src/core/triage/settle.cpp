@@ -99,7 +99,7 @@ public:
         }
         if (groups_.empty())
             groups_.insert(0);
-        const int cells = posterior.pack().layout.cells_per_unit;
+        const int cells = posterior.pack().layout.cells_per_tap();
         for (const Round& r : posterior.rounds())
             for (const auto& v : r.volts)
                 under_floor_ |= v && r.condition != Condition::load && *v < posterior.chemistry().floor_v * cells;
@@ -167,7 +167,7 @@ private:
     }
     void offer_unit_voltages(int g) {
         const auto& units = posterior_.pack().units;
-        if (posterior_.pack().layout.parallel == 1 ||
+        if (posterior_.pack().layout.units_per_group() == 1 ||
             std::any_of(units.begin(), units.end(), [&](const UnitVoltage& u) { return u.group == g + 1; }))
             return;
         offer_either({ReadingKind::unit_voltages, {g + 1}, 0, 0, std::nullopt}, 0.6, [g](const Hypothesis& h) {

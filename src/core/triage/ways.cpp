@@ -48,6 +48,8 @@ public:
             break;
         case Fault::dead_group:
         case Fault::reversed_unit:
+            if (read_by_itself(e))
+                swap(e);
             replace(e);
             recover(e);
             break;
@@ -116,9 +118,16 @@ private:
         return ways_.back();
     }
 
+    // Of a block the units stand in series: each is read without parting anything, and one of them is to blame.
+    [[nodiscard]] bool read_by_itself(const Explanation& e) const {
+        return pack_.layout.units_per_tap > 1 &&
+               std::any_of(pack_.units.begin(), pack_.units.end(), [&](const UnitVoltage& unit) {
+                   return std::find(e.groups.begin(), e.groups.end(), unit.group) != e.groups.end();
+               });
+    }
     // One unit of the group rather than the group (N17).
     void swap(const Explanation& e) {
-        if (pack_.layout.parallel < 2)
+        if (pack_.layout.units_per_group() < 2)
             return;
         Way& way = put(WayForward::swap_unit, e);
         if (!way.odd_units.empty())
@@ -154,7 +163,7 @@ private:
         if (pack_.layout.series == 1)
             return put(WayForward::refill, e);
         DonorWindow window;
-        const double cells = pack_.layout.cells_per_unit;
+        const double cells = pack_.layout.cells_per_tap();
         const double middle = middle_of_others(rest_, e.groups).value_or(chemistry_.nominal_v() * cells);
         window.from_v = middle - join_window_v * cells;
         window.to_v = middle + join_window_v * cells;
@@ -175,7 +184,7 @@ private:
         const auto recovery = recovery_of(chemistry_);
         if (!recovery || e.fault == Fault::reversed_unit)
             return;
-        const double cells = pack_.layout.cells_per_unit;
+        const double cells = pack_.layout.cells_per_tap();
         for (const int g : e.groups) {
             const auto& v = rest_[static_cast<std::size_t>(g - 1)];
             // Under half of the limit, and over the floor, there is nothing to recover.
@@ -196,7 +205,7 @@ private:
         const double apart = std::fabs(*e.amount) * *pack_.capacity_ah;
         const auto others = static_cast<double>(pack_.layout.series) - static_cast<double>(e.groups.size());
         const double volts = rest_[static_cast<std::size_t>(e.groups.front() - 1)].value_or(
-            chemistry_.nominal_v() * pack_.layout.cells_per_unit);
+            chemistry_.nominal_v() * pack_.layout.cells_per_tap());
         const bool high = *e.amount > 0;
         way.bleed_ah = high ? apart : apart * others;
         if (volts > 0 && options_.bleed_ohm)
@@ -208,7 +217,7 @@ private:
 
     // By its own voltage where that tells the charge, else what the explanation says of all of them.
     [[nodiscard]] GroupBalance balance_of(int group, const Explanation& e) const {
-        const double cells = pack_.layout.cells_per_unit;
+        const double cells = pack_.layout.cells_per_tap();
         const auto& rest = rest_[static_cast<std::size_t>(group - 1)];
         const auto others = middle_of_others(rest_, e.groups);
         GroupBalance out{group, *e.amount * *pack_.capacity_ah, {}};

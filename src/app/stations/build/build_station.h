@@ -21,6 +21,7 @@ class NeedView;
 class RecordCombo;
 class Panel;
 class PressButton;
+class RunView;
 class StepsView;
 class UnitsView;
 
@@ -51,6 +52,11 @@ private:
     void choose(Id build);
     [[nodiscard]] Id newest_with_units() const; // 0: none
     void begin_build();
+    void add_run_commands();
+    void ask_profile();
+    void ask_beside();
+    void save_spice();
+    [[nodiscard]] std::string builds_label(Id build) const;
     void work(); // plan and run anew what the view in sight shows
     [[nodiscard]] BuildView* now() const { return views_[static_cast<std::size_t>(view_)]; }
 
@@ -65,6 +71,8 @@ private:
     UnitsView* units_ = nullptr;
     LayoutView* layout_ = nullptr;
     StepsView* steps_ = nullptr;
+    RunView* run_view_ = nullptr;
+    QAction *profile_ = nullptr, *steady_ = nullptr, *beside_ = nullptr, *spice_ = nullptr;
     QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *put_in_ = nullptr,
             *find_units_ = nullptr, *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr,
             *take_back_ = nullptr, *place_by_heat_ = nullptr;

@@ -76,7 +76,7 @@ RunView::RunView(Workshop& workshop, QWidget* parent) : BuildView(workshop, pare
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setTabKeyNavigation(false);
     table_->setShowGrid(false);
-    constexpr int rows = 4;
+    constexpr int rows = 5;
     table_->setFixedHeight(scaled(36) + rows * scaled(27));
     beside->body()->addWidget(table_);
     outer->addWidget(beside);
@@ -93,6 +93,14 @@ void RunView::refresh() {
     if (run_.build != build())
         run_ = {};
     show_run();
+}
+
+void RunView::set_beside(Id build) {
+    beside_ = build;
+}
+
+std::optional<double> RunView::run_time_s() const {
+    return run_.variants.empty() ? std::nullopt : std::optional(run_.variants.front().run.run_time_s);
 }
 
 void RunView::take_run(const BuildRun& run) {
@@ -122,7 +130,7 @@ void RunView::show_run() {
             table_->setItem(row, column, item);
         };
         const double more = variant.run.run_time_s - base.run_time_s;
-        cell(0, wording::run_variant(variant.variant));
+        cell(0, variant.label.empty() ? wording::run_variant(variant.variant) : QString::fromStdString(variant.label));
         cell(1, row == 0
                     ? duration(variant.run.run_time_s)
                     : tr("%1 (%2%3)")
@@ -165,10 +173,14 @@ EvidenceContent RunView::evidence() const {
     content.verdict = !wanted                          ? tr("Runs %1").arg(duration(base.run.run_time_s))
                       : base.run.run_time_s >= *wanted ? tr("Runs long enough")
                                                        : tr("Too short");
-    content.line = run_.power ? tr("%1 W from full to the first group at %2")
-                                    .arg(figures::plain(run_.load, 0), figures::volts(run_.until_v, 2))
-                              : tr("%1 from full to the first group at %2")
-                                    .arg(figures::amperes(run_.load), figures::volts(run_.until_v, 2));
+    content.line =
+        run_.profile ? tr("A load that changes, %1 on average, from full to the first group at %2")
+                           .arg(run_.power ? tr("%1 W").arg(figures::plain(run_.load, 0)) : figures::amperes(run_.load),
+                                figures::volts(run_.until_v, 2))
+        : run_.power ? tr("%1 W from full to the first group at %2")
+                           .arg(figures::plain(run_.load, 0), figures::volts(run_.until_v, 2))
+                     : tr("%1 from full to the first group at %2")
+                           .arg(figures::amperes(run_.load), figures::volts(run_.until_v, 2));
     content.notes << (run_.uncertain_share
                           ? tr("<b>%1 ± %2</b> from what the capacities were measured with, %3 Wh.")
                                 .arg(duration(base.run.run_time_s),

@@ -16,6 +16,12 @@ public:
     RunView(Workshop& workshop, QWidget* parent);
     void refresh() override;
     void take_run(const BuildRun& run) override;
+    // The build beside it; 0: none. The station runs both.
+    [[nodiscard]] Id beside() const { return beside_; }
+    void set_beside(Id build);
+    [[nodiscard]] double joints_ohm() const { return run_.joints_ohm; }
+    // How long the pack runs, as it was simulated; nothing: it was not.
+    [[nodiscard]] std::optional<double> run_time_s() const;
     bool take_line(const QString& line) override;
     void echo(const QString& typed) override;
     [[nodiscard]] QString scan_hint() const override;
@@ -26,6 +32,7 @@ private:
 
     BuildQuestion question_;
     BuildRun run_;
+    Id beside_ = 0;
     DesignBoxes* boxes_ = nullptr;
     RunCurves* curves_ = nullptr;
     QTableWidget* table_ = nullptr;

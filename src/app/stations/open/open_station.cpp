@@ -45,6 +45,11 @@ OpenStation::OpenStation(Workshop& workshop, QWidget* parent) : StationView(work
 void OpenStation::add_commands() {
     open_ = add_command(tr("Make its &units"), QKeySequence(tr("Ctrl+Return")),
                         tr("Give every unit of the pack a code, an origin and a home"), [this] { open_pack(); });
+    some_ = add_command(tr("Take out only some groups…"), {},
+                        tr("Their units get codes; the rest stays a pack under repair"), [this] { ask_groups(); });
+    together_ = add_command(tr("Make its groups units…"), {},
+                            tr("Each group stays joined, as a welded pair does, and is one unit with one code"),
+                            [this] { ask_together(); });
     print_ = add_command(tr("&Print labels…"), QKeySequence(tr("Ctrl+P")),
                          tr("Label sheet of the pack opened last, as PDF"), [this] { print_labels(); });
 
@@ -324,7 +329,8 @@ void OpenStation::choose_pack(Id id) {
 
 void OpenStation::show_plan() {
     const Assembly* pack = workshop().pack(pack_);
-    open_->setEnabled(pack != nullptr && workshop().writable());
+    for (QAction* action : {open_, some_, together_})
+        action->setEnabled(pack != nullptr && workshop().writable());
     if (pack == nullptr) {
         plan_->setText(tr("Send a pack here from Triage. Each of its units gets a code, remembers its pack, group and "
                           "place, and has a home."));
@@ -368,13 +374,70 @@ void OpenStation::make_model() {
     model_->setCurrentIndex(model_->findData(QString::fromStdString(model->id)));
 }
 
-void OpenStation::open_pack() {
+namespace {
+
+// "2, 3": groups of the pack, each once; nothing where it says anything else.
+std::optional<std::vector<int>> groups_in(const QString& text, int series) {
+    std::vector<int> out;
+    for (const QString& part :
+         QString(text).replace(QLatin1Char(','), QLatin1Char(' ')).simplified().split(QLatin1Char(' '))) {
+        bool number = false;
+        const int group = part.toInt(&number);
+        if (!number || group < 1 || group > series || std::find(out.begin(), out.end(), group) != out.end())
+            return std::nullopt;
+        out.push_back(group);
+    }
+    return out;
+}
+
+} // namespace
+
+// A model is of one unit: what is printed on a cell is not what a pair of them holds.
+void OpenStation::ask_together() {
+    const Assembly* pack = workshop().pack(pack_);
+    if (pack == nullptr)
+        return;
+    if (pack->layout.units_per_group() == 1) {
+        emit told(tr("A group of this pack is one unit already."), true);
+        return;
+    }
+    const auto model = ask_line(
+        this, tr("Make its groups units"),
+        tr("Each group of %1 stays joined and gets one code. What shall these units be called? Not as the single "
+           "cells are: a pair holds twice as much.")
+            .arg(pack->layout.units_per_group()),
+        tr("%1 × %2").arg(model_->currentText().trimmed()).arg(pack->layout.units_per_group()),
+        [](const QString& typed) { return typed.trimmed().isEmpty() ? tr("Give a name.") : QString(); });
+    if (!model)
+        return;
+    model_->setCurrentText(model->trimmed());
+    open_pack({}, true);
+}
+
+void OpenStation::ask_groups() {
+    const Assembly* pack = workshop().pack(pack_);
+    if (pack == nullptr)
+        return;
+    const int series = pack->layout.series;
+    const auto text = ask_line(
+        this, tr("Take out only some groups"),
+        tr("Which groups come out, such as 2, 3? The pack stays live around them: cover what is bare, part the "
+           "series links first, never bridge two strips."),
+        {}, [series](const QString& typed) {
+            return groups_in(typed, series) ? QString() : tr("Give groups from 1 to %1, each once.").arg(series);
+        });
+    if (text)
+        open_pack(*groups_in(*text, series));
+}
+
+void OpenStation::open_pack(const std::vector<int>& groups, bool together) {
     const QString model =
         model_->currentIndex() >= 0 && model_->itemText(model_->currentIndex()) == model_->currentText()
             ? model_->currentData().toString()
             : model_->currentText().trimmed();
-    const auto made = workshop().open().open_pack(pack_, roll_->text().trimmed().toUpper().toStdString(),
-                                                  model.toStdString(), tray_->text().trimmed().toStdString());
+    const auto made =
+        workshop().open().open_pack(pack_, roll_->text().trimmed().toUpper().toStdString(), model.toStdString(),
+                                    tray_->text().trimmed().toStdString(), groups, together);
     if (!fine(made))
         return;
     last_opened_ = pack_;

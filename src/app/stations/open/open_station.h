@@ -35,7 +35,9 @@ private:
     void build_last(QBoxLayout* outer);
     void choose_pack(Id pack);
     void make_model();
-    void open_pack();
+    void open_pack(const std::vector<int>& groups = {}, bool together = false); // empty: all that stands in it
+    void ask_groups();
+    void ask_together();
     void print_labels();
     void choose_label_sheet();
     void show_plan();
@@ -57,7 +59,7 @@ private:
     QLabel* plan_ = nullptr;
     Panel* last_ = nullptr;
     QLabel* last_words_ = nullptr;
-    QAction* open_ = nullptr;
+    QAction *open_ = nullptr, *some_ = nullptr, *together_ = nullptr;
     QAction* print_ = nullptr;
     QAction* units_ = nullptr;
     QAction* trays_ = nullptr;

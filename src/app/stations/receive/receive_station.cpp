@@ -176,7 +176,13 @@ QWidget* ReceiveStation::make_form() {
     parallel_->setRange(1, 200);
     parallel_->setValue(4);
     cells_ = new QSpinBox(panel);
+    cells_->setObjectName(QStringLiteral("pack_cells"));
     cells_->setRange(1, 24);
+    constexpr int most_between = 12;
+    between_taps_ = new QSpinBox(panel);
+    between_taps_->setObjectName(QStringLiteral("pack_units_per_tap"));
+    between_taps_->setRange(1, most_between);
+    between_taps_->setToolTip(tr("Units in series that the device reads by one tap: 2 for blocks of two modules"));
     format_ = new QComboBox(panel);
     format_->setObjectName(QStringLiteral("pack_format"));
     format_->addItem(tr("none"), QString());
@@ -205,6 +211,7 @@ QWidget* ReceiveStation::make_form() {
     panel->body()->addLayout(row);
     auto* second = new QHBoxLayout;
     second->setSpacing(8);
+    second->addWidget(field(tr("units per tap"), between_taps_, panel), 1);
     second->addWidget(field(tr("claimed Ah"), capacity_, panel), 1);
     second->addWidget(field(tr("claimed V"), voltage_, panel), 1);
     second->addWidget(field(tr("intake V"), intake_, panel), 1);
@@ -219,7 +226,7 @@ QWidget* ReceiveStation::make_form() {
         connect(edit, &QLineEdit::returnPressed, this, [this] { add_pack(); });
         connect(edit, &QLineEdit::textChanged, this, [this] { show_form_objections(); });
     }
-    for (QSpinBox* spin : {series_, parallel_, cells_})
+    for (QSpinBox* spin : {series_, parallel_, cells_, between_taps_})
         connect(spin, &QSpinBox::valueChanged, this, [this] { show_form_objections(); });
     for (QComboBox* combo : {chemistry_, format_})
         connect(combo, &QComboBox::currentIndexChanged, this, [this] { show_form_objections(); });
@@ -341,7 +348,7 @@ Assembly ReceiveStation::typed_pack() const {
     pack.label = label_->text().trimmed().toStdString();
     pack.chemistry = chemistry_->currentData().toString().toStdString();
     pack.format = format_->currentData().toString().toStdString();
-    pack.layout = {series_->value(), parallel_->value(), cells_->value()};
+    pack.layout = {series_->value(), parallel_->value(), cells_->value(), between_taps_->value()};
     pack.claim.capacity_ah = figures::typed(capacity_->text());
     pack.claim.voltage_v = figures::typed(voltage_->text());
     return pack;
@@ -432,6 +439,7 @@ void ReceiveStation::same_again() {
     series_->setValue(last.layout.series);
     parallel_->setValue(last.layout.parallel);
     cells_->setValue(last.layout.cells_per_unit);
+    between_taps_->setValue(last.layout.units_per_tap);
     capacity_->setText(last.claim.capacity_ah ? figures::plain(*last.claim.capacity_ah, 2) : QString());
     voltage_->setText(last.claim.voltage_v ? figures::plain(*last.claim.voltage_v, 1) : QString());
     filling_ = false;

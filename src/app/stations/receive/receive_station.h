@@ -56,6 +56,7 @@ private:
     QSpinBox* series_ = nullptr;
     QSpinBox* parallel_ = nullptr;
     QSpinBox* cells_ = nullptr;
+    QSpinBox* between_taps_ = nullptr;
     QComboBox* format_ = nullptr;
     QLineEdit* capacity_ = nullptr;
     QLineEdit* voltage_ = nullptr;

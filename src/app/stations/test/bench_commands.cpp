@@ -69,8 +69,7 @@ void TestStation::add_bench_commands() {
     add_command(tr("Put units in series in a bay…"), {},
                 tr("Several nickel units of one model on one channel, to be conditioned together"),
                 [this] { ask_series(); });
-    add_command(tr("Put a pack in a bay…"), {}, tr("By its terminals, through its own board"),
-                [this] { ask_pack(); });
+    add_command(tr("Put a pack in a bay…"), {}, tr("By its terminals, through its own board"), [this] { ask_pack(); });
     add_command(tr("Lift &out"), QKeySequence(tr("Ctrl+L")), tr("The unit leaves the chosen bay"), [this] {
         if (bench_->chosen_bay() > 0)
             bench_->lift_out(bench_->chosen_bay());
@@ -181,7 +180,8 @@ void TestStation::ask_pack() {
     auto* labels = new QComboBox(&box);
     labels->setObjectName(QStringLiteral("which_pack"));
     for (const Id pack : packs)
-        labels->addItem(QString::fromStdString(code_on(workshop(), OnChannel::of_assembly(pack))), QVariant::fromValue<qlonglong>(pack));
+        labels->addItem(QString::fromStdString(code_on(workshop(), OnChannel::of_assembly(pack))),
+                        QVariant::fromValue<qlonglong>(pack));
     box.add_row(tr("Pack"), labels);
     const QComboBox* bays = bays_to_choose(box);
     if (box.ask())

@@ -91,6 +91,8 @@ void TestStation::add_commands() {
                 [this] { type_load_test(); });
     finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("F6")),
                            tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
+    add_command(tr("Instrument held against another…"), {}, tr("Both read the same: what each showed, and when it was"),
+                [this] { note_check(); });
     home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("F7")), tr("Tray and well of this unit"),
                         [this] { move_home(); });
     add_command(tr("&Next unit to test"), QKeySequence(tr("Ctrl+PgDown")), tr("The next unit without a capacity"),
@@ -288,6 +290,22 @@ bool TestStation::show_unit(Id unit) {
     emit evidence_changed();
     emit hint_changed();
     return true;
+}
+
+void TestStation::note_check() {
+    QuestionBox box(this, tr("Instrument held against another"),
+                    tr("Both at the same clips, one after the other. The day is kept with the instrument."));
+    QLineEdit* which = box.add_line(tr("Instrument"), instrument_->currentText());
+    which->setObjectName(QStringLiteral("check_which"));
+    QLineEdit* against = box.add_line(tr("Against"));
+    against->setObjectName(QStringLiteral("check_against"));
+    QLineEdit* showed =
+        box.add_optional_line(tr("What both showed"), QString(), [](const QString&) { return QString(); });
+    showed->setObjectName(QStringLiteral("check_showed"));
+    if (box.ask() && fine(workshop().catalogue().note_check(which->text().trimmed().toStdString(),
+                                                            against->text().trimmed().toStdString(),
+                                                            showed->text().trimmed().toStdString())))
+        emit told(tr("Noted; %1 was checked today.").arg(which->text().trimmed()), false);
 }
 
 Measurement TestStation::typed_reading(double shown_value) const {

@@ -51,6 +51,7 @@ private:
     void ask_due();
     void ask_bay();
     void ask_series();
+    void note_check();
     void ask_pack();
     [[nodiscard]] QComboBox* bays_to_choose(QuestionBox& box) const;
     void save_log(bool battery_data_format);

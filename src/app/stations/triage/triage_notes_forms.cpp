@@ -104,13 +104,18 @@ Result<std::vector<std::optional<double>>> volts_of(const QString& text) {
 } // namespace
 
 Result<bool> TriageStation::ask_unit_voltages(int group) {
-    const int units = workshop().pack(pack_)->layout.parallel;
+    const int units = workshop().pack(pack_)->layout.units_per_group();
     const auto text = ask_line(this, tr("Unit voltages"),
-                               tr("Group %1: the voltage of each of its %2 units in order, such as "
-                                  "3.61 3.60 0.20 3.61 (a dash where one is not read). "
-                                  "Cut one link at a time; never bridge two strips.")
-                                   .arg(group)
-                                   .arg(units),
+                               workshop().pack(pack_)->layout.units_per_tap > 1
+                                   ? tr("Block %1: the voltage of each of its %2 units in order, such as 7.96 6.69 (a "
+                                        "dash where one is not read), at its own terminals. Nothing is cut for it.")
+                                         .arg(group)
+                                         .arg(units)
+                                   : tr("Group %1: the voltage of each of its %2 units in order, such as "
+                                        "3.61 3.60 0.20 3.61 (a dash where one is not read). "
+                                        "Cut one link at a time; never bridge two strips.")
+                                         .arg(group)
+                                         .arg(units),
                                {}, [units](const QString& answer) {
                                    const auto volts = volts_of(answer);
                                    if (!volts)

@@ -15,6 +15,15 @@
 
 namespace ingot::app {
 
+namespace {
+
+// Also a pack from which groups came out: it is read again before it goes back into service (N27).
+bool worked_on_here(AssemblyState state) {
+    return state == AssemblyState::in_triage || state == AssemblyState::under_repair;
+}
+
+} // namespace
+
 TriageStation::TriageStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::triage, parent) {
     weighing_ = new Job(this);
     weighing_->setObjectName(QStringLiteral("explaining"));
@@ -82,7 +91,7 @@ void TriageStation::build_header(QBoxLayout* outer) {
     packs_->setAccessibleName(tr("Pack"));
     packs_->set_records(new PacksModel(workshop(), packs_), [this](Id id) {
         const Assembly* pack = workshop().pack(id);
-        return pack != nullptr && pack->state == AssemblyState::in_triage;
+        return pack != nullptr && worked_on_here(pack->state);
     });
     header_->head()->insertWidget(0, packs_);
     header_->head()->addWidget(new PressButton(symptoms_, header_));
@@ -158,7 +167,10 @@ void TriageStation::refresh() {
     header_->set_title({});
     const Chemistry* chemistry = workshop().library().chemistry(pack->chemistry);
     chemistry_->set(QString::fromStdString(chemistry->name));
-    layout_->set(QStringLiteral("%1S%2P").arg(pack->layout.series).arg(pack->layout.parallel));
+    layout_->set(
+        pack->layout.units_per_tap > 1
+            ? tr("%1S%2P, %3 a tap").arg(pack->layout.series).arg(pack->layout.parallel).arg(pack->layout.units_per_tap)
+            : QStringLiteral("%1S%2P").arg(pack->layout.series).arg(pack->layout.parallel));
     claimed_->set(figures::or_dash(pack->claim.capacity_ah, figures::pack_capacity));
     const auto rest = workshop().triage().group_readings(pack_, Condition::rest);
     const auto end = workshop().triage().group_readings(pack_, Condition::end_of_charge);
@@ -173,8 +185,12 @@ void TriageStation::refresh() {
     difference_->set(triage.difference_v ? figures::volts(*triage.difference_v) : QStringLiteral("\u2013"));
     std::vector<LadderGroup> groups;
     for (int g = 1; g <= pack->layout.series; ++g)
-        groups.push_back({of(rest, g), of(end, g), of(load, g), of(stored, g)});
-    ladder_->set(*chemistry, pack->layout.cells_per_unit, std::move(groups), triage);
+        groups.push_back({of(rest, g), of(end, g), of(load, g), of(stored, g), {}});
+    for (const UnitVoltage& unit : workshop().triage().triage_case(pack_).units)
+        if (unit.group >= 1 && unit.group <= pack->layout.series)
+            groups[static_cast<std::size_t>(unit.group) - 1].units_v.push_back(unit.voltage_v *
+                                                                               pack->layout.units_per_tap);
+    ladder_->set(*chemistry, pack->layout.cells_per_tap(), std::move(groups), triage);
     if (ladder_->selected() == 0 && triage.worst)
         ladder_->set_selected(static_cast<int>(*triage.worst) + 1);
     show_boxes();
@@ -261,7 +277,7 @@ void TriageStation::show_boxes() {
     const auto rest = workshop().triage().group_readings(pack_, Condition::rest);
     const TriageResult triage = workshop().triage().result(pack_);
     std::vector<ReadingBox> boxes;
-    const int digits = pack->layout.cells_per_unit > 3 ? 2 : 3;
+    const int digits = pack->layout.cells_per_tap() > 3 ? 2 : 3;
     for (int g = 1; g <= pack->layout.series + 1; ++g) {
         const bool terminals = g > pack->layout.series;
         ReadingBox box;
@@ -309,8 +325,7 @@ bool TriageStation::take_line(const QString& line) {
     const Assembly* pack = workshop().pack(pack_);
     if (active_ < 0 || pack == nullptr) {
         for (const auto& p : workshop().packs())
-            if (p.state == AssemblyState::in_triage &&
-                QString::fromStdString(p.label).compare(line, Qt::CaseInsensitive) == 0) {
+            if (worked_on_here(p.state) && QString::fromStdString(p.label).compare(line, Qt::CaseInsensitive) == 0) {
                 choose_pack(p.id);
                 return true;
             }
