@@ -18,7 +18,7 @@ namespace {
 // One voltage for each group to judge its state by: the latest at rest or after storage, else at the end of charge.
 GroupVoltages voltages_to_judge(const TriageCase& pack) {
     GroupVoltages out;
-    out.cells_per_unit = pack.layout.cells_per_unit;
+    out.cells_per_unit = pack.layout.cells_per_tap();
     out.terminal_v = pack.terminal_v;
     out.rest_v.resize(static_cast<std::size_t>(pack.layout.series));
     for (const bool at_rest : {false, true})

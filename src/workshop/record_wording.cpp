@@ -55,6 +55,8 @@ QString whereabouts(Whereabouts whereabouts) {
 
 QString layout(const PackLayout& layout) {
     const QString text = QStringLiteral("%1S%2P").arg(layout.series).arg(layout.parallel);
+    if (layout.units_per_tap > 1 && layout.cells_per_unit == 1)
+        return text + tr(" of blocks of %1 cells").arg(layout.units_per_tap);
     if (layout.units_per_tap > 1)
         return text + tr(" of blocks of %1 modules of %2 cells").arg(layout.units_per_tap).arg(layout.cells_per_unit);
     return layout.cells_per_unit > 1 ? text + tr(" of %1-cell modules").arg(layout.cells_per_unit) : text;

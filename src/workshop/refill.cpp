@@ -108,6 +108,11 @@ Result<Id> BuildService::begin_refill(Id pack_id) {
     if (asked == all.end())
         return Problem{"", 0,
                        said("{} has no empty place that nothing is begun for. Open it in part first.", pack->label)};
+    if (pack->layout.units_per_tap > 1)
+        return Problem{"", 0,
+                       said("{} is of blocks: the units of one stand in series. Match units one by one and put them in "
+                            "their places by hand.",
+                            pack->label)};
     Assembly build;
     build.label = inventory_.next_build_label();
     build.state = AssemblyState::planned;

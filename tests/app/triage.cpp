@@ -457,6 +457,8 @@ TEST_CASE("N8: worth it? asks what is wanted, moves with every route's own figur
         edit->setText(text);
         QTest::keyClick(edit, Qt::Key_Return);
     };
+    auto* pages = w.window.current_view()->findChild<app::ChoiceRow*>(QStringLiteral("worth_pages"));
+    const auto page = [&](int index) { QTest::mouseClick(pages->button(index), Qt::LeftButton); };
     type("worth_replace", QStringLiteral("2"));
     CHECK(words->text().contains(QStringLiteral("wins")));
     // The keys choose a route; its own figures stand beside it and no other's.
@@ -484,15 +486,17 @@ TEST_CASE("N8: worth it? asks what is wanted, moves with every route's own figur
         return 0.0;
     };
     const double before = cost();
+    page(0);
     auto* charger = w.find<QComboBox>("worth_charger_there");
     charger->setCurrentIndex(2);
     CHECK(cost() == Approx(before + w.find<QLineEdit>("worth_charger")->text().toDouble()));
     charger->setCurrentIndex(0);
     CHECK(cost() == Approx(before));
+    page(1);
     type("worth_hour", QStringLiteral("lots"));
     CHECK(words->text().contains(QStringLiteral("not a number")));
     type("worth_hour", QStringLiteral("31,5"));
-    w.press(QStringLiteral("Remember these prices"));
+    w.press(QStringLiteral("Remember these"));
     const WorthCase kept = w.shop().receive().worth_case(pack, w.shop().triage());
     CHECK(kept.prices.hour == Approx(31.5));
     CHECK(kept.of(WorthRoute::buy_new).price == 1);

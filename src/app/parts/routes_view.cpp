@@ -17,8 +17,8 @@ namespace {
 struct Lane {
     double from, to; // shares of the width
 };
-constexpr Lane name_lane{0.0, 0.36};
-constexpr Lane money_lane{0.37, 0.50};
+constexpr Lane name_lane{0.0, 0.35};
+constexpr Lane money_lane{0.36, 0.51};
 constexpr Lane hours_lane{0.53, 0.61};
 constexpr Lane chance_lane{0.64, 0.72};
 constexpr Lane gives_lane{0.75, 1.0};
@@ -167,7 +167,7 @@ void RoutesView::paint_row(QPainter& painter, const RouteFigures& f, const QRect
     QString more =
         f.warranty_years > 0 ? tr("warranty %1 y").arg(figures::plain(f.warranty_years, 1)) : tr("no warranty");
     if (f.days > 0)
-        more += tr(", in %1 days").arg(figures::plain(f.days, 0));
+        more += tr(", in %1 d").arg(figures::plain(f.days, 0));
     if (f.left_over > 0)
         more += tr(", leaves %1").arg(figures::plain(f.left_over, 0));
     write(gives.top() + half + 2, more, Qt::AlignTop);

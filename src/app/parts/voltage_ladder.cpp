@@ -237,8 +237,11 @@ void VoltageLadder::paint_group(QPainter& painter, int group) const {
         const double y = under ? y_of(*g.rest_v) + 8 : y_of(*g.rest_v) - scaled(66);
         painter.setPen(bad ? c.plum : c.ink);
         painter.setFont(type(narrow ? 13 : 19, true));
-        painter.drawText(QRectF(col.left(), y, col.width(), scaled(22)), Qt::AlignCenter,
-                         figures::plain(*g.rest_v, cells_ > 3 ? 2 : 3));
+        const QString figure = figures::plain(*g.rest_v, cells_ > 3 ? 2 : 3);
+        // Where columns are narrower than a figure, those stand there that are asked for or stand out.
+        if (painter.fontMetrics().horizontalAdvance(figure) <= col.width() || bad || group == selected_)
+            painter.drawText(QRectF(col.left() - scaled(8), y, col.width() + scaled(16), scaled(22)), Qt::AlignCenter,
+                             figure);
         if (finding != nullptr && finding->from_median_v && !narrow) {
             painter.setPen(bad ? c.plum : c.muted);
             painter.setFont(type(13, bad));

@@ -40,8 +40,7 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     panel_ = new Panel(title(), this);
-    for (QAction* command : {never_host_, host_first_, to_open_})
-        panel_->head()->addWidget(new PressButton(command, panel_));
+    panel_->head()->addWidget(new PressButton(to_open_, panel_));
     panel_->head()->addWidget(new PressButton(back, panel_));
     summary_ = sentence({}, panel_);
     summary_->setObjectName(QStringLiteral("donors_summary"));
@@ -106,9 +105,14 @@ void DonorsPage::build_rules(Panel* panel) {
     row->addWidget(one_model_);
     unlike_ = new QCheckBox(tr("packs of another layout give, too"), panel);
     unlike_->setObjectName(QStringLiteral("donors_unlike"));
-    row->addWidget(unlike_);
     row->addStretch(1);
     panel->body()->addLayout(row);
+    auto* hosts = new QHBoxLayout;
+    hosts->addWidget(unlike_);
+    hosts->addStretch(1);
+    for (QAction* command : {never_host_, host_first_})
+        hosts->addWidget(new PressButton(command, panel));
+    panel->body()->addLayout(hosts);
     auto* search = new QHBoxLayout;
     progress_ = new QProgressBar(panel);
     progress_->setRange(0, 0);

@@ -13,6 +13,7 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QLineEdit>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -58,8 +59,16 @@ WorthPage::WorthPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop, R
     outer->setSpacing(8);
     form_ = make_form();
     panel_ = new Panel(title(), this);
-    panel_->head()->addWidget(new PressButton(remember_, panel_));
     panel_->head()->addWidget(new PressButton(back, panel_));
+    aim_ = new ChoiceRow({tr("the device working"), tr("stock")}, panel_);
+    aim_->setObjectName(QStringLiteral("worth_aim"));
+    connect(aim_, &ChoiceRow::changed, this, [this] { weigh(); });
+    auto* wanted = new QHBoxLayout;
+    wanted->addWidget(caption(tr("wanted"), panel_));
+    wanted->addWidget(aim_);
+    wanted->addStretch(1);
+    wanted->addWidget(new PressButton(remember_, panel_));
+    panel_->body()->addLayout(wanted);
     routes_ = new RoutesView(panel_);
     panel_->body()->addWidget(routes_, 1);
     words_ = sentence({}, panel_);
@@ -71,12 +80,13 @@ WorthPage::WorthPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop, R
         if (filling_)
             return;
         show_figures(true);
+        show_figures_of(Figures::route);
         words_->setText(what_it_says(result_).join(QLatin1Char('\n')));
     });
 }
 
 void WorthPage::add_commands() {
-    remember_ = add_command(tr("&Remember these prices"), QKeySequence(tr("Ctrl+S")), tr("For the packs to come"),
+    remember_ = add_command(tr("&Remember these"), QKeySequence(tr("Ctrl+S")), tr("For the packs to come"),
                             [this] { remember(); });
     took_ =
         add_command(tr("&It took…"), QKeySequence(tr("Ctrl+J")),
@@ -86,80 +96,80 @@ void WorthPage::add_commands() {
                     tr("The chosen route's hours as those of the jobs that were done"), [this] { take_learned(); });
 }
 
+// Three pages of figures, one in sight: the pack, what the shop pays and takes, what is the chosen route's own.
 QWidget* WorthPage::make_form() {
     auto* form = new QWidget(this);
     form_ = form;
     auto* side = new QVBoxLayout(form);
     side->setContentsMargins(0, 0, 0, 0);
     side->setSpacing(6);
-    aim_ = new ChoiceRow({tr("the device working"), tr("stock")}, form);
-    aim_->setObjectName(QStringLiteral("worth_aim"));
-    connect(aim_, &ChoiceRow::changed, this, [this] { weigh(); });
-    auto* wanted = new QHBoxLayout;
-    wanted->addWidget(caption(tr("wanted"), form));
-    wanted->addWidget(aim_);
-    wanted->addStretch(1);
-    side->addLayout(wanted);
-    const auto grid = [side] {
+    pages_ = new ChoiceRow({tr("pack"), tr("prices"), tr("route")}, form);
+    pages_->setObjectName(QStringLiteral("worth_pages"));
+    side->addWidget(pages_);
+    stack_ = new QStackedWidget(form);
+    side->addWidget(stack_, 1);
+    const auto grid = [this] {
+        auto* page = new QWidget(stack_);
+        auto* whole = new QVBoxLayout(page);
+        whole->setContentsMargins(0, 0, 0, 0);
         auto* out = new QGridLayout;
         out->setVerticalSpacing(3);
         out->setHorizontalSpacing(6);
-        constexpr int between = 12;
-        out->setColumnMinimumWidth(2, between);
-        side->addLayout(out);
+        whole->addLayout(out);
+        whole->addStretch(1);
+        stack_->addWidget(page);
         return out;
     };
-    QGridLayout* shop = grid();
-    add_pack_fields(shop);
-    add_shop_fields(shop);
+    add_pack_fields(grid());
+    add_shop_fields(grid());
+    QGridLayout* route = grid();
     route_name_ = new QLabel(form);
     route_name_->setFont(type(13, true));
     route_name_->setObjectName(QStringLiteral("worth_route"));
-    side->addWidget(route_name_);
-    add_route_fields(grid());
-    side->addStretch(1);
+    route_name_->setWordWrap(true);
+    route->addWidget(route_name_, 0, 0, 1, 2);
+    add_route_fields(route);
+    connect(pages_, &ChoiceRow::changed, stack_, &QStackedWidget::setCurrentIndex);
+    form->setFixedWidth(scaled(232));
     return form;
 }
 
-// Columns 0 and 1 stand left, 3 and 4 right; each goes on below what stands there.
-void WorthPage::add_heading(QGridLayout* grid, const QString& text, int column) {
-    int row = 0;
-    while (grid->itemAtPosition(row, column) != nullptr)
-        ++row;
-    auto* label = caption(text, form_);
-    label->setFont(type(13, true));
-    grid->addWidget(label, row, column, 1, 2);
+void WorthPage::show_figures_of(Figures figures) {
+    pages_->choose(static_cast<int>(figures));
+    stack_->setCurrentIndex(static_cast<int>(figures));
 }
 
-void WorthPage::add_field(QGridLayout* grid, int column, const QString& name, const char* object, Field field) {
-    int row = 0;
-    while (grid->itemAtPosition(row, column) != nullptr)
-        ++row;
+void WorthPage::add_heading(QGridLayout* grid, const QString& text) {
+    auto* label = caption(text, form_);
+    label->setFont(type(13, true));
+    grid->addWidget(label, grid->rowCount(), 0, 1, 2);
+}
+
+void WorthPage::add_field(QGridLayout* grid, const QString& name, const char* object, Field field) {
+    const int row = grid->rowCount();
     field.label = caption(name, form_);
     field.edit = new QLineEdit(form_);
     field.edit->setObjectName(QString::fromLatin1(object));
     field.edit->setFixedWidth(scaled(58));
     field.edit->setAccessibleName(name);
     field.label->setBuddy(field.edit);
-    grid->addWidget(field.label, row, column);
-    grid->addWidget(field.edit, row, column + 1);
+    grid->addWidget(field.label, row, 0);
+    grid->addWidget(field.edit, row, 1);
     connect(field.edit, &QLineEdit::editingFinished, this, [this] { weigh(); });
     fields_.push_back(std::move(field));
 }
 
-void WorthPage::add_pick(QGridLayout* grid, int column, const QString& name, const char* object,
-                         const QStringList& choices, Pick pick) {
-    int row = 0;
-    while (grid->itemAtPosition(row, column) != nullptr)
-        ++row;
+void WorthPage::add_pick(QGridLayout* grid, const QString& name, const char* object, const QStringList& choices,
+                         Pick pick) {
+    const int row = grid->rowCount();
     pick.label = caption(name, form_);
     pick.box = new QComboBox(form_);
     pick.box->addItems(choices);
     pick.box->setObjectName(QString::fromLatin1(object));
     pick.box->setAccessibleName(name);
-    pick.box->setFixedWidth(scaled(92));
-    grid->addWidget(pick.label, row, column);
-    grid->addWidget(pick.box, row, column + 1);
+    pick.box->setFixedWidth(scaled(98));
+    grid->addWidget(pick.label, row, 0);
+    grid->addWidget(pick.box, row, 1);
     connect(pick.box, &QComboBox::currentIndexChanged, this, [this] { weigh(); });
     picks_.push_back(std::move(pick));
 }
@@ -198,25 +208,25 @@ std::optional<bool> from_index(int index) {
 
 void WorthPage::add_pack_fields(QGridLayout* grid) {
     const auto add = [&](const QString& name, const char* object, int digits, auto at) {
-        add_field(grid, 0, name, object, {nullptr, nullptr, digits, false, getter(at), putter(at), {}});
+        add_field(grid, name, object, {nullptr, nullptr, digits, false, getter(at), putter(at), {}});
     };
-    add_heading(grid, tr("The pack"), 0);
+    add_heading(grid, tr("The pack"));
     add(tr("units to replace"), "worth_replace", 0, [](WorthCase& c) -> int& { return c.pack.units_to_replace; });
     add(tr("Wh of a unit"), "worth_unit_wh", 1, [](WorthCase& c) -> double& { return c.pack.unit_wh; });
     const QStringList known{tr("not known"), tr("there"), tr("missing")};
-    add_pick(grid, 0, tr("its charger"), "worth_charger_there", known,
+    add_pick(grid, tr("its charger"), "worth_charger_there", known,
              {nullptr,
               nullptr,
               [](const WorthCase& c) { return index_of(c.pack.charger_at_hand); },
               [](WorthCase& c, int index) { c.pack.charger_at_hand = from_index(index); },
               {}});
-    add_pick(grid, 0, tr("its board"), "worth_board_sound", {tr("not known"), tr("sound"), tr("dead")},
+    add_pick(grid, tr("its board"), "worth_board_sound", {tr("not known"), tr("sound"), tr("dead")},
              {nullptr,
               nullptr,
               [](const WorthCase& c) { return index_of(c.pack.board_sound); },
               [](WorthCase& c, int index) { c.pack.board_sound = from_index(index); },
               {}});
-    add_heading(grid, tr("What counts"), 0);
+    add_heading(grid, tr("What counts"));
     add(tr("money"), "worth_money", 1, [](WorthCase& c) -> double& { return c.weights.money; });
     add(tr("time"), "worth_time", 1, [](WorthCase& c) -> double& { return c.weights.time; });
     add(tr("certainty"), "worth_certainty", 1, [](WorthCase& c) -> double& { return c.weights.certainty; });
@@ -225,16 +235,16 @@ void WorthPage::add_pack_fields(QGridLayout* grid) {
 
 void WorthPage::add_shop_fields(QGridLayout* grid) {
     const auto add = [&](const QString& name, const char* object, auto at) {
-        add_field(grid, 3, name, object, {nullptr, nullptr, 2, false, getter(at), putter(at), {}});
+        add_field(grid, name, object, {nullptr, nullptr, 2, false, getter(at), putter(at), {}});
     };
-    add_heading(grid, tr("Prices"), 3);
+    add_heading(grid, tr("Prices"));
     add(tr("an hour"), "worth_hour", [](WorthCase& c) -> double& { return c.prices.hour; });
     add(tr("unit in stock"), "worth_stock", [](WorthCase& c) -> double& { return c.prices.stock_unit; });
     add(tr("charger"), "worth_charger", [](WorthCase& c) -> double& { return c.prices.charger; });
     add(tr("board"), "worth_board", [](WorthCase& c) -> double& { return c.prices.board; });
     add(tr("strip, sundries"), "worth_sundries", [](WorthCase& c) -> double& { return c.prices.strip_and_sundries; });
     add(tr("recycling"), "worth_recycling", [](WorthCase& c) -> double& { return c.prices.recycling; });
-    add_heading(grid, tr("Hours"), 3);
+    add_heading(grid, tr("Hours"));
     add(tr("open and close"), "worth_open_h", [](WorthCase& c) -> double& { return c.hours.open_and_close; });
     add(tr("a unit replaced"), "worth_replace_h", [](WorthCase& c) -> double& { return c.hours.per_unit_replaced; });
     add(tr("a unit tested"), "worth_test_h", [](WorthCase& c) -> double& { return c.hours.per_unit_tested; });
@@ -243,50 +253,49 @@ void WorthPage::add_shop_fields(QGridLayout* grid) {
 }
 
 void WorthPage::add_route_fields(QGridLayout* grid) {
-    const auto add = [&](int column, const QString& name, const char* object, int digits, auto at,
+    const auto add = [&](const QString& name, const char* object, int digits, auto at,
                          std::function<bool(WorthRoute)> has, double shown = 1) {
         const auto of_chosen = [ this, at ](WorthCase & c) -> auto& {
             return at(c.of(routes_->chosen()));
         };
-        add_field(grid, column, name, object,
+        add_field(grid, name, object,
                   {nullptr, nullptr, digits, true, getter(of_chosen, shown), putter(of_chosen, shown), std::move(has)});
     };
     const auto has_price = [](WorthRoute r) { return gives_device(r) && r != WorthRoute::repair_from_stock; };
     add(
-        0, tr("price of one"), "route_price", 2, [](RouteTerms& t) -> double& { return t.price; }, has_price);
+        tr("price of one"), "route_price", 2, [](RouteTerms& t) -> double& { return t.price; }, has_price);
     add(
-        0, tr("units (0: as before)"), "route_units", 0, [](RouteTerms& t) -> int& { return t.units; },
+        tr("units (0: as before)"), "route_units", 0, [](RouteTerms& t) -> int& { return t.units; },
         own_number_of_units);
     add(
-        0, tr("Wh of each"), "route_unit_wh", 1, [](RouteTerms& t) -> double& { return t.unit_wh; },
-        own_number_of_units);
+        tr("Wh of each"), "route_unit_wh", 1, [](RouteTerms& t) -> double& { return t.unit_wh; }, own_number_of_units);
     add(
-        0, tr("so many packs"), "route_pieces", 0, [](RouteTerms& t) -> int& { return t.pieces; }, bought_whole);
+        tr("so many packs"), "route_pieces", 0, [](RouteTerms& t) -> int& { return t.pieces; }, bought_whole);
     add(
-        0, tr("Wh of each (0: same)"), "route_piece_wh", 0, [](RouteTerms& t) -> double& { return t.piece_wh; },
+        tr("Wh of each (0: same)"), "route_piece_wh", 0, [](RouteTerms& t) -> double& { return t.piece_wh; },
         bought_whole);
     add(
-        0, tr("deposit for the old"), "route_deposit", 2, [](RouteTerms& t) -> double& { return t.core_deposit; },
+        tr("deposit for the old"), "route_deposit", 2, [](RouteTerms& t) -> double& { return t.core_deposit; },
         bought_whole);
     add(
-        0, tr("freight"), "route_freight", 2, [](RouteTerms& t) -> double& { return t.freight; }, has_price);
+        tr("freight"), "route_freight", 2, [](RouteTerms& t) -> double& { return t.freight; }, has_price);
     add(
-        0, tr("days until it is here"), "route_days", 0, [](RouteTerms& t) -> double& { return t.waiting_days; },
+        tr("days until it is here"), "route_days", 0, [](RouteTerms& t) -> double& { return t.waiting_days; },
         has_price);
     add(
-        0, tr("hours besides"), "route_hours", 1, [](RouteTerms& t) -> double& { return t.extra_hours; }, any_route);
+        tr("hours besides"), "route_hours", 1, [](RouteTerms& t) -> double& { return t.extra_hours; }, any_route);
     add(
-        3, tr("keeps, %"), "route_kept", 0, [](RouteTerms& t) -> double& { return t.kept_share; }, any_route, per_cent);
+        tr("keeps, %"), "route_kept", 0, [](RouteTerms& t) -> double& { return t.kept_share; }, any_route, per_cent);
     add(
-        3, tr("lasts, years"), "route_years", 1, [](RouteTerms& t) -> double& { return t.years; }, any_route);
+        tr("lasts, years"), "route_years", 1, [](RouteTerms& t) -> double& { return t.years; }, any_route);
     add(
-        3, tr("works in … of 100"), "route_chance", 0, [](RouteTerms& t) -> double& { return t.chance; }, any_route,
+        tr("works in … of 100"), "route_chance", 0, [](RouteTerms& t) -> double& { return t.chance; }, any_route,
         per_cent);
     add(
-        3, tr("warranty, years"), "route_warranty", 2, [](RouteTerms& t) -> double& { return t.warranty_years; },
+        tr("warranty, years"), "route_warranty", 2, [](RouteTerms& t) -> double& { return t.warranty_years; },
         gives_device);
     const auto pick = [&](const QString& name, const char* object, auto at) {
-        add_pick(grid, 3, name, object, {tr("none"), tr("the old one"), tr("a new one")},
+        add_pick(grid, name, object, {tr("none"), tr("old one"), tr("new one")},
                  {nullptr, nullptr,
                   [this, at](const WorthCase& c) {
                       WorthCase copy = c;
@@ -392,6 +401,7 @@ void WorthPage::pose() {
     show_figures(false);
     weigh();
     routes_->choose(WorthRoute::rebuild);
+    show_figures_of(Figures::route);
 }
 
 std::optional<WorthCase> WorthPage::typed() {

@@ -12,6 +12,7 @@ class QComboBox;
 class QGridLayout;
 class QLabel;
 class QLineEdit;
+class QStackedWidget;
 
 namespace ingot {
 class Job;
@@ -53,14 +54,15 @@ private:
         std::function<bool(WorthRoute)> has; // empty: the pack's
     };
     void add_commands();
+    enum class Figures { pack, prices, route };
+    void show_figures_of(Figures figures);
     QWidget* make_form();
     void add_pack_fields(QGridLayout* grid);
     void add_shop_fields(QGridLayout* grid);
     void add_route_fields(QGridLayout* grid);
-    void add_heading(QGridLayout* grid, const QString& text, int column);
-    void add_field(QGridLayout* grid, int column, const QString& name, const char* object, Field field);
-    void add_pick(QGridLayout* grid, int column, const QString& name, const char* object, const QStringList& choices,
-                  Pick pick);
+    void add_heading(QGridLayout* grid, const QString& text);
+    void add_field(QGridLayout* grid, const QString& name, const char* object, Field field);
+    void add_pick(QGridLayout* grid, const QString& name, const char* object, const QStringList& choices, Pick pick);
     void fill();
     void show_figures(bool of_route_only);
     [[nodiscard]] std::optional<WorthCase> typed(); // nothing: a figure is none, which is said
@@ -79,7 +81,8 @@ private:
     QWidget* form_ = nullptr;
     QLabel* route_name_ = nullptr;
     QAction *remember_ = nullptr, *took_ = nullptr, *learned_ = nullptr;
-    ChoiceRow* aim_ = nullptr;
+    ChoiceRow *aim_ = nullptr, *pages_ = nullptr;
+    QStackedWidget* stack_ = nullptr;
     RoutesView* routes_ = nullptr;
     QLabel* words_ = nullptr;
     std::vector<Field> fields_;
