@@ -290,3 +290,36 @@ TEST_CASE("Job: a group in the middle is taken out, the rest is kept, and the pa
     w.command(QStringLiteral("Into service"));
     CHECK(w.shop().pack(pack)->state == AssemblyState::in_service);
 }
+
+TEST_CASE(
+    "N5: a unit's age, mass and a note are typed at Test, stand in its Evidence, and are taken back by an empty line") {
+    Window w;
+    w.go(Station::test);
+    const UnitState& unit = w.shop().units().front();
+    const Id id = unit.record.id;
+    w.scan(QString::fromStdString(unit.code()));
+    const auto type = [&](const char* age, const char* mass, const char* note) {
+        Window::answer([=](QWidget* dialog) {
+            for (const auto& [name, text] : {std::pair{"age", age}, {"mass", mass}, {"note", note}}) {
+                auto* line = dialog->findChild<QLineEdit*>(QString::fromLatin1(name));
+                REQUIRE(line != nullptr);
+                line->setText(QString::fromLatin1(text));
+            }
+            qobject_cast<QDialog*>(dialog)->accept();
+        });
+        w.window.activateWindow();
+        w.command(QStringLiteral("Particulars of this unit"));
+        w.settle();
+    };
+    type("3 years", "45,2 g", "from the wet corner");
+    const auto known = w.shop().receive().particulars(0, id);
+    CHECK(known.at(ParticularKind::mass) == "45,2 g");
+    CHECK(*w.shop().unit(id)->facts.age_years == Approx(3).margin(0.1));
+    CHECK(w.window.current_view()
+              ->evidence()
+              .notes.join(QLatin1Char(' '))
+              .contains(QStringLiteral("from the wet corner")));
+    type("", "45,2 g", "");
+    CHECK(w.shop().receive().particulars(0, id).size() == 1);
+    CHECK(w.shop().unit(id)->facts.age_years.value_or(0) != Approx(3).margin(0.01));
+}

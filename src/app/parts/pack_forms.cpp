@@ -43,28 +43,51 @@ Objection whole_number(int most) {
 
 } // namespace
 
-std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known) {
-    using Kind = ParticularKind;
-    const std::vector<Kind> of_pack{Kind::device,  Kind::charger, Kind::board, Kind::age, Kind::cycles,
-                                    Kind::repairs, Kind::price,   Kind::words, Kind::note};
+namespace {
+
+// Those of a thing, one line each, with what is to be typed where that is not plain.
+std::optional<ReceiveService::Particulars> ask_kinds(QWidget* parent, const ReceiveService::Particulars& known,
+                                                     const std::vector<std::pair<ParticularKind, QString>>& kinds) {
     QuestionBox box(parent, tr("Particulars"), tr("What is known stays; an empty line is not known."));
-    std::map<Kind, QLineEdit*> lines;
-    for (const Kind kind : of_pack) {
+    std::vector<std::pair<ParticularKind, QLineEdit*>> lines;
+    for (const auto& [kind, such_as] : kinds) {
         const auto found = known.find(kind);
         QLineEdit* line = box.add_optional_line(
             wording::particular(kind), found == known.end() ? QString() : QString::fromStdString(found->second));
         line->setObjectName(QString::fromLatin1(code(kind)));
-        lines[kind] = line;
+        line->setPlaceholderText(such_as);
+        lines.emplace_back(kind, line);
     }
-    lines.begin()->second->setFocus();
-    lines[Kind::charger]->setPlaceholderText(tr("at hand, missing, which"));
-    lines[Kind::board]->setPlaceholderText(tr("balance leads; latches when unpowered; wakes only on a charger"));
+    lines.front().second->setFocus();
     if (!box.ask())
         return std::nullopt;
     ReceiveService::Particulars out;
     for (const auto& [kind, line] : lines)
         out[kind] = line->text().simplified().toStdString();
     return out;
+}
+
+} // namespace
+
+std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known) {
+    using Kind = ParticularKind;
+    return ask_kinds(parent, known,
+                     {{Kind::device, {}},
+                      {Kind::charger, tr("at hand, missing, which")},
+                      {Kind::board, tr("balance leads; latches when unpowered; wakes only on a charger; none")},
+                      {Kind::age, {}},
+                      {Kind::cycles, {}},
+                      {Kind::repairs, {}},
+                      {Kind::price, {}},
+                      {Kind::words, {}},
+                      {Kind::note, {}}});
+}
+
+std::optional<ReceiveService::Particulars> ask_unit_particulars(QWidget* parent,
+                                                                const ReceiveService::Particulars& known) {
+    using Kind = ParticularKind;
+    return ask_kinds(parent, known,
+                     {{Kind::age, tr("3 years, or a date code")}, {Kind::mass, tr("45.2 g")}, {Kind::note, {}}});
 }
 
 std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {

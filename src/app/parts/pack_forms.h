@@ -13,6 +13,9 @@ class QWidget;
 namespace ingot::app {
 
 // Of a pack. What stands there already is shown; an emptied line takes it back. Nothing when cancelled.
+// Of a unit: its age, mass and a note.
+[[nodiscard]] std::optional<ReceiveService::Particulars> ask_unit_particulars(QWidget* parent,
+                                                                              const ReceiveService::Particulars& known);
 [[nodiscard]] std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent,
                                                                          const ReceiveService::Particulars& known);
 

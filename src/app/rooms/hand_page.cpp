@@ -107,10 +107,10 @@ void HandPage::build_commands() {
     put_on_ = add_command(tr("&Put it on…"), QKeySequence(tr("Ctrl+B")),
                           tr("The scanned unit goes on the chosen channel; its voltage is asked first"),
                           [this] { put_on(); });
-    series_ = add_command(tr("Units in &series…"), {},
+    series_ = add_command(tr("Units in ser&ies…"), {},
                           tr("Several nickel units of one model go on one channel, to be conditioned together"),
                           [this] { ask_series(); });
-    pack_ = add_command(tr("A pac&k…"), {}, tr("A pack goes on by its terminals, through its own board"),
+    pack_ = add_command(tr("A p&ack…"), {}, tr("A pack goes on by its terminals, through its own board"),
                         [this] { ask_pack(); });
     cycle_ = add_command(tr("&Type a cycle…"), QKeySequence(tr("Ctrl+Return")),
                          tr("What the display says: charge, discharge, why it ended, how warm it was"),

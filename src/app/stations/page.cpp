@@ -175,6 +175,8 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
         content.notes << tr("Reserved for a build.");
     if (unit->quarantined)
         content.caution = "quarantine";
+    for (const auto& [kind, value] : workshop.receive().particulars(0, id))
+        content.notes << tr("%1: %2").arg(wording::particular(kind), QString::fromStdString(value));
     return content;
 }
 

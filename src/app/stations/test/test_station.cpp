@@ -1,6 +1,7 @@
 #include "app/stations/test/test_station.h"
 
 #include "app/parts/choice_row.h"
+#include "app/parts/pack_forms.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/parts/record_table.h"
@@ -91,6 +92,17 @@ void TestStation::add_commands() {
                 [this] { type_load_test(); });
     finding_ = add_command(tr("Note an inspection &finding…"), QKeySequence(tr("F6")),
                            tr("What is seen on this unit, with its consequence"), [this] { note_finding(); });
+    add_command(tr("Particulars of this unit…"), {}, tr("Its age, its mass, a note"), [this] {
+        const UnitState* unit = workshop().unit(unit_);
+        if (unit == nullptr) {
+            emit told(tr("Scan a unit first."), true);
+            return;
+        }
+        const Id id = unit_;
+        if (const auto answer = ask_unit_particulars(this, workshop().receive().particulars(0, id)))
+            if (fine(workshop().receive().note_particulars(0, id, *answer)))
+                emit evidence_changed();
+    });
     add_command(tr("Instrument held against another…"), {}, tr("Both read the same: what each showed, and when it was"),
                 [this] { note_check(); });
     home_ = add_command(tr("Give it a &home…"), QKeySequence(tr("F7")), tr("Tray and well of this unit"),
