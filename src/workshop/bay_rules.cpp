@@ -68,7 +68,12 @@ BayUnit assembly_on_bay(const Workshop& workshop, const Assembly& pack) {
     BayUnit out;
     out.cells = std::max(1, pack.layout.cells_in_series());
     const double built_ah = built_rating_ah(workshop, pack);
-    out.rated_ah = built_ah > 0 ? built_ah : pack.claim.capacity_ah.value_or(0);
+    // A label that cannot be true gives no current.
+    const Chemistry* chemistry = workshop.library().chemistry(pack.chemistry);
+    const CellFormat* format = pack.format.empty() ? nullptr : workshop.library().format(pack.format);
+    const auto believed =
+        chemistry != nullptr ? believable_unit_ah(pack.claim, pack.layout, *chemistry, format) : std::nullopt;
+    out.rated_ah = built_ah > 0 ? built_ah : believed.value_or(0) * pack.layout.parallel;
     const std::string ran = workshop.test().last_run_at_assembly(pack.id);
     for (const Measurement& m : workshop.inventory().measurements(pack.id)) // oldest first
         if (m.quantity == Quantity::voltage && m.subject.group == 0 && m.conditions.condition == Condition::rest)

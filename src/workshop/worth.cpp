@@ -28,6 +28,8 @@ WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
         if (const auto worth = exchange::read_worth_case(kept, "meta", out))
             out = worth.value();
     out.pack = {};
+    for (RouteTerms& terms : out.terms)
+        terms.units = 0; // of that pack's design; prices and what one holds are the shop's
     const Assembly* p = inventory_.pack(id);
     const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
     if (chemistry == nullptr)

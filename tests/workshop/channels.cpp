@@ -145,6 +145,15 @@ TEST_CASE("A pack on a channel by its terminals: only whole, only watched, only 
     CHECK(bay_unit_of(*c.shop, row).cells == 12);
     CHECK(bay_unit_of(*c.shop, row).rated_ah == 6.5); // what its label says
     CHECK(usual_protocol_of(*c.shop, row) == "ni-capacity");
+    // A label that promises what its cells cannot hold gives no current.
+    Assembly boast = *c.shop->pack(c.pack);
+    boast.label = "boasting pack";
+    boast.claim.capacity_ah = 39.6;
+    const OnChannel boasting = OnChannel::of_assembly(c.shop->receive().add_pack(boast).value());
+    CHECK(bay_unit_of(*c.shop, pack).rated_ah == Approx(5.2));
+    CHECK(bay_unit_of(*c.shop, boasting).rated_ah == 0);
+    REQUIRE(c.shop->receive().note_particulars(boasting.assembly, 0, {{ParticularKind::board, "4S"}}));
+    CHECK_FALSE(hand.begin(boasting, "Four-way", 4, "li-capacity", 15.2, 20.0));
     // Nothing but a board watches the groups of a lithium pack.
     CHECK(c.why(pack, "li-capacity").find("protection board") != std::string::npos);
     REQUIRE(c.shop->receive().note_particulars(c.pack, 0, {{ParticularKind::board, "none"}}));
@@ -156,6 +165,8 @@ TEST_CASE("A pack on a channel by its terminals: only whole, only watched, only 
     CHECK(c.why(OnChannel::of_assembly(c.tall), "ni-capacity").empty());
     // 60 cells are beyond what the charger can do.
     CHECK_FALSE(hand.begin(OnChannel::of_assembly(c.tall), "Four-way", 1, "ni-capacity", 78, 20.0));
+    for (const auto& [group, volts] : {std::pair{1, 7.92}, {2, 7.90}})
+        REQUIRE(c.shop->triage().record_group_reading(c.row, group, volts, Condition::rest, "meter", {}));
     const Id run = hand.begin(row, "Four-way", 2, "ni-capacity", 15.8, 20.0).value();
     CHECK(hand.bays()[1].code == "lantern row");
     CHECK_FALSE(hand.begin(row, "Four-way", 3, "ni-capacity", 15.8, 20.0));
@@ -174,16 +185,20 @@ TEST_CASE("A pack on a channel by its terminals: only whole, only watched, only 
     CHECK(measured[0].run == run);
     CHECK(*measured[0].conditions.cutoff_v == Approx(12.0));
     REQUIRE(c.shop->test().runs_of_assembly(c.row).size() == 1);
+    // Triage takes it as what the pack holds, and explains it as before.
+    CHECK(*c.shop->triage().triage_case(c.row).capacity_ah == Approx(5.9));
+    CHECK(c.shop->triage().triage_case(c.row).capacities.empty());
+    CHECK(c.shop->triage().explained(c.row).explanations.front().fault == Fault::healthy);
+    CHECK(c.shop->triage().group_readings(c.row, Condition::rest).size() == 2);
     // One that ran hot is held apart as a whole.
     const Id hot = hand.begin(pack, "Four-way", 1, "li-capacity", 15.2, 20.0).value();
     REQUIRE(hand.add_cycle(hot, {5.0, 3.0, bench::StepEnd::hot, 58.0}));
     CHECK(c.shop->receive().pack_quarantined(c.pack));
     CHECK(c.why(pack, "li-capacity").find("quarantine") != std::string::npos);
     // A group that is known to lie under its floor.
-    Measurement low;
-    low.subject = {0, c.row, 2, 0};
-    low.value = 3.1;
-    REQUIRE(c.shop->triage().record(low, ""));
+    REQUIRE(c.shop->triage().record_group_reading(c.row, 2, 3.1, Condition::rest, "meter", {}));
+    // All groups moved in the run: what was read before it is not held beside what is read now.
+    CHECK(c.shop->triage().group_readings(c.row, Condition::rest).size() == 1);
     CHECK(c.why(row, "ni-capacity").find("Group 2") != std::string::npos);
     // In parts there is no pack to put on.
     REQUIRE(c.shop->receive().set_state(c.tall, AssemblyState::refused, "too heavy for this bench"));

@@ -189,7 +189,7 @@ template <class At> auto putter(At at, double shown = 1) {
         using Kept = std::remove_reference_t<decltype(kept)>;
         if constexpr (std::is_integral_v<Kept>) {
             constexpr double most = 1e6;
-            kept = static_cast<Kept>(std::lround(std::clamp(v, -most, most)));
+            kept = static_cast<Kept>(std::lround(std::clamp(v / shown, -most, most)));
         } else {
             kept = v / shown;
         }

@@ -80,7 +80,20 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
     }
     std::stable_sort(taken.begin(), taken.end(),
                      [](const Taken& a, const Taken& b) { return a.measurement->taken_at < b.measurement->taken_at; });
+    // A run through the terminals moved all groups: once one was read again, what was read before counts no more.
+    std::string ran_at;
+    for (const Taken& t : taken)
+        if (t.group == 0 && t.measurement->run != 0)
+            ran_at = std::max(ran_at, t.measurement->taken_at);
+    const auto group_voltage = [](const Taken& t) {
+        return t.measurement->quantity == Quantity::voltage && t.measurement->run == 0;
+    };
+    const bool read_since = !ran_at.empty() && std::any_of(taken.begin(), taken.end(), [&](const Taken& t) {
+        return group_voltage(t) && t.measurement->taken_at > ran_at;
+    });
     const auto outdated = [&](const Taken& t) {
+        if (read_since && group_voltage(t) && t.measurement->taken_at <= ran_at)
+            return true;
         const auto at = replaced_at.find(t.group);
         if (at == replaced_at.end() || t.elsewhere || t.measurement->taken_at >= at->second)
             return false;
@@ -98,7 +111,10 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
         const Measurement& m = *t.measurement;
         if (outdated(t))
             continue;
-        if (m.quantity == Quantity::capacity) {
+        if (t.group == 0 && m.quantity != Quantity::voltage) { // of the whole pack
+            if (m.quantity == Quantity::capacity)
+                out.known.capacity_ah = m.value;
+        } else if (m.quantity == Quantity::capacity) {
             out.capacity_ah[t.group] = m.value;
         } else if (m.quantity == Quantity::dc_resistance || m.quantity == Quantity::ac_resistance) {
             if (m.subject.place == 0 && t.group > 0)
