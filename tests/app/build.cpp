@@ -49,7 +49,7 @@ struct BuildWindow : Window {
     }
     void command(const char* words) {
         for (QAction* action : station().commands())
-            if (action->text().remove(QLatin1Char('&')) == QString::fromLatin1(words)) {
+            if (action->text().remove(QLatin1Char('&')) == QString::fromUtf8(words)) {
                 REQUIRE(action->isEnabled());
                 action->trigger();
                 ready();
