@@ -161,7 +161,7 @@ Sentence read_keys(const Json& object, const std::string& where, const std::vect
         const auto key = std::find_if(keys.begin(), keys.end(), [&, n = name](const Key& k) { return n == k.name; });
         if (key == keys.end())
             return said("\"{}.{}\" is not known. Use {}.", where, name, names_of(keys));
-        if (Sentence why = key->set(value, where + "." + name); !why.empty())
+        if (Sentence why = key->set(value, fmt::format("{}.{}", where, name)); !why.empty())
             return why;
     }
     return {};
@@ -174,7 +174,8 @@ Sentence read_routes(const Json& routes, const std::string& where, WorthCase& in
         const auto known = route_from(route);
         if (!known)
             return said("route \"{}\" in \"{}\" is not known.", route, where);
-        if (Sentence why = read_keys(figures, where + "." + route, keys_of(into.of(*known))); !why.empty())
+        if (Sentence why = read_keys(figures, fmt::format("{}.{}", where, route), keys_of(into.of(*known)));
+            !why.empty())
             return why;
     }
     return {};

@@ -2,7 +2,8 @@
 
 #include "bench/tester_lines.h"
 #include "exchange/csv.h"
-#include "workshop/translated.h"
+
+#include <QCoreApplication>
 
 #include <fmt/format.h>
 
@@ -199,7 +200,10 @@ std::string code_on(const Workshop& workshop, const OnChannel& on) {
     const UnitState* u = workshop.unit(on.unit);
     if (u == nullptr || !on.several())
         return u == nullptr ? std::string() : u->code();
-    return wording::tr("%1 + %2 in series").arg(QString::fromStdString(u->code())).arg(on.behind.size()).toStdString();
+    return QCoreApplication::translate("ingot::wording", "%1 + %2 in series")
+        .arg(QString::fromStdString(u->code()))
+        .arg(on.behind.size())
+        .toStdString();
 }
 
 Result<OnChannel> in_series_from(const Workshop& workshop, const std::string& codes) {
