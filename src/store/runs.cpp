@@ -2,6 +2,8 @@
 
 #include "store/connection.h"
 
+#include <algorithm>
+
 namespace ingot::store {
 
 namespace {
@@ -74,8 +76,20 @@ std::vector<Run> runs_in(Query row) {
 } // namespace
 
 std::vector<Run> Runs::with_behind(std::vector<Run> runs) {
+    if (runs.empty())
+        return runs;
+    const auto [first, last] =
+        std::minmax_element(runs.begin(), runs.end(), [](const Run& a, const Run& b) { return a.id < b.id; });
+    std::map<Id, std::vector<Id>> behind;
+    Query row =
+        connection_.query("SELECT run_id, unit_id FROM run_behind WHERE run_id BETWEEN ? AND ? ORDER BY run_id, "
+                          "position",
+                          first->id, last->id);
+    while (row.next())
+        behind[row.id(0)].push_back(row.id(1));
     for (Run& run : runs)
-        run.behind = behind(run.id);
+        if (const auto found = behind.find(run.id); found != behind.end())
+            run.behind = found->second;
     return runs;
 }
 

@@ -85,12 +85,15 @@ BayUnit assembly_on_bay(const Workshop& workshop, const Assembly& pack) {
 // A group of which it is known that it lies under its floor.
 std::optional<int> group_under_floor(const Workshop& workshop, const Assembly& pack, const Chemistry& chemistry) {
     std::map<int, double> newest;
-    for (const Measurement& m : workshop.inventory().measurements(pack.id))
-        if (m.quantity == Quantity::voltage && m.subject.group > 0 && m.subject.place == 0 &&
-            m.conditions.condition == Condition::rest)
-            newest[m.subject.group] = m.value;
+    if (pack.came_in()) { // of the contents that stand in it now
+        newest = workshop.triage().group_readings(pack.id, Condition::rest);
+    } else {
+        for (const Measurement& m : workshop.inventory().measurements(pack.id))
+            if (m.quantity == Quantity::voltage && m.subject.place == 0 && m.conditions.condition == Condition::rest)
+                newest[m.subject.group] = m.value;
+    }
     for (const auto& [group, volts] : newest)
-        if (volts < chemistry.floor_v * std::max(1, pack.layout.cells_per_tap()))
+        if (group > 0 && volts < chemistry.floor_v * std::max(1, pack.layout.cells_per_tap()))
             return group;
     return std::nullopt;
 }

@@ -500,6 +500,14 @@ TEST_CASE("N8: worth it? asks what is wanted, moves with every route's own figur
     const WorthCase kept = w.shop().receive().worth_case(pack, w.shop().triage());
     CHECK(kept.prices.hour == Approx(31.5));
     CHECK(kept.of(WorthRoute::buy_new).price == 1);
+    // Without the Wh of a unit nothing is weighed, and nothing of before stands there.
+    page(0);
+    const QString unit_wh = w.find<QLineEdit>("worth_unit_wh")->text();
+    type("worth_unit_wh", QString());
+    CHECK(words->text().contains(QStringLiteral("more than nothing")));
+    CHECK(routes->rows().empty());
+    type("worth_unit_wh", unit_wh);
+    CHECK_FALSE(routes->parts().empty());
     // Stock is wanted: other routes, and what a unit costs.
     auto* aim = w.window.current_view()->findChild<app::ChoiceRow*>(QStringLiteral("worth_aim"));
     QTest::mouseClick(aim->button(1), Qt::LeftButton);

@@ -200,6 +200,10 @@ TEST_CASE("A pack on a channel by its terminals: only whole, only watched, only 
     // All groups moved in the run: what was read before it is not held beside what is read now.
     CHECK(c.shop->triage().group_readings(c.row, Condition::rest).size() == 1);
     CHECK(c.why(row, "ni-capacity").find("Group 2") != std::string::npos);
+    // A sound group takes its place: what was read of the one that left is no word against the pack.
+    REQUIRE(c.shop->triage().record_group_reading(c.tall, 1, 7.91, Condition::rest, "meter", {}));
+    REQUIRE(c.shop->triage().move_group(c.tall, 1, c.row, 2));
+    CHECK(c.why(row, "ni-capacity").empty());
     // In parts there is no pack to put on.
     REQUIRE(c.shop->receive().set_state(c.tall, AssemblyState::refused, "too heavy for this bench"));
     CHECK_FALSE(c.why(OnChannel::of_assembly(c.tall), "ni-capacity").empty());

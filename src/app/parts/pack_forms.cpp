@@ -1,6 +1,7 @@
 #include "app/parts/pack_forms.h"
 
 #include "app/parts/questions.h"
+#include "workshop/bay_rules.h"
 #include "workshop/figures.h"
 #include "workshop/triage_wording.h"
 #include "workshop/wording.h"
@@ -68,6 +69,14 @@ std::optional<ReceiveService::Particulars> ask_kinds(QWidget* parent, const Rece
 }
 
 } // namespace
+
+QLineEdit* add_series_codes(QuestionBox& box, const Workshop& workshop, const OnChannel& first) {
+    return box.add_line(tr("Their codes, in order"), QString::fromStdString(code_on(workshop, first.unit)),
+                        [&workshop](const QString& typed) {
+                            const auto on = in_series_from(workshop, typed.toStdString());
+                            return on ? QString() : wording::problem(on.problem());
+                        });
+}
 
 std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent, const ReceiveService::Particulars& known) {
     using Kind = ParticularKind;

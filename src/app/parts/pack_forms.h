@@ -1,6 +1,7 @@
 // Questions about a pack as a whole: what a person knows of it, how it is laid out, what it turned out to be.
 #pragma once
 
+#include "core/measure/run.h"
 #include "core/triage/outcomes.h"
 #include "workshop/receive.h"
 #include "workshop/workshop.h"
@@ -8,16 +9,21 @@
 #include <optional>
 #include <string>
 
+class QLineEdit;
 class QWidget;
 
 namespace ingot::app {
 
+class QuestionBox;
+
 // Of a pack. What stands there already is shown; an emptied line takes it back. Nothing when cancelled.
-// Of a unit: its age, mass and a note.
-[[nodiscard]] std::optional<ReceiveService::Particulars> ask_unit_particulars(QWidget* parent,
-                                                                              const ReceiveService::Particulars& known);
 [[nodiscard]] std::optional<ReceiveService::Particulars> ask_particulars(QWidget* parent,
                                                                          const ReceiveService::Particulars& known);
+// The same of a unit: its age, mass and a note.
+[[nodiscard]] std::optional<ReceiveService::Particulars> ask_unit_particulars(QWidget* parent,
+                                                                              const ReceiveService::Particulars& known);
+// A line for the codes of units in series on one channel, in order; what is no such thing is objected to beside it.
+QLineEdit* add_series_codes(QuestionBox& box, const Workshop& workshop, const OnChannel& first);
 
 struct LayoutAnswer {
     PackLayout layout;

@@ -24,17 +24,17 @@ constexpr Lane chance_lane{0.64, 0.72};
 constexpr Lane gives_lane{0.75, 1.0};
 constexpr double impossible_share = 0.5; // of the height of a row that is possible
 
-QString route_in_words(const RouteFigures& f) {
+QString figures_in_words(const RouteFigures& f) {
     if (!f.possible)
-        return RoutesView::tr("%1: %2").arg(wording::route(f.route), wording::obstacle(f.obstacle));
-    return RoutesView::tr("%1: cost %2, %3 h, %4 Wh, %5 years, works %6")
-        .arg(wording::route(f.route), figures::plain(f.cost, 0), figures::plain(f.hours, 1), figures::plain(f.wh, 0),
-             figures::plain(f.years, 1), figures::percent(f.chance, 0));
+        return wording::obstacle(f.obstacle);
+    return RoutesView::tr("cost %1, %2 h, %3 Wh, %4 years, works %5")
+        .arg(figures::plain(f.cost, 0), figures::plain(f.hours, 1), figures::plain(f.wh, 0), figures::plain(f.years, 1),
+             figures::percent(f.chance, 0));
 }
 
 } // namespace
 
-RoutesView::RoutesView(QWidget* parent) : QWidget(parent) {
+RoutesView::RoutesView(QWidget* parent) : Painted(parent) {
     setAccessibleName(tr("Routes side by side"));
     setFocusPolicy(Qt::StrongFocus);
 }
@@ -57,26 +57,23 @@ void RoutesView::set(const WorthResult& result, WorthAim aim) {
     if (std::none_of(rows_.begin(), rows_.end(), [this](const RouteFigures& f) { return f.route == chosen_; }) &&
         !rows_.empty())
         choose(winner_.value_or(rows_.front().route));
-    say();
+    parts_changed();
     update();
 }
 
-// The one that is chosen first: it is what was asked for.
-void RoutesView::say() {
-    QStringList words;
-    for (const RouteFigures& f : rows_)
-        if (f.route == chosen_)
-            words.prepend(tr("Chosen: %1").arg(route_in_words(f)));
-        else
-            words << route_in_words(f);
-    setAccessibleDescription(words.join(QLatin1Char('\n')));
+std::vector<PaintedPart> RoutesView::parts() const {
+    std::vector<PaintedPart> out;
+    const auto at = places();
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        out.push_back({wording::route(rows_[i].route), figures_in_words(rows_[i]), at[i], rows_[i].route == chosen_});
+    return out;
 }
 
 void RoutesView::choose(WorthRoute route) {
     if (chosen_ == route)
         return;
     chosen_ = route;
-    say();
+    parts_changed();
     update();
     emit chosen_changed();
 }

@@ -2,17 +2,17 @@
 // is chosen: with the mouse, or up and down.
 #pragma once
 
+#include "app/parts/painted.h"
 #include "app/theme/theme.h"
 #include "core/worth/worth.h"
 
-#include <QWidget>
-
 namespace ingot::app {
 
-class RoutesView : public QWidget {
+class RoutesView : public Painted {
     Q_OBJECT
 public:
     explicit RoutesView(QWidget* parent = nullptr);
+    [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const WorthResult& result, WorthAim aim);
     [[nodiscard]] WorthRoute chosen() const { return chosen_; }
     void choose(WorthRoute route);
@@ -33,7 +33,6 @@ protected:
 
 private:
     [[nodiscard]] std::vector<QRectF> places() const; // of the rows
-    void say();
     void paint_row(QPainter& painter, const RouteFigures& f, const QRectF& place) const;
 
     std::vector<RouteFigures> rows_;

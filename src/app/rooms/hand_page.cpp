@@ -1,5 +1,6 @@
 #include "app/rooms/hand_page.h"
 
+#include "app/parts/pack_forms.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/parts/record_table.h"
@@ -145,12 +146,7 @@ void HandPage::ask_series() {
     QuestionBox box(this, tr("Units in series on one channel"),
                     tr("Nickel units of one model, plus to minus. They are conditioned together; what each holds is "
                        "tested on a channel of its own."));
-    const QLineEdit* codes =
-        box.add_line(tr("Their codes, in order"), QString::fromStdString(code_on(workshop(), in_hand_.unit)),
-                     [this](const QString& typed) {
-                         const auto on = in_series_from(workshop(), typed.toStdString());
-                         return on ? QString() : wording::problem(on.problem());
-                     });
+    const QLineEdit* codes = add_series_codes(box, workshop(), in_hand_);
     if (!box.ask())
         return;
     if (const auto on = in_series_from(workshop(), codes->text().toStdString()); fine(on))

@@ -435,7 +435,9 @@ void WorthPage::weigh() {
     if (!tried)
         return;
     const auto weighed = weigh_routes(*tried);
-    if (!weighed) {
+    if (!weighed) { // no figures of before, or of another pack, stand beside the objection
+        result_ = {};
+        routes_->set(result_, tried->aim);
         words_->setText(wording::sentence(weighed.problem().sentence));
         return;
     }

@@ -1,5 +1,6 @@
 // The commands of the test bench, for menus, keys and buttons.
 #include "app/parts/bay_wall.h"
+#include "app/parts/pack_forms.h"
 #include "app/parts/plan_lanes.h"
 #include "app/parts/questions.h"
 #include "app/parts/run_plot.h"
@@ -149,14 +150,7 @@ void TestStation::ask_series() {
     QuestionBox box(this, tr("Units in series on one bay"),
                     tr("Nickel units of one model, plus to minus. They are conditioned together; what each holds is "
                        "tested on a bay of its own."));
-    const UnitState* unit = workshop().unit(unit_);
-    const QLineEdit* codes =
-        box.add_line(tr("Their codes, in order"),
-                     unit == nullptr ? QString() : QString::fromStdString(unit->code()) + QLatin1Char(' '),
-                     [this](const QString& typed) {
-                         const auto on = in_series_from(workshop(), typed.toStdString());
-                         return on ? QString() : wording::problem(on.problem());
-                     });
+    const QLineEdit* codes = add_series_codes(box, workshop(), unit_);
     const QComboBox* bays = bays_to_choose(box);
     if (!box.ask())
         return;
