@@ -17,8 +17,8 @@ namespace {
 struct Lane {
     double from, to; // shares of the width
 };
-constexpr Lane name_lane{0.0, 0.35};
-constexpr Lane money_lane{0.36, 0.51};
+constexpr Lane name_lane{0.0, 0.37};
+constexpr Lane money_lane{0.375, 0.515};
 constexpr Lane hours_lane{0.53, 0.61};
 constexpr Lane chance_lane{0.64, 0.72};
 constexpr Lane gives_lane{0.75, 1.0};
