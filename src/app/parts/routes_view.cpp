@@ -179,7 +179,8 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
     painter.setFont(type(11));
     const double head = scaled(24);
     const auto title = [&](const Lane& l, const QString& text) {
-        painter.drawText(QRectF(l.from * width(), 0, (l.to - l.from) * width(), head), Qt::AlignVCenter, text);
+        painter.drawText(QRectF(l.from * width(), 0, (l.to - l.from) * width(), head),
+                         Qt::AlignVCenter | Qt::TextDontClip, text);
     };
     title(money_lane, aim_ == WorthAim::device ? tr("a Wh and year") : tr("gain"));
     title(hours_lane, tr("hours"));
