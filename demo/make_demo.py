@@ -281,7 +281,7 @@ write("designs.csv", "Build,Figure,Value", [("B-014", figure, value) for figure,
     ("off-v", 12.0), ("nominal-v", 14.4), ("bears-v", 18.0), ("continuous-a", 12), ("peak-a", 16), ("load-w", 60), ("run-s", 5400),
     ("charger-v", 18.6), ("charger-kind", "minus-dv"), ("old-chemistry", "nimh"), ("old-series", 12), ("case-width-m", 0.104), ("case-height-m", 0.086),
     ("strip-width-m", 0.008), ("strip-thickness-m", 0.00015), ("strip-material", "nickel"), ("link-layers", 1), ("end-layers", 1),
-    ("welder-thickest-m", 0.00015), ("board", "4S, 20 A, balances at 60 mA, wakes on a charger"), ("moves-over", "10 k sensor, 20 A fuse, plug"),
+    ("welder-thickest-m", 0.00015), ("board", "4S, 20 A, balances at 60 mA, wakes on a charger"), ("new-charger-v", 16.8), ("board-kind", "board"), ("joining", "weld"), ("fuse-a", 20), ("wire-mm2", 2.5), ("moves-over", "10 k sensor, 20 A fuse, plug"),
     ("charger-a", 2), ("balance-a", 0.06), ("standby-a", 0.00007))]
       + [(build, "purpose", purpose) for build, purpose in (("B-015", "mower pack"), ("B-016", "hill repeater"), ("B-017", "trail lantern"), ("B-018", "mower pack"))])
 # What is wanted of the stock next, first come first; the last is short.

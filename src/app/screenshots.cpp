@@ -154,11 +154,24 @@ void shoot_proof(MainWindow& window, const std::function<void(const QString&)>& 
         }
         (void)shop.prove().record(build, round, 0, sum, digit, load_a);
     };
+    auto& prove_it = shop.prove();
+    (void)prove_it.set_bench_sign("T2");
     read(ProofRound::at_rest, {3.640, 3.641, 3.639, 3.642});
+    constexpr double megohm = 1e6;
+    (void)prove_it.record_item(build, ProofItem::insulation_plus, 50 * megohm, megohm);
+    (void)prove_it.record_item(build, ProofItem::insulation_minus, 50 * megohm, megohm);
+    (void)prove_it.record_item(build, ProofItem::output, 14.56, 0.01);
+    (void)prove_it.answer(build, ProofItem::wakes, ProveService::Answer::yes);
+    (void)prove_it.record_item(build, ProofItem::sensor, 10.4e3, 100);
     read(ProofRound::end_of_charge, {4.181, 4.183, 4.178, 4.184});
     constexpr int days = 4;
     shop.set_clock([] { return QDateTime::currentDateTimeUtc().addDays(days); });
     read(ProofRound::after_rest, {4.161, 4.163, 4.159, 4.164});
+    constexpr double moderate_a = 6;
+    for (int group = 1; group <= 4; ++group)
+        for (int place = 1; place <= (group == 4 ? 2 : 4); ++place)
+            (void)prove_it.record(build, ProofRound::units, group,
+                                  group == 3 && place == 2 ? 4.104 : 4.071 + 0.001 * group, 0.001, moderate_a, place);
     constexpr double load_a = 12;
     read(ProofRound::under_load, {3.981, 3.983, 3.917, 3.984}, load_a);
     shop.set_clock([] { return QDateTime::currentDateTimeUtc(); });

@@ -302,6 +302,21 @@ Practice parse_practice(const TableReader& t) {
                      positive(proof, "most_v"),      positive(proof, "sum_share"),
                      positive(proof, "fall_v"),      positive(proof, "least_rest_days"),
                      positive(proof, "sag_v"),       positive(proof, "over_limit_v")};
+        // A workshop of an earlier version names no more than these.
+        const auto usual = [&](const char* key, double& limit) {
+            if (proof.raw().contains(key))
+                limit = positive(proof, key);
+        };
+        usual("unit_v", out.proof.unit_v);
+        usual("insulation_ohm", out.proof.insulation_ohm);
+        usual("insulation_ohm_per_v", out.proof.insulation_ohm_per_v);
+        usual("output_share", out.proof.output_share);
+        usual("sensor_least_ohm", out.proof.sensor_least_ohm);
+        usual("sensor_most_ohm", out.proof.sensor_most_ohm);
+        usual("capacity_share", out.proof.capacity_share);
+        usual("run_share", out.proof.run_share);
+        usual("wake_hours", out.proof.wake_hours);
+        usual("sag_share", out.proof.sag_share);
         if (!(out.proof.excellent_v < out.proof.acceptable_v && out.proof.acceptable_v < out.proof.most_v))
             proof.fail(said("\"excellent_v\", \"acceptable_v\" and \"most_v\" must rise."));
     }

@@ -23,13 +23,25 @@ Json round_json(const Passport::Round& round) {
     out["load_a"] = or_null(round.reading.load_a);
     out["resolution_v"] = or_null(round.reading.resolution);
     out["spread_per_cell_v"] = or_null(round.verdict.spread_v);
+    if (!round.reading.unit_v.empty() && round.round == ProofRound::units) {
+        out["unit_v"] = Json::array();
+        for (const auto& group : round.reading.unit_v) {
+            Json volts = Json::array();
+            for (const auto& v : group)
+                volts.push_back(or_null(v));
+            out["unit_v"].push_back(volts);
+        }
+    }
     out["passed"] = round.verdict.state == ProofState::passed;
+    out["signed_by"] = round.signed_by;
+    out["left_out"] = round.left_out;
     out["findings"] = Json::array();
     for (const ProofFinding& finding : round.verdict.findings)
         out["findings"].push_back({{"group", finding.group},
                                    {"sign", code(finding.sign)},
-                                   {"value_v", finding.value},
-                                   {"limit_v", finding.limit}});
+                                   {"unit", finding.place},
+                                   {"value", finding.value},
+                                   {"limit", finding.limit}});
     return out;
 }
 
@@ -38,7 +50,7 @@ Json round_json(const Passport::Round& round) {
 std::string write_passport(const Passport& passport) {
     Json out;
     out["format"] = "ingot-passport";
-    out["version"] = 1;
+    out["version"] = 2;
     out["pack"] = passport.label;
     out["workshop"] = passport.workshop;
     out["chemistry"] = passport.chemistry;
@@ -68,6 +80,9 @@ std::string write_passport(const Passport& passport) {
     out["proof"] = Json::array();
     for (const Passport::Round& round : passport.rounds)
         out["proof"].push_back(round_json(round));
+    out["items"] = Json::object();
+    for (const Passport::Item& item : passport.items)
+        out["items"][code(item.item)] = is_yes_or_no(item.item) ? Json(item.value >= 1) : Json(item.value);
     return out.dump(2) + "\n";
 }
 

@@ -260,6 +260,7 @@ Result<std::vector<ReadingRow>> read_readings(std::string_view text, const std::
             if (!number.value())
                 return reader.problem(said("\"Value\" is blank. Leave the row out if nothing was read."));
             const Dimension dimension = *q == Quantity::voltage          ? Dimension::volt
+                                        : *q == Quantity::duration       ? Dimension::second
                                         : *q == Quantity::capacity       ? Dimension::ampere_hour
                                         : *q == Quantity::self_discharge ? Dimension::ampere_hour_per_day
                                         : *q == Quantity::temperature    ? Dimension::celsius

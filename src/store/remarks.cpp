@@ -102,6 +102,26 @@ std::vector<Particular> Remarks::particulars() {
     return out;
 }
 
+Id Remarks::add(const ProofNote& n) {
+    connection_.run("INSERT INTO proof_note (assembly_id, kind, about, value, noted_at) VALUES (?, ?, ?, ?, ?)",
+                    n.assembly, code(n.kind), n.about, n.value, n.noted_at);
+    return connection_.last_id();
+}
+
+std::vector<ProofNote> Remarks::proof_notes(Id assembly) {
+    std::vector<ProofNote> out;
+    Query row = connection_.query(
+        "SELECT id, assembly_id, kind, about, value, noted_at FROM proof_note WHERE assembly_id = ? ORDER BY id",
+        assembly);
+    while (row.next()) {
+        const auto kind = proof_note_kind_from(row.text(2));
+        if (!kind)
+            throw SQLite::Exception("a note of a proof is of an unknown kind: " + row.text(2));
+        out.push_back({row.id(0), row.id(1), *kind, row.text(3), row.text(4), row.text(5)});
+    }
+    return out;
+}
+
 Id Remarks::add(const Overrule& o) {
     Id id = 0;
     connection_.together([&] {

@@ -2,6 +2,7 @@
 // photos, and the events of the shop. Struck out or closed, never deleted.
 #pragma once
 
+#include "core/prove/proof_note.h"
 #include "core/shop/shop_records.h"
 
 #include <map>
@@ -31,6 +32,9 @@ public:
 
     Id add(const Particular& particular);
     [[nodiscard]] std::vector<Particular> particulars(); // oldest first; the newest of a kind counts
+
+    Id add(const ProofNote& note);
+    [[nodiscard]] std::vector<ProofNote> proof_notes(Id assembly); // oldest first; the newest about a thing counts
 
     Id add(const Overrule& overrule); // one that stands for the unit is withdrawn
     void withdraw_overrule(Id overrule, const std::string& now);

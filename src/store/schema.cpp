@@ -1,5 +1,10 @@
 #include "store/schema.h"
 
+#include <fmt/format.h>
+
+#include <string>
+#include <utility>
+
 namespace ingot::store {
 
 namespace {
@@ -227,13 +232,29 @@ CREATE TRIGGER particular_is_immutable BEFORE UPDATE ON particular
     BEGIN SELECT RAISE(ABORT, 'a particular is never changed; a newer one counts'); END;
 CREATE TRIGGER particular_stays BEFORE DELETE ON particular
     BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
+)sql";
 
--- A resistance may be of a method that the instrument does not say.
+const char* const version_9_sql = R"sql(
+-- What a person says in the proof of a joined pack: an answer, a round that is left out with its reason, a round that is
+-- signed. The newest about a thing counts; an empty value takes it back. Never changed.
+CREATE TABLE proof_note (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER NOT NULL REFERENCES assembly(id),
+    kind TEXT NOT NULL CHECK (kind IN ('answer', 'left-out', 'signed')), about TEXT NOT NULL, value TEXT NOT NULL,
+    noted_at TEXT NOT NULL);
+CREATE INDEX proof_note_of_assembly ON proof_note (assembly_id, id);
+CREATE TRIGGER proof_note_is_immutable BEFORE UPDATE ON proof_note
+    BEGIN SELECT RAISE(ABORT, 'a note of a proof is never changed; a newer one counts'); END;
+CREATE TRIGGER proof_note_stays BEFORE DELETE ON proof_note
+    BEGIN SELECT RAISE(ABORT, 'a note of a proof is never deleted; a newer one counts'); END;
+)sql";
+
+// Makes the table of measurements anew with what `quantity` may hold, and everything that is in it.
+std::string measurements_of(const std::string& quantities) {
+    return fmt::format(R"sql(
 CREATE TABLE measurement_widened (
     id INTEGER PRIMARY KEY, unit_id INTEGER REFERENCES unit(id), assembly_id INTEGER REFERENCES assembly(id),
     group_no INTEGER NOT NULL DEFAULT 0, place_no INTEGER NOT NULL DEFAULT 0,
-    quantity TEXT NOT NULL CHECK (quantity IN ('voltage', 'dc-resistance', 'ac-resistance', 'resistance', 'capacity',
-        'self-discharge', 'temperature')),
+    quantity TEXT NOT NULL CHECK (quantity IN ({})),
     value REAL NOT NULL, resolution REAL, uncertainty REAL, instrument_id INTEGER REFERENCES instrument(id),
     protocol TEXT NOT NULL DEFAULT '',
     condition TEXT NOT NULL CHECK (condition IN ('rest', 'end-of-charge', 'load', 'charge', 'stored')),
@@ -257,18 +278,33 @@ CREATE TRIGGER measurement_is_immutable BEFORE UPDATE ON measurement
     BEGIN SELECT RAISE(ABORT, 'a measurement is never changed; strike it out'); END;
 CREATE TRIGGER measurement_stays BEFORE DELETE ON measurement
     BEGIN SELECT RAISE(ABORT, 'a measurement is never deleted; strike it out'); END;
-)sql";
+)sql",
+                       quantities);
+}
 
-Migration text(const char* sql) {
-    return [sql](SQLite::Database& database) { database.exec(sql); };
+// A resistance may be of a method that the instrument does not say.
+constexpr const char* quantities_8 = "'voltage', 'dc-resistance', 'ac-resistance', 'resistance', 'capacity', "
+                                     "'self-discharge', 'temperature'";
+// What a finished pack is proved by besides.
+constexpr const char* quantities_9 = "'voltage', 'dc-resistance', 'ac-resistance', 'resistance', 'capacity', "
+                                     "'self-discharge', 'temperature', 'insulation', 'sensor', 'duration'";
+
+Migration text(std::string sql) {
+    return [sql = std::move(sql)](SQLite::Database& database) { database.exec(sql); };
 }
 
 } // namespace
 
 const std::array<Migration, schema_version>& migrations() {
-    static const std::array<Migration, schema_version> all{
-        text(version_1_sql), text(version_2_sql), text(version_3_sql), text(version_4_sql),
-        migrate_to_5,        text(version_6_sql), text(version_7_sql), text(version_8_sql)};
+    static const std::array<Migration, schema_version> all{text(version_1_sql),
+                                                           text(version_2_sql),
+                                                           text(version_3_sql),
+                                                           text(version_4_sql),
+                                                           migrate_to_5,
+                                                           text(version_6_sql),
+                                                           text(version_7_sql),
+                                                           text(version_8_sql + measurements_of(quantities_8)),
+                                                           text(version_9_sql + measurements_of(quantities_9))};
     return all;
 }
 

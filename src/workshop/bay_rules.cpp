@@ -20,8 +20,12 @@ constexpr const char* acceptance_key = "acceptance_share";
 namespace {
 
 bool board_known(const Workshop& workshop, const Assembly& pack) {
-    if (!pack.came_in())
-        return !says_none(workshop.inventory().design(pack.id).word(DesignFigure::board));
+    if (!pack.came_in()) {
+        const BuildDesign& design = workshop.inventory().design(pack.id);
+        const auto kind = board_kind_from(design.word(DesignFigure::board_kind));
+        return kind ? *kind == BoardKind::board || *kind == BoardKind::left_in_pack
+                    : !says_none(design.word(DesignFigure::board));
+    }
     const auto particulars = workshop.receive().particulars(pack.id);
     const auto board = particulars.find(ParticularKind::board);
     return board != particulars.end() && !says_none(board->second);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/build/bringing.h"
+#include "core/build/build_safety.h"
 #include "core/build/conversion.h"
 #include "core/build/joining.h"
 #include "core/build/sizing.h"
@@ -96,6 +97,9 @@ public:
     };
     [[nodiscard]] std::vector<Filling> fillings(Id build, const std::string& chemistry, int cells_in_series) const;
 
+    // What makes it unsafe as far as it is known, what refuses first. `board_asked`: a lithium build's board by now.
+    [[nodiscard]] std::vector<UnsafeFinding> safety(Id build, bool board_asked) const;
+
     // --- The steps ---
     struct GateGroup {
         JoinCheck check;
@@ -109,8 +113,8 @@ public:
     [[nodiscard]] const BuildTicks& ticks(Id build) const { return inventory_.ticks(build); }
     // The first item that is to be done and can be; nothing: all is done, or something waits.
     [[nodiscard]] std::optional<std::pair<BuildTask, int>> next_item(Id build) const;
-    // Refused while what has to come before it is not done, and until all units are at the bench. With its last item
-    // the build is joined.
+    // Refused while what has to come before it is not done, until all units are at the bench, and beyond the reading of
+    // polarity while the design is unsafe. With its last item the build is joined.
     Result<bool> tick(Id build, BuildTask task, int item);
     // What was done after it, on the strength of it, has to be taken back first.
     Result<bool> take_back(Id build, BuildTask task, int item);

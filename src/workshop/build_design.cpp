@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <set>
 #include <tuple>
 
 namespace ingot {
@@ -249,6 +250,39 @@ std::optional<std::pair<BuildTask, int>> BuildService::next_item(Id build) const
     return std::nullopt;
 }
 
+std::vector<UnsafeFinding> BuildService::safety(Id build, bool board_asked) const {
+    const Assembly* record = inventory_.build(build);
+    const Chemistry* chemistry = record == nullptr ? nullptr : inventory_.chemistry_of(*record);
+    if (chemistry == nullptr)
+        return {};
+    SafetyQuestion q;
+    q.chemistry = *chemistry;
+    q.series = record->layout.series;
+    q.parallel = record->layout.parallel;
+    q.cells_per_unit = record->layout.cells_per_unit;
+    q.design = design(build);
+    std::set<std::string> chemistries;
+    for (const Placement& placement : inventory_.placements(build)) {
+        const UnitState* unit = placement.stands() ? inventory_.unit(placement.unit) : nullptr;
+        if (unit == nullptr)
+            continue;
+        if (!unit->facts.chemistry.empty())
+            chemistries.insert(unit->facts.chemistry);
+        const UnitModel* model = inventory_.library().model(unit->record.model);
+        if (model == nullptr)
+            continue;
+        // The weakest of them decides.
+        if (model->continuous_a > 0 && (q.continuous_rating_a == 0 || model->continuous_a < q.continuous_rating_a))
+            q.continuous_rating_a = model->continuous_a;
+        if (const CellFormat* format = inventory_.library().format(model->format)) {
+            q.diameter_m = format->diameter_m;
+            q.height_m = format->height_m;
+        }
+    }
+    q.chemistries = std::max<std::size_t>(1, chemistries.size());
+    return hold_safe(q, board_asked);
+}
+
 Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
     const Assembly* record = inventory_.build(build);
     if (record == nullptr)
@@ -273,6 +307,9 @@ Result<bool> BuildService::tick(Id build, BuildTask task, int item) {
     if (const auto missing =
             missing_before({task, item}, ticks(build), gate_passed(build), layout.series, layout.parallel))
         return Problem{"", 0, as_told(wording::comes_first(missing->first, missing->second, layout).toStdString())};
+    if (task > BuildTask::polarity)
+        if (const auto unsafe = safety(build, task >= BuildTask::board); !unsafe.empty() && unsafe.front().refuses)
+            return Problem{"", 0, as_told(wording::unsafe(unsafe.front()).toStdString())};
     BuildTicks after = ticks(build);
     after[{task, item}] = session_.now();
     const bool joined = all_done(after, layout, last);

@@ -75,6 +75,103 @@ QString clash_in_short(const Clash& clash, const ConversionDesign& design) {
     return {};
 }
 
+QString board_kind(BoardKind kind) {
+    switch (kind) {
+    case BoardKind::board:
+        return tr("protection board");
+    case BoardKind::left_in_pack:
+        return tr("old board, balance charger");
+    case BoardKind::thermal_switch:
+        return tr("thermal switch alone");
+    case BoardKind::none:
+        return tr("no protection");
+    }
+    return {};
+}
+
+QString joining_kind(JoiningKind kind) {
+    switch (kind) {
+    case JoiningKind::weld:
+        return tr("welded strip");
+    case JoiningKind::solder_tabs:
+        return tr("soldered tabs");
+    case JoiningKind::solder_cells:
+        return tr("soldered units");
+    case JoiningKind::holder:
+        return tr("holder, springs");
+    case JoiningKind::bolts:
+        return tr("bolted bars");
+    }
+    return {};
+}
+
+QString unsafe(const UnsafeFinding& f) {
+    const double value = f.value.value_or(0);
+    const double limit = f.limit.value_or(0);
+    switch (f.what) {
+    case Unsafe::board_not_known:
+        return tr("Say at Need what protects it: a lithium pack is not finished without a board that stops over-charge "
+                  "and over-discharge.");
+    case Unsafe::no_board:
+        return tr("Without a protection board no lithium pack is built here. No board is not an option.");
+    case Unsafe::thermal_switch_alone:
+        return tr("A thermal switch opens when it is hot; it stops neither over-charge nor over-discharge. It needs a "
+                  "protection board beside it.");
+    case Unsafe::board_other_series:
+        return tr("The board watches %1 cells in series, the pack has %2: it would charge them to the wrong voltage.")
+            .arg(static_cast<int>(value))
+            .arg(static_cast<int>(limit));
+    case Unsafe::board_too_small:
+        return tr("The board carries %1, the device draws %2.").arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::charger_over_limit:
+        return tr("The charger puts %1 on each cell, its limit is %2: name at Need the one that takes its place.")
+            .arg(figures::volts(value, 2), figures::volts(limit, 2));
+    case Unsafe::charge_method:
+        return tr("This chemistry must not see the way the old charger charges: name at Need the one that takes its "
+                  "place.");
+    case Unsafe::over_device:
+        return tr("Full it has %1, the device bears %2.").arg(figures::volts(value, 1), figures::volts(limit, 1));
+    case Unsafe::unit_over_current:
+        return tr("Each unit would carry %1, it is made for %2: more in parallel, or stronger units.")
+            .arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::fuse_under_load:
+        return tr("A fuse of %1 opens while the device draws %2, and sooner or later somebody bridges it.")
+            .arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::fuse_over_lead:
+        return tr("The leads bear %1; behind a fuse of %2 they burn first. A smaller fuse, or thicker leads.")
+            .arg(figures::amperes(limit), figures::amperes(value));
+    case Unsafe::lead_too_thin:
+        return tr("The leads bear %1, the device draws %2: thicker ones.")
+            .arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::solder_on_lithium:
+        return tr("Nobody solders on a lithium cell: the heat goes into it. Weld strip to it, or solder tabs that are "
+                  "welded on.");
+    case Unsafe::strip_over_welder: {
+        constexpr double to_mm = 1000;
+        return tr("The strip is %1 mm thick, the welder goes through %2 mm: a joint that looks joined and is not. "
+                  "Thinner "
+                  "strip in layers, or wider.")
+            .arg(figures::plain(value * to_mm, 2), figures::plain(limit * to_mm, 2));
+    }
+    case Unsafe::mixed_chemistries:
+        return tr("Its units are of more than one chemistry: one chemistry in a pack.");
+    case Unsafe::balance_charger:
+        return tr(
+            "Its old board stays in it and still stops it; balancing is the charger's, on the balance leads: every "
+            "charge with them plugged in, beside it, on something that cannot burn.");
+    case Unsafe::holder_of_other_cells:
+        return tr("This holder takes 1.5 V cells, too: mark it with its %1, so that nobody mixes them. Charge the "
+                  "cells "
+                  "outside, put them in at equal voltage.")
+            .arg(figures::volts(value, 1));
+    case Unsafe::over_60_v:
+        return tr("Full it has %1. Above 60 V nobody works alone, nor with bare tools; licensed practice where the law "
+                  "asks for it.")
+            .arg(figures::volts(value, 0));
+    }
+    return {};
+}
+
 QString needs_board(int series, std::optional<double> current_a) {
     return current_a ? tr("Needs a protection board for %1 cells in series that carries %2.")
                            .arg(series)
@@ -265,6 +362,16 @@ QString design_figure(DesignFigure figure) {
         return tr("levels with");
     case DesignFigure::load_profile:
         return tr("load profile");
+    case DesignFigure::new_charger_v:
+        return tr("new one to");
+    case DesignFigure::board_kind:
+        return tr("protected by");
+    case DesignFigure::fuse_a:
+        return tr("fuse");
+    case DesignFigure::wire_mm2:
+        return tr("leads");
+    case DesignFigure::joining:
+        return tr("joined by");
     case DesignFigure::standby_a:
         return tr("draws at rest");
     case DesignFigure::wanted_ah:
@@ -285,11 +392,15 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::nominal_v:
     case DesignFigure::bears_v:
     case DesignFigure::charger_v:
+    case DesignFigure::new_charger_v:
         return tr("V");
     case DesignFigure::continuous_a:
     case DesignFigure::peak_a:
     case DesignFigure::charger_a:
+    case DesignFigure::fuse_a:
         return tr("A");
+    case DesignFigure::wire_mm2:
+        return tr("mm²");
     case DesignFigure::balance_a:
     case DesignFigure::standby_a:
         return tr("mA");
@@ -319,6 +430,8 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::refill_pack:
     case DesignFigure::refill_groups:
     case DesignFigure::load_profile:
+    case DesignFigure::board_kind:
+    case DesignFigure::joining:
     case DesignFigure::least_duty:
     case DesignFigure::wanted_model:
     case DesignFigure::priority:

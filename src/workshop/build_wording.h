@@ -1,6 +1,7 @@
 // What is said about joining and about a change of chemistry, in sentences.
 #pragma once
 
+#include "core/build/build_safety.h"
 #include "core/build/build_steps.h"
 #include "core/build/conversion.h"
 #include "core/build/design.h"
@@ -21,6 +22,10 @@ namespace ingot::wording {
 [[nodiscard]] QString clash(const Clash& clash, const ConversionDesign& design, const DeviceWindow& device);
 // A few words, for a row of a table.
 [[nodiscard]] QString clash_in_short(const Clash& clash, const ConversionDesign& design);
+// Why a design is unsafe, with its figures and the remedy; of what is only to be minded, how.
+[[nodiscard]] QString unsafe(const UnsafeFinding& finding);
+[[nodiscard]] QString board_kind(BoardKind kind);
+[[nodiscard]] QString joining_kind(JoiningKind kind);
 [[nodiscard]] QString needs_board(int series, std::optional<double> current_a);
 
 // Of a step, and of one item of it ("group 3", "groups 2 and 3", "lead 0"); empty where a step has but one.

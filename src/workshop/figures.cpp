@@ -41,6 +41,12 @@ QString pack_capacity(double ah) {
 QString milliohms(double ohm) {
     return with_unit(ohm * 1000, 1, "m\xCE\xA9");
 }
+QString kilohms(double ohm) {
+    return with_unit(ohm / 1e3, 2, "k\xCE\xA9");
+}
+QString megohms(double ohm) {
+    return with_unit(ohm / 1e6, 1, "M\xCE\xA9");
+}
 QString amperes(double a) {
     return with_unit(a, 2, "A");
 }

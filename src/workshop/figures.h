@@ -13,6 +13,8 @@ QString millivolts_signed(double v);
 QString unit_capacity(double ah);
 QString pack_capacity(double ah);
 QString milliohms(double ohm);
+QString kilohms(double ohm);
+QString megohms(double ohm);
 QString amperes(double a);
 QString leak(double ah_per_day);
 QString percent(double fraction, int digits = 1);

@@ -120,7 +120,8 @@ LedgerSearch LedgerService::search(const std::string& words,
                     word.assemblies.insert(assembly.id);
         for (const Quantity quantity :
              {Quantity::voltage, Quantity::dc_resistance, Quantity::ac_resistance, Quantity::resistance,
-              Quantity::capacity, Quantity::self_discharge, Quantity::temperature})
+              Quantity::capacity, Quantity::self_discharge, Quantity::temperature, Quantity::insulation,
+              Quantity::sensor, Quantity::duration})
             if (holds(quantity_word(quantity), text))
                 word.quantities.insert(quantity);
     }

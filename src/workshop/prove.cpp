@@ -1,5 +1,6 @@
 #include "workshop/prove.h"
 
+#include "core/prove/proof_records.h"
 #include "workshop/prove_wording.h"
 #include "workshop/wording.h"
 
@@ -12,41 +13,8 @@ namespace ingot {
 
 namespace {
 
-constexpr const char* signed_event = "pack proved";
-
-Condition condition_of(ProofRound round) {
-    switch (round) {
-    case ProofRound::at_rest:
-        return Condition::rest;
-    case ProofRound::end_of_charge:
-        return Condition::end_of_charge;
-    case ProofRound::after_rest:
-        return Condition::stored;
-    case ProofRound::under_load:
-        break;
-    }
-    return Condition::load;
-}
-
-std::optional<ProofRound> round_of(Condition condition) {
-    for (int r = 0; r < proof_round_count; ++r)
-        if (condition_of(static_cast<ProofRound>(r)) == condition)
-            return static_cast<ProofRound>(r);
-    return std::nullopt;
-}
-
-double days(const std::string& moment) {
-    constexpr double ms_per_day = 86'400'000;
-    return static_cast<double>(
-               QDateTime::fromString(QString::fromStdString(moment), Qt::ISODateWithMs).toMSecsSinceEpoch()) /
-           ms_per_day;
-}
-
-// When the last joint was covered.
-std::string joined_at(const BuildTicks& ticks) {
-    const auto found = ticks.find({BuildTask::cover, 1});
-    return found == ticks.end() ? std::string() : found->second;
-}
+constexpr const char* bench_sign_key = "bench_sign";
+constexpr double s_per_h = 3600;
 
 Problem no_such_joined_pack() {
     return {"", 0, said("There is no such joined pack.")};
@@ -54,101 +22,138 @@ Problem no_such_joined_pack() {
 
 } // namespace
 
-PackProof ProveService::proof(Id id) const {
-    PackProof out;
-    const Assembly* build = inventory_.build(id);
-    if (build == nullptr)
-        return out;
-    out.pack = *build;
-    ProvenPack& pack = out.readings;
-    pack.series = build->layout.series;
-    pack.parallel = build->layout.parallel;
-    pack.cells_per_unit = build->layout.cells_per_tap();
-    if (const Chemistry* chemistry = inventory_.chemistry_of(*build))
-        pack.charge_limit_v = chemistry->charge_limit_v;
-    const auto series = static_cast<std::size_t>(pack.series);
-    std::vector<double> conductance(series, 0);
-    std::vector<char> known(series, 1);
-    for (const Placement& placement : inventory_.placements(id)) {
-        const UnitState* unit = inventory_.unit(placement.unit);
-        const auto g = static_cast<std::size_t>(placement.group - 1);
-        if (unit == nullptr || !placement.stands() || g >= series)
-            continue;
-        const auto& facts = unit->facts;
-        const auto ohm = facts.dc_resistance_ohm ? facts.dc_resistance_ohm : facts.ac_resistance_ohm;
-        if (ohm && *ohm > 0)
-            conductance[g] += 1 / *ohm;
-        else
-            known[g] = 0;
-    }
-    for (std::size_t g = 0; g < series; ++g)
-        pack.group_resistance_ohm.push_back(known[g] != 0 && conductance[g] > 0 ? std::optional(1 / conductance[g])
-                                                                                : std::nullopt);
-    pack.rounds.assign(proof_round_count, {});
-    for (ProofReading& round : pack.rounds)
-        round.group_v.resize(series);
-    out.read_at.resize(proof_round_count);
-    out.last.assign(proof_round_count, 0);
-    const std::string since = joined_at(inventory_.ticks(id));
-    if (build->state != AssemblyState::joined && inventory_.at_prove(*build))
-        for (const Event& event : session_.remarks.events_of(build->label))
-            if (event.what == signed_event) {
-                out.signed_by = event.detail;
-                out.signed_at = event.at;
-            }
-    for (const Measurement& m : inventory_.measurements(id)) { // oldest first: the newest stands
-        const auto round = round_of(m.conditions.condition);
-        if (!round || m.quantity != Quantity::voltage || m.subject.place != 0 || m.subject.group > pack.series ||
-            m.taken_at < since || (!out.signed_at.empty() && m.taken_at > out.signed_at)) // the field's
-            continue;
-        const auto r = static_cast<std::size_t>(*round);
-        ProofReading& reading = pack.rounds[r];
-        if (m.subject.group == 0)
-            reading.terminals_v = m.value;
-        else
-            reading.group_v[static_cast<std::size_t>(m.subject.group) - 1] = m.value;
-        if (m.subject.group == 0)
-            reading.terminals_resolution = m.resolution;
-        else if (m.resolution)
-            reading.resolution = std::max(reading.resolution.value_or(0), *m.resolution);
-        if (m.conditions.discharge_current_a)
-            reading.load_a = m.conditions.discharge_current_a;
-        reading.day = days(m.taken_at);
-        out.read_at[r] = m.taken_at;
-        out.last[r] = m.id;
-    }
-    out.proof = judge_proof(pack, inventory_.library().practice.proof);
-    return out;
-}
-
 Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts, std::optional<double> resolution,
-                                std::optional<double> load_a) {
+                                std::optional<double> load_a, int place) {
     const Assembly* build = inventory_.build(id);
     if (build == nullptr || !inventory_.at_prove(*build))
         return no_such_joined_pack();
     if (group < 0 || group > build->layout.series)
         return Problem{"", 0, said("This pack has {} groups.", build->layout.series)};
-    if (round == ProofRound::under_load && (!load_a || !(*load_a > 0)))
+    if (round == ProofRound::units && (group < 1 || place < 1 || place > build->layout.parallel))
+        return Problem{"", 0, said("A group of this pack has {} units.", build->layout.parallel)};
+    if (!reads_groups(round) && round != ProofRound::units)
+        return Problem{"", 0, said("This round asks for other figures than the groups' volts.")};
+    const bool loaded = round == ProofRound::under_load || round == ProofRound::units;
+    if (loaded && (!load_a || !(*load_a > 0)))
         return Problem{"", 0, said("Say first how many amperes the load draws.")};
-    const Chemistry* chemistry = inventory_.chemistry_of(*build);
-    constexpr double room = 1.2;     // a charger that went wrong is still read
-    constexpr double any_cell_v = 5; // of a chemistry that the library does not know
-    const double cells = build->layout.cells_per_tap() * (group == 0 ? build->layout.series : 1);
-    const double limit = room * cells * (chemistry != nullptr ? chemistry->charging_v() : any_cell_v);
+    const double limit = most_volts(*build, group);
     if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
                                                    Quantity::voltage, volts, limit);
         !doubt.isEmpty())
         return Problem{"", 0, as_told(doubt.toStdString())};
     Measurement reading;
-    reading.subject = {0, id, group, 0};
+    reading.subject = {0, id, group, round == ProofRound::units ? place : 0};
     reading.value = volts;
     reading.resolution = resolution;
     reading.protocol = "typed";
     reading.conditions.condition = condition_of(round);
-    if (round == ProofRound::under_load)
+    if (loaded)
         reading.conditions.discharge_current_a = load_a;
     reading.taken_at = reading.recorded_at = session_.now();
-    return session_.commit([&] { return session_.measurements.add(reading); }, ChangeSet::assembly(id));
+    auto kept = session_.commit([&] { return session_.measurements.add(reading); }, ChangeSet::assembly(id));
+    if (kept)
+        sign_passed(id);
+    return kept;
+}
+
+// A charger that went wrong is still read.
+double ProveService::most_volts(const Assembly& build, int group) const {
+    const Chemistry* chemistry = inventory_.chemistry_of(build);
+    constexpr double room = 1.2;
+    constexpr double any_cell_v = 5; // of a chemistry that the library does not know
+    const double cells = build.layout.cells_per_tap() * (group == 0 ? build.layout.series : 1);
+    return room * cells * (chemistry != nullptr ? chemistry->charging_v() : any_cell_v);
+}
+
+Result<Id> ProveService::record_item(Id id, ProofItem item, double value, std::optional<double> resolution) {
+    const Assembly* build = inventory_.build(id);
+    if (build == nullptr || !inventory_.at_prove(*build))
+        return no_such_joined_pack();
+    if (is_yes_or_no(item))
+        return Problem{"", 0, said("This asks for yes or no.")};
+    Measurement reading = item_measurement(item);
+    const double limit = most_volts(*build, 0);
+    // A hundred cells of four hundred ampere-hours are read as one.
+    const double shown = item == ProofItem::capacity ? value / build->layout.parallel : value;
+    if (const QString doubt = wording::implausible(check_plausible(reading.quantity, std::abs(shown), limit),
+                                                   reading.quantity, value, limit);
+        !doubt.isEmpty())
+        return Problem{"", 0, as_told(doubt.toStdString())};
+    if (value < 0)
+        return Problem{"", 0, said("This is never negative.")};
+    reading.subject.assembly = id;
+    reading.value = item == ProofItem::hours_to_wake ? value * s_per_h : value;
+    if (resolution)
+        reading.resolution = item == ProofItem::hours_to_wake ? *resolution * s_per_h : *resolution;
+    reading.protocol = "typed";
+    reading.taken_at = reading.recorded_at = session_.now();
+    auto kept = session_.commit([&] { return session_.measurements.add(reading); }, ChangeSet::assembly(id));
+    if (kept)
+        sign_passed(id);
+    return kept;
+}
+
+Result<bool> ProveService::answer(Id id, ProofItem item, Answer answer) {
+    const Assembly* build = inventory_.build(id);
+    if (build == nullptr || !inventory_.at_prove(*build))
+        return no_such_joined_pack();
+    if (!is_yes_or_no(item) && (answer == Answer::yes || answer == Answer::no))
+        return Problem{"", 0, said("This asks for a figure.")};
+    if (answer == Answer::none && !may_be_missing(item))
+        return Problem{"", 0,
+                       said("Every pack has this. Leave the round out, with a reason, where it cannot be done.")};
+    const ProofNote note{0,
+                         id,
+                         ProofNoteKind::answer,
+                         code(item),
+                         answer == Answer::yes    ? "yes"
+                         : answer == Answer::no   ? "no"
+                         : answer == Answer::none ? "none"
+                                                  : "",
+                         session_.now()};
+    auto done = session_.step([&] { session_.remarks.add(note); }, ChangeSet::assembly(id));
+    if (done)
+        sign_passed(id);
+    return done;
+}
+
+Result<bool> ProveService::leave_out(Id id, ProofRound round, const std::string& reason) {
+    const Assembly* build = inventory_.build(id);
+    if (build == nullptr || build->state != AssemblyState::joined)
+        return no_such_joined_pack();
+    if (!may_be_left_out(round))
+        return Problem{"", 0, said("No pack is signed without this round.")};
+    const ProofNote note{0, id, ProofNoteKind::left_out, code(round), reason, session_.now()};
+    return session_.step([&] { session_.remarks.add(note); }, ChangeSet::assembly(id));
+}
+
+std::string ProveService::bench_sign() const {
+    return session_.catalogue.value(bench_sign_key);
+}
+
+Result<bool> ProveService::set_bench_sign(const std::string& sign) {
+    return session_.step([&] { session_.catalogue.set(bench_sign_key, sign); }, {});
+}
+
+void ProveService::sign_passed(Id id) {
+    const std::string by = bench_sign();
+    if (by.empty())
+        return;
+    const PackProof now = proof(id);
+    std::vector<ProofNote> notes;
+    for (int r = 0; r < proof_round_count; ++r)
+        if (const auto at = static_cast<std::size_t>(r);
+            now.proof.rounds[at].state == ProofState::passed && now.signatures[at].by.empty())
+            notes.push_back({0, id, ProofNoteKind::signed_, code(static_cast<ProofRound>(r)), by, session_.now()});
+    if (notes.empty())
+        return;
+    // The reading stands without it; one that could not be signed is signed with the next.
+    (void)session_.step(
+        [&] {
+            for (const ProofNote& note : notes)
+                session_.remarks.add(note);
+        },
+        ChangeSet::assembly(id));
 }
 
 Result<bool> ProveService::strike(Id measurement, const std::string& reason) {
@@ -168,7 +173,7 @@ Result<bool> ProveService::sign(Id id, const std::string& by) {
         return Problem{"", 0, said("Say who signs: a short sign is enough.")};
     const Proof proof = this->proof(id).proof;
     for (int r = 0; r < proof_round_count; ++r)
-        if (proof.rounds[static_cast<std::size_t>(r)].state != ProofState::passed)
+        if (holds_up(proof.rounds[static_cast<std::size_t>(r)].state))
             return Problem{
                 "", 0,
                 as_told(wording::not_passed(static_cast<ProofRound>(r), proof.rounds[static_cast<std::size_t>(r)])
@@ -177,7 +182,7 @@ Result<bool> ProveService::sign(Id id, const std::string& by) {
     return session_.step(
         [&] {
             session_.assemblies.set_state(id, AssemblyState::proved);
-            session_.record_event(signed_event, label, by);
+            session_.record_event(pack_proved_event, label, by);
         },
         ChangeSet::assembly(id));
 }
@@ -244,7 +249,7 @@ Passport ProveService::passport(Id id) const {
         if (chemistry->charge_limit_v)
             out.charge_limit_v = cells * *chemistry->charge_limit_v;
     }
-    out.joined_at = joined_at(inventory_.ticks(id));
+    out.joined_at = pack_joined_at(inventory_.ticks(id));
     out.proved_at = proof.signed_at;
     out.proved_by = proof.signed_by;
     std::vector<double> group_ah(static_cast<std::size_t>(out.series), 0);
@@ -282,10 +287,13 @@ Passport ProveService::passport(Id id) const {
     }
     for (int r = 0; r < proof_round_count; ++r) {
         const auto at = static_cast<std::size_t>(r);
-        if (!proof.read_at[at].empty())
-            out.rounds.push_back(
-                {static_cast<ProofRound>(r), proof.read_at[at], proof.readings.rounds[at], proof.proof.rounds[at]});
+        if (!proof.read_at[at].empty() || proof.proof.rounds[at].state == ProofState::left_out)
+            out.rounds.push_back({static_cast<ProofRound>(r), proof.read_at[at], proof.readings.rounds[at],
+                                  proof.proof.rounds[at], proof.signatures[at].by, proof.readings.left_out[at]});
     }
+    for (int i = 0; i < proof_item_count; ++i)
+        if (const auto& value = proof.readings.items[static_cast<std::size_t>(i)])
+            out.items.push_back({static_cast<ProofItem>(i), *value});
     return out;
 }
 

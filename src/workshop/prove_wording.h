@@ -2,7 +2,7 @@
 #pragma once
 
 #include "core/prove/field.h"
-#include "core/prove/proof.h"
+#include "core/prove/proof_causes.h"
 #include "workshop/prove.h"
 
 #include <QString>
@@ -11,7 +11,17 @@
 namespace ingot::wording {
 
 [[nodiscard]] QString proof_round(ProofRound round);
-[[nodiscard]] QString proof_round_how(ProofRound round); // what the hand does
+[[nodiscard]] QString proof_round_how(ProofRound round);
+// What is asked for, as a box has it, and the unit that it is typed in.
+[[nodiscard]] QString proof_item(ProofItem item);
+[[nodiscard]] QString proof_item_unit(ProofItem item);
+// A figure or an answer as it is shown; `factor_of` one of the typed unit is so many of the item's own.
+[[nodiscard]] QString proof_item_value(ProofItem item, double value);
+[[nodiscard]] double proof_item_factor(ProofItem item);
+[[nodiscard]] QString proof_cause(ProofCause cause);
+// Why it may be that, with its size: "carries as if one of its units had 35 milliohm more".
+[[nodiscard]] QString proof_cause_reason(const ProofExplanation& explanation, const std::string& unit);
+[[nodiscard]] QString proof_check(ProofCheck check, double minutes); // what the hand does
 [[nodiscard]] QString proof_state(ProofState state);
 [[nodiscard]] QString spread_grade(SpreadGrade grade);
 [[nodiscard]] QString proof_finding(const ProofFinding& finding);

@@ -62,6 +62,17 @@ QString layout(const PackLayout& layout) {
     return layout.cells_per_unit > 1 ? text + tr(" of %1-cell modules").arg(layout.cells_per_unit) : text;
 }
 
+QString place_in_pack(const Measurement& measurement) {
+    const Subject& at = measurement.subject;
+    if (at.group > 0)
+        return at.place > 0 ? tr("group %1, unit %2").arg(at.group).arg(at.place) : tr("group %1").arg(at.group);
+    if (at.place == 0)
+        return tr("terminals");
+    if (measurement.quantity == Quantity::insulation)
+        return at.place == 1 ? tr("plus to the case") : tr("minus to the case");
+    return tr("behind the board");
+}
+
 QString value(const Measurement& measurement) {
     switch (measurement.quantity) {
     case Quantity::voltage:
@@ -76,6 +87,12 @@ QString value(const Measurement& measurement) {
         return figures::leak(measurement.value);
     case Quantity::temperature:
         return figures::plain(measurement.value, 1) + QStringLiteral("\u202F\u00B0C");
+    case Quantity::insulation:
+        return figures::megohms(measurement.value);
+    case Quantity::sensor:
+        return figures::kilohms(measurement.value);
+    case Quantity::duration:
+        return figures::seconds(measurement.value);
     }
     return {};
 }

@@ -173,6 +173,12 @@ QString quantity(Quantity quantity) {
         return tr("Self-discharge");
     case Quantity::temperature:
         return tr("Temperature");
+    case Quantity::insulation:
+        return tr("Insulation");
+    case Quantity::sensor:
+        return tr("Temperature sensor");
+    case Quantity::duration:
+        return tr("Duration");
     }
     return {};
 }

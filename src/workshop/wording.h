@@ -35,6 +35,8 @@ QString whereabouts(Whereabouts whereabouts);
 QString layout(const PackLayout& layout);
 // A measured value with its unit.
 QString value(const Measurement& measurement);
+// Where in a pack it was measured: "group 3, unit 2", "terminals".
+QString place_in_pack(const Measurement& measurement);
 QString step(StepKind kind);
 QString way(MatchWay way);
 // One reason as a sentence with its figures and limits.

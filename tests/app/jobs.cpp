@@ -3,6 +3,7 @@
 
 #include "app/parts/voltage_ladder.h"
 #include "app/stations/open/open_station.h"
+#include "app/stations/rest/rest_station.h"
 #include "app/stations/triage/triage_station.h"
 #include "workshop/bay_rules.h"
 
@@ -11,6 +12,8 @@
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QSpinBox>
+#include <QTableView>
+#include <QTableWidget>
 
 #include <map>
 
@@ -322,4 +325,247 @@ TEST_CASE(
     type("", "45,2 g", "");
     CHECK(w.shop().receive().particulars(0, id).size() == 1);
     CHECK(w.shop().unit(id)->facts.age_years.value_or(0) != Approx(3).margin(0.01));
+}
+
+TEST_CASE("Job: two look-alike packs with one dead pair each, one board latched, are made into one") {
+    JobWindow w;
+    const Id first = w.receive("repeater A", "nmc", {5, 2, 1}, "5.2");
+    const Id second = w.receive("repeater B", "nmc", {5, 2, 1}, "5.2");
+    for (const Id pack : {first, second}) {
+        w.go(Station::receive);
+        w.window.take_line(QString::fromStdString(w.shop().pack(pack)->label));
+        w.key(Qt::Key_T, Qt::ControlModifier);
+        REQUIRE(w.shop().pack(pack)->state == AssemblyState::in_triage);
+    }
+    w.go(Station::triage);
+    w.window.take_line(QStringLiteral("repeater A"));
+    w.round(Qt::Key_F5, {QStringLiteral("3.701"), QStringLiteral("0.312"), QStringLiteral("3.702"),
+                         QStringLiteral("3.700"), QStringLiteral("3.701"), QStringLiteral("15.11")});
+    CHECK(w.first(first).fault == Fault::dead_group);
+    CHECK(w.first(first).groups == std::vector<int>{2});
+    // The other one gives nothing at its terminals, too: a dead pair, and a board that shut off.
+    w.window.take_line(QStringLiteral("repeater B"));
+    w.round(Qt::Key_F5, {QStringLiteral("3.698"), QStringLiteral("3.699"), QStringLiteral("3.697"),
+                         QStringLiteral("0.402"), QStringLiteral("3.699"), QStringLiteral("0.02")});
+    double latched = 0;
+    double dead = 0;
+    for (const Explanation& e : w.shop().triage().explained(second).explanations) {
+        const auto has = [&](Fault fault) {
+            return e.fault == fault ||
+                   std::any_of(e.with.begin(), e.with.end(), [&](const auto& part) { return part.first == fault; });
+        };
+        latched += has(Fault::latched_board) ? e.probability : 0;
+        dead += has(Fault::dead_group) ? e.probability : 0;
+    }
+    CHECK(dead > 0.5);
+    INFO("latched " << latched << ", dead " << dead);
+    CHECK(latched + dead > 0.9);
+    // Its board makes it the donor: nothing is built into it.
+    w.key(Qt::Key_F9);
+    REQUIRE(w.window.current_view() == w.window.view(app::Room::donors));
+    auto* said = w.find<QLabel>("donors_summary");
+    auto* moves = w.find<QTableWidget>("donors_moves");
+    const auto planned = [&] { return w.wait_for([&] { return !said->text().contains(QStringLiteral("Planning")); }); };
+    REQUIRE(planned());
+    CHECK(said->text().contains(QStringLiteral("1 of 2 packs can live, 1 group moves")));
+    REQUIRE(moves->rowCount() == 1);
+    if (moves->item(0, 0)->text() == QStringLiteral("repeater B")) {
+        moves->setCurrentCell(0, 0);
+        w.command(QStringLiteral("Not into this pack"));
+        REQUIRE(planned());
+    }
+    REQUIRE(moves->rowCount() == 1);
+    CHECK(moves->item(0, 0)->text() == QStringLiteral("repeater A"));
+    w.window.take_line(QStringLiteral("repeater B")); // the pack that the group comes out of
+    CHECK(w.find<QLabel>("donors_step")->text().contains(QStringLiteral("All moves are done")));
+    w.press(QStringLiteral("Left-over packs to Open"));
+    w.key(Qt::Key_Escape);
+    CHECK(w.shop().pack(second)->state == AssemblyState::to_open);
+    CHECK(w.first(first).fault == Fault::healthy);
+    // What is left of the donor: three good groups and its dead one; the moved group makes no units here.
+    w.go(Station::open);
+    w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("H26"));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    std::vector<Id> of_donor;
+    for (const UnitState& unit : w.shop().units())
+        if (unit.record.pack == second)
+            of_donor.push_back(unit.record.id);
+    CHECK(of_donor.size() == 8);
+    // The dead pair goes to recycling, and the yield of the lot says so.
+    int recycled = 0;
+    for (const UnitState& unit : w.shop().units())
+        if (unit.record.pack == second && unit.record.group == 4) {
+            REQUIRE(w.shop().open().recycle_unit(unit.record.id));
+            ++recycled;
+        }
+    CHECK(recycled == 2);
+    const auto open = std::count_if(w.shop().units().begin(), w.shop().units().end(), [](const UnitState& unit) {
+        return unit.record.whereabouts != Whereabouts::recycled;
+    });
+    CHECK(open == 6);
+}
+
+TEST_CASE(
+    "Job: a row of 28 modules, three dead, read to 0.1 V, is filled with modules that were bought loose (N4, N12)") {
+    JobWindow w;
+    const Id row = w.receive("buoy row", "nimh", {28, 1, 6}, "6.5");
+    w.window.take_line(QStringLiteral("buoy row"));
+    if (auto* gate = w.find<QAbstractButton>("pass_gate"); gate != nullptr && gate->isVisible()) {
+        QTest::mouseClick(gate, Qt::LeftButton);
+        w.settle();
+    }
+    w.send_to_triage();
+    REQUIRE(w.shop().pack(row)->state == AssemblyState::in_triage);
+    QStringList volts;
+    const std::vector<int> dead{5, 12, 20};
+    for (int g = 1; g <= 28; ++g)
+        volts << (std::find(dead.begin(), dead.end(), g) != dead.end() ? QStringLiteral("6.6")
+                  : g % 3 == 0                                         ? QStringLiteral("7.9")
+                                                                       : QStringLiteral("8.0"));
+    w.round(Qt::Key_F5, volts);
+    CHECK(w.first(row).fault == Fault::dead_group);
+    CHECK(w.first(row).groups == dead);
+    // The three come out, the row stays a pack under repair.
+    w.key(Qt::Key_T, Qt::ControlModifier);
+    w.go(Station::open);
+    w.find<QComboBox>("open_model")->setCurrentText(QStringLiteral("G65M"));
+    w.ask(QStringLiteral("Take out only some groups"), QStringLiteral("5 12 20"));
+    REQUIRE(w.shop().units().size() == 3);
+    CHECK(w.shop().triage().groups_taken_out(row) == dead);
+    for (const Id unit : {w.shop().units()[0].record.id, w.shop().units()[1].record.id, w.shop().units()[2].record.id})
+        REQUIRE(w.shop().open().recycle_unit(unit));
+    // Four modules bought loose, each with its code; measured at the bench.
+    w.go(Station::receive);
+    Window::answer([](QWidget* dialog) {
+        dialog->findChild<QComboBox*>(QStringLiteral("loose_model"))->setCurrentText(QStringLiteral("G65M"));
+        auto* chemistry = dialog->findChild<QComboBox*>(QStringLiteral("loose_chemistry"));
+        chemistry->setCurrentIndex(chemistry->findData(QStringLiteral("nimh")));
+        dialog->findChild<QLineEdit*>(QStringLiteral("loose_count"))->setText(QStringLiteral("4"));
+        dialog->findChild<QLineEdit*>(QStringLiteral("loose_cells"))->setText(QStringLiteral("6"));
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.window.activateWindow();
+    w.command(QString::fromUtf8("Loose units…"));
+    std::vector<Id> bought;
+    for (const UnitState& unit : w.shop().units())
+        if (unit.record.pack != row)
+            bought.push_back(unit.record.id);
+    INFO(w.window.told().toStdString());
+    REQUIRE(bought.size() == 4);
+    w.window.activateWindow();
+    w.settle();
+    w.go(Station::test);
+    for (std::size_t i = 0; i < bought.size(); ++i) {
+        w.scan(QString::fromStdString(w.shop().unit(bought[i])->code()));
+        w.key(Qt::Key_1, Qt::AltModifier);
+        w.scan(QStringLiteral("7.96"));
+        w.key(Qt::Key_4, Qt::AltModifier);
+        w.scan(i == 3 ? QStringLiteral("4.1") : QStringLiteral("6.0%1").arg(i));
+        w.key(Qt::Key_2, Qt::AltModifier);
+        w.scan(QStringLiteral("12.%1").arg(i));
+    }
+    for (const Id unit : bought)
+        REQUIRE(w.shop().unit(unit)->facts.capacity_ah);
+    // The row asks for new groups as one build: the three that hold most.
+    REQUIRE(w.shop().build().refills().size() == 1);
+    const Id build = w.shop().build().begin_refill(row).value();
+    std::vector<std::vector<Id>> groups;
+    for (std::size_t i = 0; i < 3; ++i)
+        groups.push_back({bought[i]});
+    const auto reserved = w.shop().match().reserve_for(build, 1, groups, std::nullopt, 0);
+    INFO((reserved ? std::string() : reserved.problem().sentence.english()));
+    REQUIRE(reserved);
+    w.go(Station::build);
+    for (const BuildLine& line : w.shop().build().sheet(build).lines)
+        w.scan(QString::fromStdString(line.code));
+    REQUIRE(w.shop().build_of(build)->state == AssemblyState::taken);
+    while (const auto next = w.shop().build().next_item(build))
+        REQUIRE(w.shop().build().tick(build, next->first, next->second));
+    w.settle();
+    w.command(QStringLiteral("Put into its pack"));
+    INFO(w.window.told().toStdString());
+    CHECK(w.shop().triage().groups_taken_out(row).empty());
+    // Read through again it is sound, and goes back.
+    w.go(Station::triage);
+    w.window.take_line(QStringLiteral("buoy row"));
+    w.settle();
+    QStringList again; // the round goes on with the first place that has no reading
+    for (int g = 5; g <= 28; ++g)
+        again << (g % 3 == 0 ? QStringLiteral("7.9") : QStringLiteral("8.0"));
+    again << QStringLiteral("223.1");
+    w.round(Qt::Key_F5, again);
+    CHECK(w.first(row).fault == Fault::healthy);
+    w.command(QStringLiteral("Into service"));
+    CHECK(w.shop().pack(row)->state == AssemblyState::in_service);
+}
+
+TEST_CASE("Job: a pack drifts on the shelf; with its links cut the two leaking units among 60 are named") {
+    JobWindow w;
+    QDateTime now = QDateTime::fromString(QStringLiteral("2026-03-02T09:00:00Z"), Qt::ISODate);
+    w.shop().set_clock([&now] {
+        now = now.addMSecs(50);
+        return now;
+    });
+    const Id pack = w.receive("mower 15S4P", "nmc", {15, 4, 1}, "10.4");
+    w.window.take_line(QStringLiteral("mower 15S4P"));
+    if (auto* gate = w.find<QAbstractButton>("pass_gate"); gate != nullptr && gate->isVisible()) {
+        QTest::mouseClick(gate, Qt::LeftButton);
+        w.settle();
+    }
+    w.send_to_triage();
+    // Level when it was laid away, two groups low two weeks later.
+    QStringList level;
+    QStringList stored;
+    for (int g = 1; g <= 15; ++g) {
+        level << QStringLiteral("3.80%1").arg(g % 3);
+        stored << (g == 4    ? QStringLiteral("3.742")
+                   : g == 11 ? QStringLiteral("3.731")
+                             : QStringLiteral("3.79%1").arg(g % 3 + 6));
+    }
+    w.round(Qt::Key_F5, level);
+    now = now.addDays(14);
+    REQUIRE(w.shop().pack(pack)->state == AssemblyState::in_triage);
+    RoundConditions two_weeks;
+    two_weeks.days = 14;
+    for (int g = 1; g <= 15; ++g)
+        REQUIRE(w.shop().triage().record_group_reading(pack, g, stored[g - 1].toDouble(), Condition::stored, "meter",
+                                                       two_weeks));
+    const Explanation& leak = w.first(pack);
+    INFO(code(leak.fault));
+    CHECK(leak.fault == Fault::leaking_cell);
+    CHECK(leak.groups == std::vector<int>{4, 11});
+    // The links are cut on one side, and all sixty units are read, day after day.
+    auto* ladder = w.window.findChildren<app::VoltageLadder*>().front();
+    w.go(Station::triage);
+    for (int day = 0; day <= 12; day += 3) {
+        for (int g = 1; g <= 15; ++g) {
+            QStringList units;
+            for (int place = 1; place <= 4; ++place) {
+                const bool leaks = (g == 4 && place == 2) || (g == 11 && place == 3);
+                const double v = (g == 4 ? 3.742 : g == 11 ? 3.731 : 3.796) - (leaks ? 0.004 : 0.0001) * day;
+                units << QString::number(v, 'f', 3);
+            }
+            ladder->set_selected(g);
+            w.ask(QStringLiteral("Unit voltages of this group"), units.join(QLatin1Char(' ')));
+        }
+        now = now.addDays(3);
+    }
+    w.go(Station::rest);
+    const RestShelf shelf = RestService::judge(w.shop().rest().question());
+    REQUIRE(shelf.lines.size() == 60);
+    std::vector<std::pair<int, int>> leaking;
+    for (const RestingLine& line : shelf.lines)
+        if (line.leak.verdict == LeakVerdict::leaking)
+            leaking.emplace_back(line.place.group, line.place.place);
+    std::sort(leaking.begin(), leaking.end());
+    CHECK(leaking == std::vector<std::pair<int, int>>{{4, 2}, {11, 3}});
+    // The station names them first, by group and unit.
+    REQUIRE(w.wait_for([&] { return !w.view<app::RestStation>(Station::rest)->judging(); }));
+    auto* table = w.view<app::RestStation>(Station::rest)->findChild<QTableView*>();
+    REQUIRE(table != nullptr);
+    QStringList names;
+    for (int r = 0; r < 2; ++r)
+        names << table->model()->index(r, 0).data().toString();
+    CHECK(names.join(QLatin1Char(' ')).contains(QStringLiteral("group 4, unit 2")));
+    CHECK(names.join(QLatin1Char(' ')).contains(QStringLiteral("group 11, unit 3")));
 }

@@ -170,7 +170,7 @@ TEST_CASE("A log through the dialog, put away again") {
     w.go(Station::test);
     const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
     choose_file(logs.filePath(logs.entryList({QStringLiteral("*.csv")}).last()).toStdString());
-    command(w, QStringLiteral("Import a log"));
+    command(w, QStringLiteral("Import logs"));
     auto* station = w.view<app::TestStation>(Station::test);
     REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
     const auto runs = w.shop().ledger().counts().runs;

@@ -2,6 +2,7 @@
 #include "window.h"
 
 #include "app/parts/practice_cards.h"
+#include "app/parts/stated_picture.h"
 #include "app/parts/yield_bars.h"
 #include "app/rooms/book_page.h"
 #include "app/rooms/practice_page.h"
@@ -160,6 +161,23 @@ TEST_CASE("The shop's book: a row a lot, walked by keys, selected by a lot's lab
     w.scan(QStringLiteral("MOW-05"));
     CHECK(book->evidence().subject == QStringLiteral("MOW-05"));
     CHECK(book->evidence().verdict.endsWith(QStringLiteral("fit")));
+    // N51: how sure Ingot was against what packs turned out to be.
+    auto* stated = book->findChild<app::StatedPicture*>();
+    REQUIRE(stated != nullptr);
+    REQUIRE(stated->parts().size() == stated_bin_count);
+    for (const app::PaintedPart& part : stated->parts())
+        CHECK(part.value == QStringLiteral("no pack yet"));
+    Explained said;
+    Explanation dead;
+    dead.fault = Fault::dead_group;
+    dead.groups = {1};
+    dead.probability = 0.93;
+    said.explanations.push_back(dead);
+    const Id pack = w.shop().packs().front().id;
+    REQUIRE(w.shop().triage().record_outcome(pack, Fault::dead_group, {1}, said));
+    w.settle();
+    CHECK(stated->parts().back().value.contains(QStringLiteral("1 of 1 right")));
+    CHECK(book->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Of 1 pack it is known")));
     w.key(Qt::Key_Escape);
     CHECK(w.window.current_view() != book);
 }

@@ -12,6 +12,7 @@
 #include "app/stations/receive/receive_station.h"
 #include "app/stations/sort/sort_station.h"
 #include "app/stations/test/log_import.h"
+#include "app/stations/test/log_queue.h"
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
 
@@ -289,6 +290,54 @@ TEST_CASE("Test: a log is previewed, then taken in; a broken one changes nothing
     REQUIRE(w.wait_for([&] { return !station->log_import()->reading(); }));
     CHECK(w.window.told().contains(QStringLiteral("broken.csv:3:")));
     CHECK(w.shop().ledger().counts().measurements == readings);
+}
+
+TEST_CASE("N10: several logs are read one after the other, and those that a tester leaves in a watched folder") {
+    Window w;
+    w.go(Station::test);
+    auto* station = w.view<app::TestStation>(Station::test);
+    const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
+    QStringList files;
+    for (const QString& name : logs.entryList({QStringLiteral("*.csv")}))
+        files << logs.filePath(name);
+    REQUIRE(files.size() >= 2);
+    // Two at once, a broken one between them: it is said, and holds nothing up.
+    const std::string broken = w.file("broken.csv");
+    std::ofstream(broken) << "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n1,3.7,oops\n";
+    const auto ready = [&] { return w.wait_for([&] { return station->log_import()->ready(); }); };
+    station->logs()->add({QString::fromStdString(broken), files[0], files[1]});
+    station->next_log();
+    REQUIRE(ready());
+    CHECK(station->logs()->waiting() == 1);
+    const Id first = station->unit();
+    CHECK(w.shop().unit(first)->code() == QFileInfo(files[0]).completeBaseName().toStdString());
+    CHECK(w.window.told().contains(QStringLiteral("1 more log waits")));
+    w.press(QStringLiteral("Record the log"));
+    REQUIRE(ready());
+    const Id second = station->unit();
+    CHECK(second != first);
+    CHECK(w.shop().unit(second)->code() == QFileInfo(files[1]).completeBaseName().toStdString());
+    for (QAction* action : station->commands())
+        if (action->text().contains(QStringLiteral("iscard")))
+            action->trigger();
+    w.settle();
+    CHECK_FALSE(station->log_import()->ready());
+    CHECK(station->logs()->waiting() == 0);
+    CHECK(w.shop().unit(first)->facts.capacity_ah.has_value());
+    CHECK_FALSE(w.shop().unit(second)->facts.capacity_ah.has_value());
+    // A folder: what lies in it stays, what arrives is read once nobody writes to it.
+    const Temporary folder;
+    (void)folder.write("old.csv", "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n");
+    station->logs()->set_patience(60);
+    CHECK_FALSE(station->logs()->watch(QStringLiteral("/no/such/folder")));
+    REQUIRE(station->logs()->watch(QString::fromStdString(folder.file(""))));
+    const QString name = QFileInfo(files[1]).fileName();
+    REQUIRE(QFile::copy(files[1], QString::fromStdString(folder.file(name.toStdString()))));
+    REQUIRE(ready());
+    CHECK(station->unit() == second);
+    CHECK(station->logs()->waiting() == 0);
+    REQUIRE(station->logs()->watch({}));
+    CHECK(station->logs()->folder().isEmpty());
 }
 
 TEST_CASE("Sort: a limit is dragged, all units follow at once, and undo takes it back") {

@@ -1,5 +1,6 @@
 #include "core/measure/statistics.h"
 #include "core/triage/groups.h"
+#include "core/triage/stated_bins.h"
 
 #include <catch2/catch.hpp>
 
@@ -78,4 +79,38 @@ TEST_CASE("Module voltages are judged per cell") {
     CHECK(*r.groups[0].state == GroupState::working);
     CHECK(*r.groups[2].state == GroupState::low);
     CHECK(r.groups[2].outlier);
+}
+
+TEST_CASE("N51: what was stated is held against what packs turned out to be, with what so few of them allow") {
+    std::vector<Outcome> outcomes;
+    const auto add = [&](double stated, bool right) {
+        Outcome& o = outcomes.emplace_back();
+        o.cause = Fault::dead_group;
+        o.groups = {2};
+        o.first = right ? Fault::dead_group : Fault::weak_group;
+        o.first_groups = {2};
+        o.first_stated = stated;
+    };
+    for (int i = 0; i < 10; ++i)
+        add(0.95, i < 9);
+    for (int i = 0; i < 12; ++i)
+        add(0.70, i < 2);
+    add(0.30, true);
+    add(0, true); // nothing had been stated
+    const auto bins = stated_bins(outcomes);
+    CHECK(bins[4].packs == 10);
+    CHECK(bins[4].right == 9);
+    // Wilson's interval for 9 of 10, worked by hand: 0.596 to 0.982.
+    CHECK(bins[4].share_low == Approx(0.596).margin(0.001));
+    CHECK(bins[4].share_high == Approx(0.982).margin(0.001));
+    CHECK_FALSE(bins[4].off());
+    CHECK(bins[3].stated == Approx(0.70));
+    CHECK(bins[3].off()); // 2 of 12 where 70 % were stated
+    CHECK(bins[1].packs == 1);
+    CHECK_FALSE(bins[1].off()); // one pack says nothing
+    CHECK(bins[0].packs == 0);
+    int all = 0;
+    for (const StatedBin& bin : bins)
+        all += bin.packs;
+    CHECK(all == 23);
 }

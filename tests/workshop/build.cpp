@@ -57,6 +57,8 @@ struct BuildShop {
         REQUIRE(done);
     }
     void tick_all_to(BuildTask last) const {
+        if (last >= BuildTask::board) // what protects it is known by then
+            set(DesignFigure::board_kind, "board");
         while (const auto next = shop->build().next_item(build)) {
             if (next->first > last)
                 return;
@@ -356,4 +358,38 @@ TEST_CASE("The strongest group goes to the warm middle, least ohms to the edge; 
     }
     CHECK_FALSE(build.arrange(s.build, seats.order));
     CHECK_FALSE(BuildShop(false).shop->build().heat_seats(s.build, nullptr).objection.empty()); // not measured
+}
+
+TEST_CASE("An unsafe design is refused before the first metal: the reason, the figure, and the way on (N43)") {
+    const BuildShop s;
+    s.take_all();
+    s.set(DesignFigure::continuous_a, "10");
+    s.set(DesignFigure::fuse_a, "5");
+    // What is read and laid out goes on; what joins does not.
+    s.tick(BuildTask::rings);
+    s.tick(BuildTask::holder);
+    s.tick(BuildTask::polarity);
+    const std::string fuse = s.refusal(BuildTask::parallel_front, 1);
+    CHECK(fuse.find("5.00") != std::string::npos);
+    CHECK(fuse.find("10.00") != std::string::npos);
+    s.set(DesignFigure::fuse_a, "15");
+    s.tick(BuildTask::parallel_front);
+    s.set(DesignFigure::joining, "solder-cells");
+    CHECK(s.refusal(BuildTask::parallel_front, 2).find("Nobody solders on a lithium cell") != std::string::npos);
+    s.set(DesignFigure::joining, "weld");
+    s.tick_all_to(BuildTask::fuse);
+    // The board's own step asks which it is; a thermal switch is none, its old one left in it is a school.
+    CHECK(s.refusal(BuildTask::board, 1).find("Say at Need") != std::string::npos);
+    s.set(DesignFigure::board_kind, "none");
+    CHECK(s.refusal(BuildTask::board, 1).find("No board is not an option") != std::string::npos);
+    s.set(DesignFigure::board_kind, "thermal-switch");
+    CHECK(s.refusal(BuildTask::board, 1).find("thermal switch") != std::string::npos);
+    s.set(DesignFigure::board_kind, "left-in-pack");
+    const auto minded = s.shop->build().safety(s.build, true);
+    REQUIRE(minded.size() == 1);
+    CHECK_FALSE(minded[0].refuses);
+    CHECK(wording::unsafe(minded[0]).contains(QStringLiteral("balance leads")));
+    s.tick(BuildTask::board);
+    s.tick(BuildTask::cover);
+    CHECK(s.shop->build_of(s.build)->state == AssemblyState::joined);
 }

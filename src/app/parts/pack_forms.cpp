@@ -139,7 +139,17 @@ std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& works
     chemistry->setCurrentIndex(std::max(0, chemistry->findData(QStringLiteral("nmc"))));
     box.add_row(tr("Chemistry, where the model is not known"), chemistry);
     constexpr int most = 200;
-    const QLineEdit* count = box.add_line(tr("How many"), {}, whole_number(most));
+    QLineEdit* count = box.add_line(tr("How many"), {}, whole_number(most));
+    count->setObjectName(QStringLiteral("loose_count"));
+    QLineEdit* cells = box.add_optional_line(tr("Cells in series in one, of modules"), {}, [](const QString& text) {
+        constexpr int most_cells = 24;
+        bool whole = false;
+        const int number = text.toInt(&whole);
+        return text.isEmpty() || (whole && number >= 1 && number <= most_cells)
+                   ? QString()
+                   : tr("Give a whole number from 1 to %1.").arg(most_cells);
+    });
+    cells->setObjectName(QStringLiteral("loose_cells"));
     const QLineEdit* claim = box.add_optional_line(tr("Claimed Ah of one"), {}, [](const QString& text) {
         return text.isEmpty() || figures::typed(text).value_or(0) > 0 ? QString()
                                                                       : tr("Give ampere-hours, such as 2.6.");
@@ -158,6 +168,7 @@ std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& works
     out.model = model->currentText().trimmed().toStdString();
     out.chemistry = chemistry->currentData().toString().toStdString();
     out.count = count->text().toInt();
+    out.cells_per_unit = cells->text().isEmpty() ? 1 : cells->text().toInt();
     out.claim_ah = figures::typed(claim->text());
     out.price = price->text().simplified().toStdString();
     out.state = state->text().simplified().toStdString();

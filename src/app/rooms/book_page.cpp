@@ -1,6 +1,7 @@
 #include "app/rooms/book_page.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/stated_picture.h"
 #include "app/parts/yield_bars.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
@@ -57,10 +58,18 @@ BookPage::BookPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     bars_->setAutoFillBackground(false);
     lots->body()->addWidget(area, 1);
     outer->addWidget(lots, 1);
+    auto* below = new QHBoxLayout;
+    below->setSpacing(8);
     auto* packs = new Panel(tr("Packs that went out"), this);
     packs_ = sentence({}, packs);
     packs->body()->addWidget(packs_);
-    outer->addWidget(packs);
+    packs->body()->addStretch(1);
+    below->addWidget(packs, 1);
+    auto* said = new Panel(tr("How sure Ingot was, and how often it was right"), this);
+    stated_ = new StatedPicture(said);
+    said->body()->addWidget(stated_);
+    below->addWidget(said, 1);
+    outer->addLayout(below);
     connect(bars_, &YieldBars::chosen_changed, this, &Page::evidence_changed);
 }
 
@@ -112,6 +121,7 @@ void BookPage::refresh() {
     }
     packs_->setText(lines.isEmpty() ? tr("None yet: a pack counts from the day its last step is ticked.")
                                     : lines.join(QLatin1Char('\n')));
+    stated_->set(stated_bins(workshop().triage().outcomes()));
     emit evidence_changed();
 }
 
@@ -128,6 +138,17 @@ EvidenceContent BookPage::evidence() const {
     EvidenceContent content;
     content.subject = tr("The shop's book");
     content.line = tr("Counted from what stands in the workshop. A unit without a measured capacity adds no energy.");
+    if (const auto outcomes = workshop().triage().outcomes(); !outcomes.empty()) {
+        int off = 0;
+        for (const StatedBin& bin : stated_bins(outcomes))
+            off += bin.off() ? 1 : 0;
+        content.notes << tr("Of %n packs it is known what they turned out to be.", nullptr,
+                            static_cast<int>(outcomes.size()))
+                      << (off > 0 ? tr("Where the packs say otherwise, take the per cents for words.")
+                                  : tr("What was stated holds as far as so few packs can tell."));
+    } else
+        content.notes << tr("Record at Triage what a pack turned out to be: then it stands here how far Ingot's "
+                            "chances hold in this shop.");
     const int at = bars_->chosen();
     if (at < 0 || at >= static_cast<int>(book_.lots.size()))
         return content;

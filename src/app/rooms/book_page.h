@@ -9,6 +9,7 @@ class QLabel;
 namespace ingot::app {
 
 class Figure;
+class StatedPicture;
 class YieldBars;
 
 class BookPage : public Page {
@@ -30,6 +31,7 @@ private:
     YieldBars* bars_ = nullptr;
     Figure *kept_ = nullptr, *out_ = nullptr, *stock_ = nullptr, *gone_ = nullptr;
     QLabel *none_ = nullptr, *packs_ = nullptr;
+    StatedPicture* stated_ = nullptr;
 };
 
 } // namespace ingot::app

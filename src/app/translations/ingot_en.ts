@@ -262,6 +262,13 @@
 <context>
     <name>ingot::app::TestStation</name>
     <message numerus="yes">
+        <source>%n more logs wait.</source>
+        <translation>
+            <numerusform>%n more log waits.</numerusform>
+            <numerusform>%n more logs wait.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%1 (%n units)</source>
         <translation>
             <numerusform>%1 (%n unit)</numerusform>
@@ -328,6 +335,16 @@
         <translation>
             <numerusform>The group has %n unit; those are more.</numerusform>
             <numerusform>The group has %n units; those are more.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::wording</name>
+    <message numerus="yes">
+        <source>%n minutes</source>
+        <translation>
+            <numerusform>%n minute</numerusform>
+            <numerusform>%n minutes</numerusform>
         </translation>
     </message>
 </context>
@@ -478,6 +495,13 @@
 </context>
 <context>
     <name>ingot::app::BookPage</name>
+    <message numerus="yes">
+        <source>Of %n packs it is known what they turned out to be.</source>
+        <translation>
+            <numerusform>Of %n pack it is known what it turned out to be.</numerusform>
+            <numerusform>Of %n packs it is known what they turned out to be.</numerusform>
+        </translation>
+    </message>
     <message numerus="yes">
         <source>%n packs</source>
         <translation>

@@ -1,5 +1,7 @@
 #include "core/build/design.h"
 
+#include "core/build/build_safety.h"
+
 #include <algorithm>
 #include <array>
 #include <charconv>
@@ -48,6 +50,11 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"balance-a", 0.0005, 20, "0.5 mA to 20 A"},
     {"standby-a", 0.0000001, 10, "0.1 uA to 10 A"},
     {"load-profile"},
+    {"new-charger-v", 0.1, most_v, "0.1 to 1000 V"},
+    {"board-kind"},
+    {"fuse-a", 0.01, 1000, "10 mA to 1000 A"},
+    {"wire-mm2", 0.01, 500, "0.01 to 500 mm2"},
+    {"joining"},
     {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},
     {"least-duty"},
     {"wanted-model"},
@@ -107,6 +114,11 @@ Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
     }
     if (figure == DesignFigure::charger_kind && !charger_kind_from(value))
         return Problem{"", 0, said("A charger is cc-cv, minus-dv, trickle or lead, not \"{}\".", value)};
+    if (figure == DesignFigure::board_kind && !board_kind_from(value))
+        return Problem{"", 0, said("A board is board, left-in-pack, thermal-switch or none, not \"{}\".", value)};
+    if (figure == DesignFigure::joining && !joining_kind_from(value))
+        return Problem{
+            "", 0, said("Units are joined by weld, solder-tabs, solder-cells, holder or bolts, not \"{}\".", value)};
     if (figure == DesignFigure::least_duty && value != "drive" && value != "store" && value != "light")
         return Problem{"", 0, said("The least duty of a build is drive, store or light, not \"{}\".", value)};
     if (figure == DesignFigure::refill_groups && places_in(value).empty())

@@ -49,13 +49,19 @@ enum class DesignFigure {
     balance_a,    // the board bleeds a group with so much
     standby_a,    // board and device draw so much while it stands on the shelf
     load_profile, // CSV, as docs/formats/simulate.md has a load: takes the place of a steady one
+    // What keeps it safe (build_safety.h).
+    new_charger_v, // end of the one that takes the old one's place, V over the whole pack
+    board_kind,    // a BoardKind's code
+    fuse_a,
+    wire_mm2, // section of its leads
+    joining,  // a JoiningKind's code
     // What it asks of the stock while it has no units.
     wanted_ah,    // usable capacity; more counts nothing
     least_duty,   // units fit for it, or better: drive, store, light
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 34;
+inline constexpr int design_figure_count = 39;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.

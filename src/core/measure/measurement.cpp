@@ -7,13 +7,16 @@ namespace ingot {
 
 namespace {
 
-constexpr std::array<std::pair<Quantity, const char*>, 7> quantities{{{Quantity::voltage, "voltage"},
-                                                                      {Quantity::dc_resistance, "dc-resistance"},
-                                                                      {Quantity::ac_resistance, "ac-resistance"},
-                                                                      {Quantity::resistance, "resistance"},
-                                                                      {Quantity::capacity, "capacity"},
-                                                                      {Quantity::self_discharge, "self-discharge"},
-                                                                      {Quantity::temperature, "temperature"}}};
+constexpr std::array<std::pair<Quantity, const char*>, 10> quantities{{{Quantity::voltage, "voltage"},
+                                                                       {Quantity::dc_resistance, "dc-resistance"},
+                                                                       {Quantity::ac_resistance, "ac-resistance"},
+                                                                       {Quantity::resistance, "resistance"},
+                                                                       {Quantity::capacity, "capacity"},
+                                                                       {Quantity::self_discharge, "self-discharge"},
+                                                                       {Quantity::temperature, "temperature"},
+                                                                       {Quantity::insulation, "insulation"},
+                                                                       {Quantity::sensor, "sensor"},
+                                                                       {Quantity::duration, "duration"}}};
 constexpr std::array<std::pair<Condition, const char*>, 5> conditions{{{Condition::rest, "rest"},
                                                                        {Condition::end_of_charge, "end-of-charge"},
                                                                        {Condition::load, "load"},
@@ -54,6 +57,11 @@ Range range_of(Quantity quantity, double volts_limit_v) {
         return {-0.005, 5.0};
     case Quantity::temperature:
         return {-40.0, 120.0};
+    case Quantity::insulation:
+    case Quantity::sensor:
+        return {0.0, 1e13};
+    case Quantity::duration:
+        return {0.0, 3.2e7}; // a year
     }
     return {0, 0};
 }

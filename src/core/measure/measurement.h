@@ -9,8 +9,21 @@
 
 namespace ingot {
 
-// `resistance`: by a method that the instrument does not say. It is held against its like only.
-enum class Quantity { voltage, dc_resistance, ac_resistance, resistance, capacity, self_discharge, temperature };
+// `resistance`: by a method that the instrument does not say. It is held against its like only. `insulation`: from a
+// conductor of a pack to what a hand or the case can touch; `sensor`: of a pack's own temperature sensor; `duration`:
+// how long a pack ran, or was given to wake its device.
+enum class Quantity {
+    voltage,
+    dc_resistance,
+    ac_resistance,
+    resistance,
+    capacity,
+    self_discharge,
+    temperature,
+    insulation,
+    sensor,
+    duration
+};
 enum class Condition { rest, end_of_charge, load, charge, stored };
 
 [[nodiscard]] const char* code(Quantity quantity);
@@ -23,7 +36,8 @@ struct Subject {
     Id unit = 0;
     Id assembly = 0; // with `group` and `place`; never together with `unit`
     int group = 0;   // from 1; 0: the terminals
-    int place = 0;   // a unit's place in the group, from 1; 0: the whole group
+    int place = 0;   // a unit's place in the group, from 1; 0: the whole group. Of the terminals: 0 at the cells; of a
+                     // voltage 1 behind the board, of an insulation 1 from plus, 2 from minus
     friend bool operator==(const Subject&, const Subject&) = default;
 };
 
@@ -40,7 +54,7 @@ struct Conditions {
     friend bool operator==(const Conditions&, const Conditions&) = default;
 };
 
-// The unit of `value`: V, ohm, Ah, Ah per day, degC.
+// The unit of `value`: V, ohm, Ah, Ah per day, degC, s.
 struct Measurement {
     Id id = 0;
     Subject subject;

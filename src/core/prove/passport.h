@@ -30,8 +30,14 @@ struct Passport {
         std::string read_at;
         ProofReading reading;
         RoundVerdict verdict;
+        std::string signed_by, left_out; // by whom; why it was not done
     };
-    std::vector<Round> rounds; // those that were read
+    std::vector<Round> rounds; // those that were read, answered or left out
+    struct Item {
+        ProofItem item{};
+        double value = 0; // in the item's unit
+    };
+    std::vector<Item> items;
     bool lithium = false;
 };
 

@@ -66,6 +66,13 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
         }
     }
     out.taken_out.assign(empty.begin(), empty.end());
+    // What was read of the whole pack speaks of the groups that stood in it then.
+    std::string changed_at;
+    for (const auto& [group, at] : since)
+        changed_at = std::max(changed_at, at);
+    for (const Placement& p : own)
+        if (p.place == 0 && !p.stands() && empty.contains(p.group))
+            changed_at = std::max(changed_at, p.until);
     // What was read of a group before a unit of it was replaced counts no more once it was read again.
     std::map<int, std::string> replaced_at;
     for (const PackNote& note : notes)
@@ -74,7 +81,8 @@ PackCase pack_case(const Assembly& pack, const PlacementsOf& placements, const M
     for (const Measurement& m : measurements(pack.id)) {
         const int g = m.subject.group;
         const auto came = since.find(g);
-        if (g > pack.layout.series || empty.contains(g) || (came != since.end() && m.taken_at < came->second))
+        if (g > pack.layout.series || empty.contains(g) || (came != since.end() && m.taken_at < came->second) ||
+            (g == 0 && m.taken_at < changed_at))
             continue;
         taken.push_back({&m, g});
     }

@@ -87,8 +87,7 @@ void HistoryModel::add_measurements() {
         if (m.quantity == Quantity::voltage || m.quantity == Quantity::temperature)
             said = tr("%1, %2").arg(said, wording::condition(m.conditions.condition));
         if (m.subject.assembly != 0)
-            said = m.subject.group == 0 ? tr("terminals: %1").arg(said)
-                                        : tr("group %1: %2").arg(m.subject.group).arg(said);
+            said = tr("%1: %2").arg(wording::place_in_pack(m), said);
         if (!m.struck_reason.empty())
             said = tr("%1 (struck out: %2)").arg(said, said_as(m.struck_reason));
         put(of_measurement, m.id,

@@ -135,6 +135,7 @@ void BuildStation::add_commands() {
                                  tr("The strongest group to the warm middle, of each group the least ohms to the edge"),
                                  [this] { layout_->place_by_heat(); });
     add_run_commands();
+    add_paper_commands();
     begin_ = add_command(tr("B&egin a build…"), {}, tr("A pack that is wanted: its device first, its units later"),
                          [this] { begin_build(); });
     take_design_ =
@@ -211,6 +212,8 @@ void BuildStation::refresh() {
     const bool runs = here && view_ == View::run && !wants;
     profile_->setEnabled(may && runs);
     steady_->setEnabled(may && runs && workshop().build().design(build_).knows(DesignFigure::load_profile));
+    for (QAction* action : {weld_map_, cut_list_, wiring_})
+        action->setEnabled(build_ != 0);
     for (QAction* action : {beside_, spice_})
         action->setEnabled(runs);
     place_by_heat_->setEnabled(may && view_ == View::layout && !wants);

@@ -46,6 +46,9 @@ public:
     void show_view(View view);
     [[nodiscard]] bool working() const; // beside the window
 
+    // PDF, or two SVG files by its name.
+    bool write_weld_map_to(const QString& path);
+
 private:
     void add_commands();
     void add_views();
@@ -53,6 +56,11 @@ private:
     [[nodiscard]] Id newest_with_units() const; // 0: none
     void begin_build();
     void add_run_commands();
+    void add_paper_commands();
+    const LayoutProposal* plan_on_paper();
+    void save_weld_map();
+    void save_cut_list();
+    void save_wiring();
     void ask_profile();
     void ask_beside();
     void save_spice();
@@ -73,6 +81,7 @@ private:
     StepsView* steps_ = nullptr;
     RunView* run_view_ = nullptr;
     QAction *profile_ = nullptr, *steady_ = nullptr, *beside_ = nullptr, *spice_ = nullptr;
+    QAction *weld_map_ = nullptr, *cut_list_ = nullptr, *wiring_ = nullptr;
     QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *put_in_ = nullptr,
             *find_units_ = nullptr, *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr,
             *take_back_ = nullptr, *place_by_heat_ = nullptr;

@@ -28,7 +28,7 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     auto* need = new Panel(tr("What the device needs"), this);
     boxes_ = new DesignBoxes(tr("What the device needs"),
                              {F::off_v, F::nominal_v, F::bears_v, F::continuous_a, F::peak_a, F::load_w, F::run_s,
-                              F::charger_v, F::old_series, F::wanted_ah},
+                              F::charger_v, F::new_charger_v, F::old_series, F::wanted_ah},
                              need);
     boxes_->setObjectName(QStringLiteral("need_boxes"));
     need->body()->addWidget(boxes_);
@@ -51,16 +51,37 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     board_ = new QLineEdit(need);
     board_->setObjectName(QStringLiteral("board"));
     board_->setAccessibleName(tr("Protection board"));
-    board_->setPlaceholderText(tr("protection board: cells, amperes, wakes on …"));
+    board_->setPlaceholderText(tr("board: 7S 20 A, wakes on …"));
     moves_over_ = new QLineEdit(need);
     moves_over_->setObjectName(QStringLiteral("moves_over"));
     moves_over_->setAccessibleName(tr("What moves over from the old pack"));
     moves_over_->setPlaceholderText(tr("moves over: sensor, coil, fuse, plug"));
+    board_kind_ = new QComboBox(need);
+    board_kind_->setObjectName(QStringLiteral("board_kind"));
+    board_kind_->setAccessibleName(tr("What protects it"));
+    board_kind_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    board_kind_->addItem(tr("protected by: not known"));
+    for (int k = 0; k < board_kind_count; ++k)
+        board_kind_->addItem(wording::board_kind(static_cast<BoardKind>(k)),
+                             QString::fromLatin1(code(static_cast<BoardKind>(k))));
+    joining_ = new QComboBox(need);
+    joining_->setObjectName(QStringLiteral("joining"));
+    joining_->setAccessibleName(tr("How units are joined"));
+    joining_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    joining_->addItem(tr("joined by: not known"));
+    for (int k = 0; k < joining_kind_count; ++k)
+        joining_->addItem(wording::joining_kind(static_cast<JoiningKind>(k)),
+                          QString::fromLatin1(code(static_cast<JoiningKind>(k))));
     words->addWidget(old_, 2);
     words->addWidget(charger_, 2);
-    words->addWidget(board_, 3);
     words->addWidget(moves_over_, 3);
     need->body()->addLayout(words);
+    auto* safe = new QHBoxLayout;
+    safe->setSpacing(8);
+    safe->addWidget(board_kind_, 2);
+    safe->addWidget(joining_, 2);
+    safe->addWidget(board_, 3);
+    need->body()->addLayout(safe);
     outer->addWidget(need);
 
     auto* windows = new Panel(tr("Full windows on one axis"), this);
@@ -98,6 +119,7 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);
     connect(bars_, &WindowBars::chosen_changed, this, [this] {
         show_fillings();
+        emit chosen_changed(); // another design, with or without stock that could fill it
         emit evidence_changed();
     });
     connect(charger_, &QComboBox::activated, this, [this] {
@@ -107,6 +129,14 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     connect(old_, &QComboBox::activated, this, [this] {
         if (!filling_)
             set_figure(DesignFigure::old_chemistry, old_->currentData().toString());
+    });
+    connect(board_kind_, &QComboBox::activated, this, [this] {
+        if (!filling_)
+            set_figure(DesignFigure::board_kind, board_kind_->currentData().toString());
+    });
+    connect(joining_, &QComboBox::activated, this, [this] {
+        if (!filling_)
+            set_figure(DesignFigure::joining, joining_->currentData().toString());
     });
     connect(board_, &QLineEdit::editingFinished, this, [this] { keep_words(DesignFigure::board, board_); });
     connect(moves_over_, &QLineEdit::editingFinished, this,
@@ -134,8 +164,11 @@ void NeedView::refresh() {
         std::max(0, old_->findData(QString::fromStdString(design.word(DesignFigure::old_chemistry)))));
     board_->setText(QString::fromStdString(design.word(DesignFigure::board)));
     moves_over_->setText(QString::fromStdString(design.word(DesignFigure::moves_over)));
-    for (QWidget* widget : {static_cast<QWidget*>(charger_), static_cast<QWidget*>(old_), static_cast<QWidget*>(board_),
-                            static_cast<QWidget*>(moves_over_)})
+    board_kind_->setCurrentIndex(
+        std::max(0, board_kind_->findData(QString::fromStdString(design.word(DesignFigure::board_kind)))));
+    joining_->setCurrentIndex(
+        std::max(0, joining_->findData(QString::fromStdString(design.word(DesignFigure::joining)))));
+    for (QWidget* widget : std::initializer_list<QWidget*>{charger_, old_, board_, moves_over_, board_kind_, joining_})
         widget->setEnabled(may);
     board_->setCursorPosition(0);
     moves_over_->setCursorPosition(0);
@@ -235,6 +268,15 @@ EvidenceContent NeedView::evidence() const {
         return content;
     content.subject = label();
     const auto device = workshop().build().design(build()).device();
+    // What must not be built like this stands first, whatever else is chosen.
+    for (const UnsafeFinding& finding : workshop().build().safety(build(), false)) {
+        if (finding.refuses && content.hazard_title.isEmpty()) {
+            content.hazard_title = tr("Not like this");
+            content.hazard_line = wording::unsafe(finding);
+        } else
+            content.ways.push_back({finding.refuses ? tr("Not like this") : tr("To be minded"),
+                                    wording::unsafe(finding), !finding.refuses});
+    }
     if (design == nullptr || !device) {
         content.verdict = tr("What does it run?");
         content.line =
@@ -266,7 +308,8 @@ EvidenceContent NeedView::evidence() const {
             break;
         }
     for (const Clash& clash : design->clashes)
-        if (clash.clash == ConversionClash::charger_over_limit || clash.clash == ConversionClash::charge_method) {
+        if (content.hazard_title.isEmpty() &&
+            (clash.clash == ConversionClash::charger_over_limit || clash.clash == ConversionClash::charge_method)) {
             content.hazard_title = tr("The old charger must go");
             content.hazard_line = tr("Mark it for the old chemistry only, so that nobody puts the new pack on it.");
         }

@@ -35,7 +35,7 @@ private:
     void keep_words(DesignFigure figure, QLineEdit* line);
 
     DesignBoxes* boxes_ = nullptr;
-    QComboBox *charger_ = nullptr, *old_ = nullptr;
+    QComboBox *charger_ = nullptr, *old_ = nullptr, *board_kind_ = nullptr, *joining_ = nullptr;
     QLineEdit *board_ = nullptr, *moves_over_ = nullptr;
     WindowBars* bars_ = nullptr;
     QLabel *none_ = nullptr, *fill_words_ = nullptr;

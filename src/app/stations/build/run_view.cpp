@@ -49,8 +49,10 @@ RunView::RunView(Workshop& workshop, QWidget* parent) : BuildView(workshop, pare
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     auto* load = new Panel(tr("Load"), this);
-    boxes_ = new DesignBoxes(
-        tr("Load"), {F::load_w, F::continuous_a, F::run_s, F::off_v, F::charger_a, F::balance_a, F::standby_a}, load);
+    boxes_ = new DesignBoxes(tr("Load"),
+                             {F::load_w, F::continuous_a, F::run_s, F::off_v, F::charger_a, F::balance_a, F::standby_a,
+                              F::fuse_a, F::wire_mm2},
+                             load);
     boxes_->setObjectName(QStringLiteral("run_boxes"));
     load->body()->addWidget(boxes_);
     outer->addWidget(load);

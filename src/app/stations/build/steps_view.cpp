@@ -370,6 +370,10 @@ EvidenceContent StepsView::evidence() const {
         content.verdict = open == static_cast<long>(gate_.size())
                               ? tr("Fit to join")
                               : tr("%1 of %2 groups may be joined").arg(open).arg(gate_.size());
+    for (const UnsafeFinding& finding : workshop().build().safety(build(), true))
+        if (record->state != AssemblyState::joined || !finding.refuses)
+            content.ways.push_back({finding.refuses ? tr("Not like this") : tr("To be minded"),
+                                    wording::unsafe(finding), !finding.refuses});
     if (record->state == AssemblyState::planned)
         content.line = tr("Its units are still in their trays: take them at Units.");
     else if (one && (!next || next->first != *one))

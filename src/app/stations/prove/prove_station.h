@@ -6,15 +6,13 @@
 
 class QLabel;
 class QStackedWidget;
-class QTableWidget;
 
 namespace ingot::app {
 
-class ChoiceRow;
 class FieldView;
 class Panel;
 class PressButton;
-class ReadingBoxes;
+class ProofView;
 class RecordCombo;
 
 class ProveStation : public StationView {
@@ -30,7 +28,7 @@ public:
     [[nodiscard]] QString scan_hint() const override;
     [[nodiscard]] EvidenceContent evidence() const override;
     [[nodiscard]] Id pack() const { return pack_; }
-    [[nodiscard]] ProofRound round() const { return round_; }
+    [[nodiscard]] ProofRound round() const;
     void show_round(ProofRound round);
     // What was proved, or what became of it since; a pack that was not built here has only the latter.
     void show_field(bool field);
@@ -39,37 +37,30 @@ public:
 
 private:
     void add_commands();
-    QWidget* make_rounds();
     void move_to(AssemblyState state);
     [[nodiscard]] bool take_field_figure(double value, const QString& line);
     void choose(Id pack);
     void sign();
     void send_back();
     void save_passport();
-    void next_box();
-    [[nodiscard]] int boxes() const; // groups, then the terminals; under load the amperes first
-    [[nodiscard]] int first_empty() const;
-    void show_boxes(const QString& typed = {});
-    void show_table();
-    bool take_figure(double value, const QString& line);
+    void update_commands();
+    void step_round(int by);
+    void leave_out();
+    void ask_bench_sign();
+    void join_strings();
 
     RecordCombo* packs_ = nullptr;
     Panel* head_ = nullptr;
-    ChoiceRow* rounds_ = nullptr;
-    ReadingBoxes* boxes_ = nullptr;
-    QLabel *words_ = nullptr, *how_ = nullptr;
-    QTableWidget* table_ = nullptr;
+    ProofView* rounds_ = nullptr;
+    QLabel* words_ = nullptr;
     QAction *sign_ = nullptr, *passport_ = nullptr, *service_ = nullptr, *returned_ = nullptr, *back_ = nullptr;
-    QAction *proof_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr, *triage_ = nullptr;
+    QAction *proof_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr, *triage_ = nullptr,
+            *leave_out_ = nullptr, *bench_sign_ = nullptr, *strings_ = nullptr;
     std::vector<PressButton*> view_buttons_; // proof, field
     QStackedWidget* stack_ = nullptr;
     FieldView* field_ = nullptr;
     bool in_field_ = false;
-    PackProof proof_;
     Id pack_ = 0;
-    ProofRound round_ = ProofRound::at_rest;
-    int active_ = 0;
-    std::optional<double> load_a_; // typed, before the first group is read
     bool filling_ = false;
 };
 

@@ -68,6 +68,10 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
     add_command(tr("Loose &units…"), {},
                 tr("Bought or left-over cells and modules without a pack: codes and a home at once"),
                 [this] { take_in_loose(); });
+    add_command(
+        tr("By its passport…"), {},
+        tr("A pack that was built and proved, here or on another bench: what its passport says is not asked again"),
+        [this] { take_in_by_passport(); });
     particulars_ = add_command(tr("Parti&culars…"), {},
                                tr("Device, charger, protection board, age, repairs, price, customer's words"),
                                [this] { ask_pack_particulars(selected_); });

@@ -26,7 +26,11 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
     void pose() override;
 
+    // A passport as JSON: a pack of this bench is looked at, another one is taken in.
+    bool take_in_passport_file(const QString& path);
+
 private:
+    void take_in_by_passport();
     void refuse();
     void take_in_loose();
     void correct_layout();

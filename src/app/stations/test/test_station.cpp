@@ -7,6 +7,7 @@
 #include "app/parts/record_table.h"
 #include "app/stations/test/bench_view.h"
 #include "app/stations/test/log_import.h"
+#include "app/stations/test/log_queue.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/models/ledger_models.h"
@@ -51,6 +52,7 @@ constexpr std::array<QuantityChoice, 7> choices{
 } // namespace
 
 TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(workshop, Station::test, parent) {
+    logs_ = new LogQueue(this);
     add_commands();
     auto* unit_page = new QWidget(this);
     auto* outer = new QVBoxLayout(unit_page);
@@ -77,14 +79,19 @@ TestStation::TestStation(Workshop& workshop, QWidget* parent) : StationView(work
 }
 
 void TestStation::add_commands() {
-    import_ = add_command(tr("&Import a log…"), QKeySequence(tr("Ctrl+I")),
-                          tr("Read a tester's log (CSV) for this unit"), [this] { ask_file(); });
+    import_ = add_command(tr("&Import logs…"), QKeySequence(tr("Ctrl+I")),
+                          tr("Read testers' logs (CSV), one after the other; one named after a unit is that unit's"),
+                          [this] { ask_file(); });
     take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+S")),
                             tr("Record the log and its capacity for this unit"), [this] { take_log(); });
     put_away_ = add_command(tr("&Discard the log"), {}, tr("Leave the log; nothing is recorded"), [this] {
         log_->clear();
         refresh();
+        next_log();
     });
+    add_command(tr("Watch a folder for logs…"), {},
+                tr("Logs that a tester leaves there are read here as they arrive; again ends it"),
+                [this] { watch_folder(); });
     strike_ = add_command(tr("&Strike out a reading…"), {}, tr("Strike the selected reading out, with a reason"),
                           [this] { strike(); });
     add_command(tr("Load test by hand…"), {},
@@ -230,10 +237,16 @@ void TestStation::connect_parts() {
         show_conditions();
         emit hint_changed();
     });
-    connect(log_, &LogImport::finished, this, [this] { refresh(); });
+    connect(logs_, &LogQueue::arrived, this, &TestStation::next_log);
+    connect(log_, &LogImport::finished, this, [this] {
+        if (logs_->waiting() > 0)
+            emit told(tr("%n more logs wait.", nullptr, logs_->waiting()), false);
+        refresh();
+    });
     connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
         emit told(sentence_text, true);
         refresh();
+        next_log();
     });
     connect(readings_->selectionModel(), &QItemSelectionModel::selectionChanged, this,
             [this] { strike_->setEnabled(workshop().writable() && readings_->selected() != 0); });
@@ -390,10 +403,29 @@ EvidenceContent TestStation::evidence() const {
 }
 
 void TestStation::ask_file() {
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Tester's log"), {}, tr("Logs (*.csv *.txt);;All files (*)"));
-    if (!path.isEmpty())
+    logs_->add(QFileDialog::getOpenFileNames(this, tr("Testers' logs"), {}, tr("Logs (*.csv *.txt);;All files (*)")));
+    next_log();
+}
+
+// One after the other: each is looked at, recorded or discarded, then the next one is read.
+void TestStation::next_log() {
+    if (log_->ready() || log_->reading())
+        return;
+    if (const QString path = logs_->take(); !path.isEmpty())
         import_file(path);
+}
+
+void TestStation::watch_folder() {
+    if (!logs_->folder().isEmpty()) {
+        logs_->watch({});
+        emit told(tr("No folder is watched for logs any more."), false);
+        return;
+    }
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Where the tester leaves its logs"));
+    if (!folder.isEmpty() && logs_->watch(folder))
+        emit told(tr("Logs that arrive in %1 are read here, one after the other. What is in it now stays as it is.")
+                      .arg(folder),
+                  false);
 }
 
 void TestStation::import_file(const QString& path) {
@@ -424,6 +456,7 @@ void TestStation::take_log() {
     log_->clear();
     refresh();
     emit evidence_changed();
+    next_log();
 }
 
 // Figures between semicolons or blanks; a comma is a decimal one.

@@ -17,6 +17,7 @@ namespace ingot::app {
 class BenchView;
 class ChoiceRow;
 class LogImport;
+class LogQueue;
 class QuestionBox;
 class RecordTable;
 class Panel;
@@ -35,6 +36,9 @@ public:
     bool show_unit(Id unit) override;
     void pose() override;
     void import_file(const QString& path);
+    [[nodiscard]] LogQueue* logs() const { return logs_; }
+    // The next log that waits, unless one is being looked at.
+    void next_log();
     [[nodiscard]] LogImport* log_import() const { return log_; }
     [[nodiscard]] Id unit() const { return unit_; }
     [[nodiscard]] BenchView* bench() const { return bench_; }
@@ -60,6 +64,7 @@ private:
     void show_readings();
     void show_conditions(); // those that the quantity has
     void ask_file();
+    void watch_folder();
     void take_log();
     void type_load_test();
     void strike();
@@ -88,6 +93,7 @@ private:
     QAction* put_away_ = nullptr;
     QAction* strike_ = nullptr;
     QAction* import_ = nullptr;
+    LogQueue* logs_ = nullptr;
     QAction* finding_ = nullptr;
     QAction* home_ = nullptr;
     BenchView* bench_ = nullptr;

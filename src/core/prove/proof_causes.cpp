@@ -1,0 +1,614 @@
+#include "core/prove/proof_causes.h"
+
+#include "core/measure/statistics.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <map>
+
+namespace ingot {
+
+namespace {
+
+// Where no source is named: common practice, no source. None of them was fitted on a simulated pack.
+constexpr double share_of_bad_groups = 0.03;
+constexpr std::array<double, proof_cause_count> share_of_cause{0, 0.30, 0.15, 0.17, 0.09, 0.12, 0.10, 0.02, 0.05};
+constexpr double tails = 5;                  // degrees of freedom: meters and people slip more often than a normal says
+constexpr double usual_resolution_v = 0.001; // where the meter's last digit is not known
+constexpr double measured_ohm_error = 0.06;  // of a group's resistance: instruments, warmth, joints of sound welds
+constexpr double unmeasured_ohm_error = 0.25; // held against siblings only
+constexpr double measured_ah_error = 0.015;   // of a group's capacity
+constexpr double unmeasured_ah_error = 0.06;
+constexpr double settling_v = 0.002;   // a cell: what sound groups differ by of themselves after a charge
+constexpr double top_v = 0.004;        // a cell: at the end of a charge, board and polarisation
+constexpr double falling_v = 0.0015;   // a cell, in days of rest
+constexpr double sagging_v = 0.002;    // a cell, under load
+constexpr double apart_v = 0.010;      // a cell: how far apart groups are joined
+constexpr double flat_top_v = 0.015;   // a cell, where voltage tells no charge
+constexpr double unit_hair_v = 0.0025; // under load: sound joints, and the sag between two cans
+constexpr double open_joint_ohm = 1;   // above, a joint lets so little through that its unit is out
+
+double likelihood(double off, double sigma) {
+    const double z = off / sigma;
+    return std::pow(1 + z * z / tails, -(tails + 1) / 2) / sigma;
+}
+
+// What one group shows beside the others, and how well a sound one would show the same.
+struct Signs {
+    struct One {
+        std::optional<double> off; // V; nothing: not read
+        double sigma = 1;
+    };
+    One rest, top, fall, sag; // of the whole group
+    std::vector<One> units;   // against its group
+};
+
+// A fault's mark on the same figures.
+struct Mark {
+    double rest = 0, top = 0, fall = 0, sag = 0;
+    int place = 0;   // from 1
+    double unit = 0; // V that this place stands off its group
+    double unit_spread = 0;
+    bool wider = false;
+};
+
+class Explainer {
+public:
+    Explainer(const ProvenPack& pack, const Proof& proof) : pack_(pack), proof_(proof) {}
+
+    [[nodiscard]] std::vector<GroupCauses> explain() {
+        std::vector<GroupCauses> out;
+        if (!look())
+            return out;
+        for (int g = 0; g < pack_.series; ++g)
+            out.push_back(explain(static_cast<std::size_t>(g)));
+        return out;
+    }
+
+private:
+    using Values = std::vector<std::optional<double>>;
+
+    [[nodiscard]] const ProofReading* read(ProofRound round) const {
+        const auto r = static_cast<std::size_t>(round);
+        return r < pack_.rounds.size() && static_cast<int>(pack_.rounds[r].group_v.size()) == pack_.series
+                   ? &pack_.rounds[r]
+                   : nullptr;
+    }
+    [[nodiscard]] static Values from_middle(const Values& values) {
+        std::vector<double> known;
+        for (const auto& v : values)
+            if (v)
+                known.push_back(*v);
+        Values out(values.size());
+        if (known.size() < 2)
+            return out;
+        const double middle = median(known);
+        for (std::size_t g = 0; g < values.size(); ++g)
+            if (values[g])
+                out[g] = *values[g] - middle;
+        return out;
+    }
+    [[nodiscard]] double cells() const { return pack_.cells_per_unit; }
+    [[nodiscard]] static double digit(const ProofReading& reading) {
+        return reading.resolution.value_or(usual_resolution_v) / std::sqrt(12.0) * std::sqrt(2.0);
+    }
+
+    // Gathers what was read; false where nothing can be told yet.
+    bool look() {
+        const auto series = static_cast<std::size_t>(pack_.series);
+        signs_.assign(series, {});
+        for (std::size_t g = 0; g < series; ++g)
+            learn(g);
+        bool any = look_at_rest();
+        any = look_at_top() || any;
+        any = look_at_fall() || any;
+        any = look_at_sag() || any;
+        for (Signs::One Signs::*sign : {&Signs::top, &Signs::fall, &Signs::sag})
+            learn_spread(sign);
+        return look_at_units() || any;
+    }
+
+    // How far this pack's own groups lie apart, beside what is usual: most of them are sound.
+    void learn_spread(Signs::One Signs::*sign) {
+        constexpr double usual_counts = 2; // as so many groups
+        constexpr double normal = 1.4826;
+        constexpr double least = 0.35;
+        constexpr double most = 3;
+        std::vector<double> off;
+        for (const Signs& signs : signs_)
+            if (const Signs::One& one = signs.*sign; one.off)
+                off.push_back(std::fabs(*one.off / one.sigma));
+        if (off.size() < 3)
+            return;
+        const double spread = normal * median(off);
+        const auto count = static_cast<double>(off.size());
+        const double factor =
+            std::clamp(std::sqrt((count * spread * spread + usual_counts) / (count + usual_counts)), least, most);
+        for (Signs& signs : signs_)
+            (signs.*sign).sigma *= factor;
+    }
+
+    void learn(std::size_t g) {
+        double capacity = 0;
+        double conductance = 0;
+        bool all_ah = g < pack_.units.size() && !pack_.units[g].empty();
+        bool all_ohm = all_ah;
+        if (g < pack_.units.size())
+            for (const ProvenUnit& unit : pack_.units[g]) {
+                all_ah = all_ah && unit.capacity_ah && *unit.capacity_ah > 0;
+                all_ohm = all_ohm && unit.resistance_ohm && *unit.resistance_ohm > 0;
+                capacity += unit.capacity_ah.value_or(0);
+                conductance += unit.resistance_ohm && *unit.resistance_ohm > 0 ? 1 / *unit.resistance_ohm : 0;
+            }
+        capacity_.push_back(all_ah ? std::optional(capacity) : std::nullopt);
+        ohm_.push_back(all_ohm && conductance > 0              ? std::optional(1 / conductance)
+                       : g < pack_.group_resistance_ohm.size() ? pack_.group_resistance_ohm[g]
+                                                               : std::nullopt);
+    }
+
+    bool look_at_rest() {
+        const ProofReading* reading = read(ProofRound::at_rest);
+        if (reading == nullptr)
+            return false;
+        const Values off = from_middle(reading->group_v);
+        for (std::size_t g = 0; g < off.size(); ++g)
+            signs_[g].rest = {off[g], std::hypot(digit(*reading), apart_v * cells())};
+        return reading->whole();
+    }
+
+    // At the end of the charge, beside what the group's own capacity and its charge before explain.
+    bool look_at_top() {
+        const ProofReading* top = read(ProofRound::end_of_charge);
+        if (top == nullptr)
+            return false;
+        const ProofReading* rest = read(ProofRound::at_rest);
+        const bool tells = pack_.voltage_tells_charge && !pack_.ocv.empty() && rest != nullptr && rest->whole();
+        Values shown(top->group_v.size());
+        std::vector<double> sigma(top->group_v.size(), std::hypot(digit(*top), flat_top_v * cells()));
+        if (tells) {
+            std::vector<double> before;
+            std::vector<double> after;
+            std::vector<double> ah;
+            for (std::size_t g = 0; g < top->group_v.size(); ++g)
+                if (top->group_v[g]) {
+                    before.push_back(pack_.ocv.soc_at(*rest->group_v[g] / cells()));
+                    after.push_back(pack_.ocv.soc_at(*top->group_v[g] / cells()));
+                    ah.push_back(capacity_[g].value_or(0));
+                }
+            if (before.empty())
+                return false;
+            gained_ = std::max(0.0, median(after) - median(before));
+            const double middle_v = pack_.ocv.ocv_at(median(after));
+            slope_ = top_slope(median(after));
+            const double middle_ah = median(ah);
+            for (std::size_t g = 0; g < top->group_v.size(); ++g)
+                if (top->group_v[g]) {
+                    const bool known = capacity_[g] && middle_ah > 0;
+                    const double soc = pack_.ocv.soc_at(*rest->group_v[g] / cells());
+                    const double expected = soc + gained_ * (known ? middle_ah / *capacity_[g] : 1);
+                    shown[g] = *top->group_v[g] - cells() * (middle_v + slope_ * (expected - median(after)));
+                    const double soc_error = std::hypot(rest->resolution.value_or(usual_resolution_v) / cells() /
+                                                            std::max(0.3, slope_before(*rest, g)),
+                                                        gained_ * (known ? measured_ah_error : unmeasured_ah_error));
+                    sigma[g] = std::hypot(std::hypot(digit(*top), top_v * cells()), slope_ * cells() * soc_error);
+                }
+        } else
+            shown = top->group_v;
+        const Values off = from_middle(shown);
+        for (std::size_t g = 0; g < off.size(); ++g)
+            signs_[g].top = {off[g], sigma[g]};
+        return top->whole();
+    }
+    // V a unit of charge where the charge ends; the curve is followed straight beyond its end.
+    [[nodiscard]] double top_slope(double soc) const {
+        constexpr double least = 0.2;
+        return std::max(least, pack_.ocv.slope_at(pack_.ocv.ocv_at(std::min(soc, 0.995))));
+    }
+    [[nodiscard]] double slope_before(const ProofReading& rest, std::size_t g) const {
+        return rest.group_v[g] ? pack_.ocv.slope_at(*rest.group_v[g] / cells()) : 0;
+    }
+
+    bool look_at_fall() {
+        const ProofReading* top = read(ProofRound::end_of_charge);
+        const ProofReading* later = read(ProofRound::after_rest);
+        if (top == nullptr || later == nullptr || proof_.at(ProofRound::after_rest).state == ProofState::too_early)
+            return false;
+        Values falls(top->group_v.size());
+        for (std::size_t g = 0; g < falls.size(); ++g)
+            if (top->group_v[g] && later->group_v[g])
+                falls[g] = *top->group_v[g] - *later->group_v[g];
+        const Values off = from_middle(falls);
+        for (std::size_t g = 0; g < off.size(); ++g)
+            signs_[g].fall = {off[g], std::hypot(std::hypot(digit(*top), digit(*later)), falling_v * cells())};
+        return later->whole();
+    }
+
+    bool look_at_sag() {
+        const ProofReading* load = read(ProofRound::under_load);
+        const RoundVerdict& verdict = proof_.at(ProofRound::under_load);
+        if (load == nullptr || !load->load_a || verdict.shown_v.size() != signs_.size())
+            return false;
+        load_a_ = *load->load_a;
+        const Values off = from_middle(verdict.shown_v);
+        for (std::size_t g = 0; g < off.size(); ++g) {
+            const double error = verdict.predicted ? measured_ohm_error : unmeasured_ohm_error;
+            const double expected = ohm_[g] ? load_a_ * *ohm_[g] : sag_of_all(verdict);
+            const double course = g < verdict.course_error_v.size() ? verdict.course_error_v[g] / 2 : 0;
+            signs_[g].sag = {off[g], std::hypot(std::hypot(digit(*load), sagging_v * cells()),
+                                                std::hypot(error * expected, course))};
+        }
+        return load->whole();
+    }
+    [[nodiscard]] static double sag_of_all(const RoundVerdict& verdict) {
+        std::vector<double> known;
+        for (const auto& v : verdict.sag_v)
+            if (v)
+                known.push_back(std::fabs(*v));
+        return known.empty() ? 0 : median(known);
+    }
+
+    bool look_at_units() {
+        const auto r = static_cast<std::size_t>(ProofRound::units);
+        if (r >= pack_.rounds.size())
+            return false;
+        const ProofReading& reading = pack_.rounds[r];
+        units_a_ = reading.load_a.value_or(0);
+        bool any = false;
+        for (std::size_t g = 0; g < reading.unit_v.size() && g < signs_.size(); ++g) {
+            std::vector<double> known;
+            for (const auto& v : reading.unit_v[g])
+                if (v)
+                    known.push_back(*v);
+            if (known.size() < 2)
+                continue;
+            any = true;
+            const double middle = known.size() == 2 ? std::min(known[0], known[1]) : median(known);
+            for (const auto& v : reading.unit_v[g])
+                signs_[g].units.push_back(
+                    {v ? std::optional(*v - middle) : std::nullopt, std::hypot(digit(reading), unit_hair_v)});
+        }
+        return any;
+    }
+
+    [[nodiscard]] double chance(const Signs& signs, const Mark& mark) const {
+        double out = 1;
+        const auto weigh = [&](const Signs::One& sign, double expected) {
+            if (sign.off)
+                out *= likelihood(*sign.off - expected, sign.sigma * (mark.wider ? 2 : 1));
+        };
+        weigh(signs.rest, mark.rest);
+        weigh(signs.top, mark.top);
+        weigh(signs.fall, mark.fall);
+        weigh(signs.sag, mark.sag);
+        for (std::size_t p = 0; p < signs.units.size(); ++p)
+            if (const Signs::One& sign = signs.units[p]; sign.off)
+                out *= static_cast<int>(p) + 1 == mark.place
+                           ? likelihood(*sign.off - mark.unit, std::hypot(sign.sigma, mark.unit_spread))
+                           : likelihood(*sign.off, sign.sigma);
+        return out;
+    }
+
+    // What the marks of one cause say together: the mean chance, the place and the size that weigh most.
+    struct Weighed {
+        double sum = 0;
+        double weight = 0;
+        double best = -1;
+        ProofExplanation explanation;
+        std::map<int, double> by_place;
+        void add(double chance, double prior, int place, double size) {
+            sum += chance * prior;
+            weight += prior;
+            by_place[place] += chance * prior;
+            if (chance * prior > best) {
+                best = chance * prior;
+                explanation.place = place;
+                explanation.size = size;
+            }
+        }
+        [[nodiscard]] double mean() const { return weight > 0 ? sum / weight : 0; }
+    };
+
+    [[nodiscard]] int places(std::size_t g) const {
+        return g < pack_.units.size() && !pack_.units[g].empty() ? static_cast<int>(pack_.units[g].size())
+                                                                 : pack_.parallel;
+    }
+    [[nodiscard]] double conductance(std::size_t g, int place) const {
+        if (g < pack_.units.size() && place <= static_cast<int>(pack_.units[g].size()))
+            if (const auto& ohm = pack_.units[g][static_cast<std::size_t>(place) - 1].resistance_ohm; ohm && *ohm > 0)
+                return 1 / *ohm;
+        return group_ohm(g) > 0 ? 1 / group_ohm(g) / places(g) : 0;
+    }
+    [[nodiscard]] double group_ohm(std::size_t g) const {
+        if (ohm_[g])
+            return *ohm_[g];
+        return load_a_ > 0 ? sag_of_all(proof_.at(ProofRound::under_load)) / load_a_ : 0;
+    }
+    [[nodiscard]] double share_of(std::size_t g, int place) const {
+        if (capacity_[g] && place <= static_cast<int>(pack_.units[g].size()))
+            return *pack_.units[g][static_cast<std::size_t>(place) - 1].capacity_ah / *capacity_[g];
+        return 1.0 / places(g);
+    }
+    // How much higher a group ends its charge that holds `share` of what it should.
+    [[nodiscard]] double higher(double share) const {
+        if (gained_ <= 0 || share <= 0)
+            return 0;
+        return std::min(0.5, slope_ * gained_ * (1 / share - 1)) * cells();
+    }
+
+    void weigh_loose(std::size_t g, Weighed& out) const {
+        static constexpr std::array joints{0.005, 0.01, 0.02, 0.035, 0.06, 0.1, 0.2, 0.4, 0.8, 0.0}; // ohm; 0: open
+        const int all = places(g);
+        if (all < 2)
+            return;
+        for (int p = 1; p <= all; ++p)
+            for (const double ohm : joints) {
+                Mark mark;
+                mark.place = p;
+                const double whole = group_ohm(g) > 0 ? 1 / group_ohm(g) : 0;
+                const double own = conductance(g, p);
+                const bool open = ohm <= 0 || ohm > open_joint_ohm;
+                const double left = whole - own + (open || own <= 0 ? 0 : 1 / (1 / own + ohm));
+                if (whole > 0 && left > 0)
+                    mark.sag = load_a_ * (1 / left - 1 / whole);
+                if (open)
+                    mark.top = higher(1 - share_of(g, p));
+                const double prior = (open ? 4.0 : 1.0) / all;
+                if (!reads_units(g)) {
+                    out.add(chance(signs_[g], mark), prior, p, open ? 0 : ohm);
+                    continue;
+                }
+                // The can stands above its group by the joint's drop; of one that is out by the sag, less what it
+                // missed of the charge.
+                const double sag = left > 0 ? units_a_ / left : 0;
+                if (!open) {
+                    mark.unit = sag * ohm / (1 / std::max(own, 1e-9) + ohm);
+                    out.add(chance(signs_[g], mark), prior, p, ohm);
+                    continue;
+                }
+                static constexpr std::array missed{0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4};
+                for (const double share : missed) {
+                    mark.unit = sag - left_behind(g) * share;
+                    mark.unit_spread = left_behind(g) * missed[1] / 2;
+                    out.add(chance(signs_[g], mark), prior / missed.size(), p, 0);
+                }
+            }
+    }
+    [[nodiscard]] bool reads_units(std::size_t g) const { return !signs_[g].units.empty(); }
+    // By the charge: what a unit outside it lacks.
+    [[nodiscard]] double left_behind(std::size_t g) const {
+        const ProofReading* rest = read(ProofRound::at_rest);
+        const ProofReading* top = read(ProofRound::end_of_charge);
+        constexpr double usual = 0.2;
+        if (rest != nullptr && top != nullptr && rest->group_v[g] && top->group_v[g])
+            return std::max(0.01, *top->group_v[g] - *rest->group_v[g]);
+        return usual * cells();
+    }
+
+    void weigh_strip(std::size_t g, Weighed& out) const {
+        static constexpr std::array joints{0.0005, 0.001, 0.0015, 0.002, 0.003, 0.0045, 0.007, 0.01, 0.02, 0.05};
+        for (const double ohm : joints) {
+            Mark mark;
+            mark.sag = load_a_ * ohm;
+            out.add(chance(signs_[g], mark), 1, 0, ohm);
+        }
+    }
+
+    // One unit holds less, and mostly has more resistance for it.
+    void weigh_weak(std::size_t g, Weighed& out) const {
+        static constexpr std::array lost{0.1, 0.2, 0.3, 0.45, 0.65, 0.9};
+        static constexpr std::array harder{0.0, 1.0, 2.5};
+        const double whole = group_ohm(g) > 0 ? 1 / group_ohm(g) : 0;
+        for (int p = 1; p <= places(g); ++p)
+            for (const double share : lost)
+                for (const double factor : harder) {
+                    Mark mark;
+                    mark.top = higher(1 - share * share_of(g, p));
+                    const double own = conductance(g, p);
+                    const double left = whole - own + own / (1 + factor * share);
+                    if (whole > 0 && left > 0)
+                        mark.sag = load_a_ * (1 / left - 1 / whole);
+                    out.add(chance(signs_[g], mark), 1, 0, share);
+                }
+    }
+
+    // Anything that a unit of another make does: more or less in it, more or less resistance.
+    void weigh_other(std::size_t g, Weighed& out) const {
+        static constexpr std::array holds{0.5, 0.7, 0.85, 1.15, 1.3, 1.6};
+        static constexpr std::array resists{0.4, 0.6, 0.8, 1.25, 1.8, 2.6};
+        const double whole = group_ohm(g) > 0 ? 1 / group_ohm(g) : 0;
+        for (int p = 1; p <= places(g); ++p)
+            for (const double more : holds)
+                for (const double factor : resists) {
+                    Mark mark;
+                    mark.top = higher(1 + (more - 1) * share_of(g, p));
+                    const double own = conductance(g, p);
+                    const double left = whole - own + own / factor;
+                    if (whole > 0 && left > 0)
+                        mark.sag = load_a_ * (1 / left - 1 / whole);
+                    out.add(chance(signs_[g], mark), 1, 0, more - 1);
+                }
+    }
+
+    void weigh_leak(std::size_t g, Weighed& out) const {
+        static constexpr std::array falls{0.004, 0.007, 0.012, 0.02, 0.035, 0.06, 0.1, 0.2};
+        for (const double fall : falls) {
+            Mark mark;
+            mark.fall = fall * cells();
+            out.add(chance(signs_[g], mark), 1, 0, fall);
+        }
+    }
+
+    // At another charge than the others, which shows before the charge and after it.
+    void weigh_balance(std::size_t g, Weighed& out) const {
+        static constexpr std::array shares{-0.25, -0.15, -0.09, -0.05, 0.05, 0.09, 0.15, 0.25};
+        const ProofReading* rest = read(ProofRound::at_rest);
+        const double before =
+            rest != nullptr && rest->group_v[g] && !pack_.ocv.empty() ? std::max(0.05, slope_before(*rest, g)) : 0.6;
+        for (const double share : shares) {
+            Mark mark;
+            mark.rest = share * before * cells();
+            // What it showed before is part of what is expected of it after; where voltage tells nothing it is not.
+            if (!pack_.voltage_tells_charge)
+                mark.top = share * 0.6 * cells();
+            out.add(chance(signs_[g], mark), 1, 0, share);
+        }
+    }
+
+    void weigh_dead_cell(std::size_t g, Weighed& out) const {
+        if (pack_.cells_per_unit < 2)
+            return;
+        std::vector<double> known;
+        if (const ProofReading* rest = read(ProofRound::at_rest))
+            for (const auto& v : rest->group_v)
+                if (v)
+                    known.push_back(*v);
+        if (known.empty())
+            return;
+        const double cell = median(known) / cells();
+        for (const double lacks : {0.6, 1.0, 2.0}) {
+            Mark mark;
+            mark.rest = mark.top = -lacks * cell;
+            mark.wider = true;
+            out.add(chance(signs_[g], mark), 1, 0, lacks);
+        }
+    }
+
+    // One figure alone is off, by anything.
+    void weigh_misread(std::size_t g, Weighed& out) const {
+        static constexpr std::array offs{-0.5, -0.2, -0.1, -0.05, -0.025, 0.025, 0.05, 0.1, 0.2, 0.5};
+        for (const double off : offs)
+            for (int figure = 0; figure < 4; ++figure) {
+                Mark mark;
+                (figure == 0 ? mark.rest : figure == 1 ? mark.top : figure == 2 ? mark.fall : mark.sag) = off;
+                if (figure == 1) // it is one side of the fall too
+                    mark.fall = off;
+                if (figure == 2) // and what is read after rest is what the sag counts from
+                    mark.sag = -off;
+                mark.wider = true;
+                out.add(chance(signs_[g], mark), 1, 0, off);
+            }
+    }
+
+    [[nodiscard]] GroupCauses explain(std::size_t g) const {
+        GroupCauses out;
+        out.group = static_cast<int>(g) + 1;
+        std::array<Weighed, proof_cause_count> causes;
+        const auto of = [&](ProofCause cause) -> Weighed& { return causes[static_cast<std::size_t>(cause)]; };
+        of(ProofCause::sound).add(chance(signs_[g], {}), 1, 0, 0);
+        weigh_loose(g, of(ProofCause::loose_unit));
+        weigh_strip(g, of(ProofCause::strip_joint));
+        weigh_weak(g, of(ProofCause::weak_unit));
+        weigh_other(g, of(ProofCause::other_unit));
+        weigh_leak(g, of(ProofCause::leaking_unit));
+        weigh_balance(g, of(ProofCause::out_of_balance));
+        weigh_dead_cell(g, of(ProofCause::dead_cell));
+        weigh_misread(g, of(ProofCause::misread));
+        double total = 0;
+        double possible = 0;
+        for (int c = 1; c < proof_cause_count; ++c)
+            possible +=
+                causes[static_cast<std::size_t>(c)].weight > 0 ? share_of_cause[static_cast<std::size_t>(c)] : 0;
+        std::array<double, proof_cause_count> weight{};
+        for (int c = 0; c < proof_cause_count; ++c) {
+            const auto i = static_cast<std::size_t>(c);
+            const double prior = c == 0 ? 1 - share_of_bad_groups : share_of_bad_groups * share_of_cause[i] / possible;
+            weight[i] = causes[i].weight > 0 ? prior * causes[i].mean() : 0;
+            total += weight[i];
+        }
+        if (!(total > 0)) // beyond everything that is known here
+            return out;
+        out.sound = weight[0] / total;
+        for (int c = 1; c < proof_cause_count; ++c) {
+            const auto i = static_cast<std::size_t>(c);
+            if (!(weight[i] > 0))
+                continue;
+            ProofExplanation explanation = causes[i].explanation;
+            explanation.cause = static_cast<ProofCause>(c);
+            explanation.probability = weight[i] / total;
+            const double at_place = causes[i].by_place.at(explanation.place);
+            constexpr double sure_of_place = 0.6;
+            if (explanation.place > 0 && at_place < sure_of_place * causes[i].sum)
+                explanation.place = 0;
+            out.explanations.push_back(explanation);
+        }
+        std::stable_sort(out.explanations.begin(), out.explanations.end(),
+                         [](const auto& a, const auto& b) { return a.probability > b.probability; });
+        settle(g, out);
+        return out;
+    }
+
+    // Which causes a check tells apart: those with the same number look alike in it.
+    [[nodiscard]] static int outcome(ProofCheck check, ProofCause cause) {
+        using enum ProofCause;
+        switch (check) {
+        case ProofCheck::read_again:
+            return cause == misread ? 1 : 0;
+        case ProofCheck::joints_under_load:
+            return cause == loose_unit ? 1 : cause == strip_joint ? 2 : 0;
+        case ProofCheck::rest_again:
+            return cause == leaking_unit ? 1 : 0;
+        case ProofCheck::run:
+            return cause == weak_unit || cause == other_unit ? 1 : cause == loose_unit ? 2 : 0;
+        }
+        return 0;
+    }
+    void settle(std::size_t g, GroupCauses& out) const {
+        // Minutes of hands; common practice, no source.
+        const double units = places(g);
+        const std::array<double, proof_check_count> minutes{0.5, 1 + 0.3 * units, 4, 15};
+        constexpr double worth_asking = 0.08; // bit
+        constexpr double sure = 0.97;
+        if (out.sound > 0.8 || (!out.explanations.empty() && out.explanations.front().probability > sure))
+            return;
+        double best = 0;
+        for (int c = 0; c < proof_check_count; ++c) {
+            const auto check = static_cast<ProofCheck>(c);
+            if (check == ProofCheck::joints_under_load && reads_units(g)) // that is what they were read for
+                continue;
+            std::array<double, 3> chance{};
+            chance[static_cast<std::size_t>(outcome(check, ProofCause::sound))] += out.sound;
+            for (const ProofExplanation& e : out.explanations)
+                chance[static_cast<std::size_t>(outcome(check, e.cause))] += e.probability;
+            double bits = 0;
+            for (const double p : chance)
+                if (p > 0)
+                    bits -= p * std::log2(p);
+            const double gain = bits / minutes[static_cast<std::size_t>(c)];
+            if (bits > worth_asking && gain > best) {
+                best = gain;
+                out.settle_by = check;
+                out.minutes = minutes[static_cast<std::size_t>(c)];
+            }
+        }
+    }
+
+    const ProvenPack& pack_;
+    const Proof& proof_;
+    std::vector<Signs> signs_;
+    Values capacity_, ohm_; // of the groups; nothing: not known
+    double gained_ = 0;     // share of charge that the first charge put in
+    double slope_ = 0;      // V a unit of charge where it ended
+    double load_a_ = 0, units_a_ = 0;
+};
+
+} // namespace
+
+const char* code(ProofCause cause) {
+    static constexpr std::array<const char*, proof_cause_count> codes{"sound",          "loose-unit", "strip-joint",
+                                                                      "weak-unit",      "other-unit", "leaking-unit",
+                                                                      "out-of-balance", "dead-cell",  "misread"};
+    return codes.at(static_cast<std::size_t>(cause));
+}
+
+const char* code(ProofCheck check) {
+    static constexpr std::array<const char*, proof_check_count> codes{"read-again", "joints-under-load", "rest-again",
+                                                                      "run"};
+    return codes.at(static_cast<std::size_t>(check));
+}
+
+std::vector<GroupCauses> explain_proof(const ProvenPack& pack, const Proof& proof) {
+    return Explainer(pack, proof).explain();
+}
+
+} // namespace ingot
