@@ -54,6 +54,7 @@ public:
             margin_mm, margin_mm, width_, height_);
         cells();
         pieces();
+        signs();
         sense();
         foot(h);
         out_ += "</svg>\n";
@@ -80,9 +81,15 @@ private:
                 put("<circle class=\"ring\" cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"{:.3f}\" fill=\"none\" stroke=\"black\" "
                     "stroke-width=\"0.9\"/>\n",
                     x(cell), y(cell), r * 0.62);
+        }
+    }
+
+    // Over the strips, so that it can be read.
+    void signs() {
+        const double r = map_.diameter_m * to_mm / 2;
+        for (const LayoutCell& cell : map_.layout.cells)
             put("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.6\" text-anchor=\"middle\">{} {}</text>\n", x(cell),
                 y(cell) + r * 0.86, cell.group + 1, cell.plus == face_ ? "+" : "\xE2\x88\x92");
-        }
     }
 
     void pieces() {
@@ -136,10 +143,12 @@ private:
             if (at.face != face_)
                 continue;
             const LayoutCell& cell = map_.layout.cells[at.cell];
+            // Beside the weld's number.
+            const double aside = map_.diameter_m * to_mm * 0.3;
             put("<circle class=\"sense\" cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"2.2\" fill=\"white\" stroke=\"black\" "
                 "stroke-width=\"0.3\"/>\n<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.8\" "
                 "text-anchor=\"middle\">{}</text>\n",
-                x(cell), y(cell), x(cell), y(cell) + 1.0, tap);
+                x(cell) + aside, y(cell) - aside, x(cell) + aside, y(cell) - aside + 1.0, tap);
         }
     }
 

@@ -363,7 +363,7 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::load_profile:
         return tr("load profile");
     case DesignFigure::new_charger_v:
-        return tr("new one to");
+        return tr("new one");
     case DesignFigure::board_kind:
         return tr("protected by");
     case DesignFigure::fuse_a:

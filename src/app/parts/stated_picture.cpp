@@ -65,6 +65,8 @@ void StatedPicture::paintEvent(QPaintEvent* /*event*/) {
         painter.drawText(QRectF(0, y(share) - scaled(8), at.left() - 4, scaled(16)), Qt::AlignRight | Qt::AlignVCenter,
                          figures::percent(share, 0));
     }
+    painter.drawText(QRectF(0, at.bottom() + scaled(18), at.left() - 4, scaled(17)), Qt::AlignRight | Qt::AlignVCenter,
+                     tr("said, %"));
     painter.setPen(QPen(c.steel, 1.4, Qt::DashLine)); // as often right as sure
     painter.drawLine(at.bottomLeft(), at.topRight());
     for (std::size_t b = 0; b < bins_.size(); ++b) {
@@ -74,9 +76,12 @@ void StatedPicture::paintEvent(QPaintEvent* /*event*/) {
         painter.setFont(type(12, bin.off()));
         painter.drawText(QRectF(place.left(), at.bottom() + 2, place.width(), scaled(17)), Qt::AlignCenter,
                          bin.packs > 0 ? tr("%1 of %2").arg(bin.right).arg(bin.packs) : QString(QChar(0x2013)));
+        constexpr double per_cent = 100;
         painter.setPen(c.muted);
+        painter.setFont(type(12));
         painter.drawText(QRectF(place.left(), at.bottom() + scaled(18), place.width(), scaled(17)), Qt::AlignCenter,
-                         figures::percent(bin.low, 0) + QChar(0x2013) + figures::percent(bin.high, 0));
+                         figures::plain(bin.low * per_cent, 0) + QChar(0x2013) +
+                             figures::plain(bin.high * per_cent, 0));
         if (bin.packs == 0)
             continue;
         const QColor colour = bin.off() ? c.plum : c.ink;
