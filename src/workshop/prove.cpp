@@ -14,7 +14,6 @@ namespace ingot {
 namespace {
 
 constexpr const char* bench_sign_key = "bench_sign";
-constexpr double s_per_h = 3600;
 
 Problem no_such_joined_pack() {
     return {"", 0, said("There is no such joined pack.")};
@@ -82,9 +81,9 @@ Result<Id> ProveService::record_item(Id id, ProofItem item, double value, std::o
     if (value < 0)
         return Problem{"", 0, said("This is never negative.")};
     reading.subject.assembly = id;
-    reading.value = item == ProofItem::hours_to_wake ? value * s_per_h : value;
+    reading.value = item == ProofItem::hours_to_wake ? value * kept_seconds_per_hour : value;
     if (resolution)
-        reading.resolution = item == ProofItem::hours_to_wake ? *resolution * s_per_h : *resolution;
+        reading.resolution = item == ProofItem::hours_to_wake ? *resolution * kept_seconds_per_hour : *resolution;
     reading.protocol = "typed";
     reading.taken_at = reading.recorded_at = session_.now();
     auto kept = session_.commit([&] { return session_.measurements.add(reading); }, ChangeSet::assembly(id));

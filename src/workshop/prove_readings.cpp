@@ -12,8 +12,6 @@ namespace ingot {
 
 namespace {
 
-constexpr double s_per_h = 3600;
-
 double days(const std::string& moment) {
     constexpr double ms_per_day = 86'400'000;
     return static_cast<double>(
@@ -127,7 +125,7 @@ void ProveService::fill_measured(const std::string& since, PackProof& out) const
         out.last[r] = m.id;
         if (item) {
             pack.items[static_cast<std::size_t>(*item)] =
-                *item == ProofItem::hours_to_wake ? m.value / s_per_h : m.value;
+                *item == ProofItem::hours_to_wake ? m.value / kept_seconds_per_hour : m.value;
             continue;
         }
         ProofReading& reading = pack.rounds[r];

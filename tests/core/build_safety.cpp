@@ -37,7 +37,7 @@ Chemistry nickel() {
 }
 
 // A mower's 7S4P as it should be: nothing to object to.
-SafetyQuestion mower() {
+SafetyQuestion safe_mower() {
     SafetyQuestion q;
     q.chemistry = lithium();
     q.series = 7;
@@ -77,7 +77,7 @@ std::vector<Unsafe> refused(const SafetyQuestion& q) {
 } // namespace
 
 TEST_CASE("A design that is safe is not objected to; unknown figures are not held against it") {
-    CHECK(refused(mower()).empty());
+    CHECK(refused(safe_mower()).empty());
     SafetyQuestion bare;
     bare.chemistry = nickel();
     CHECK(hold_safe(bare, true).empty());
@@ -107,21 +107,21 @@ TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
     REQUIRE(designs.size() == 15);
     for (const auto& [unsafe, spoil] : designs) {
         CAPTURE(code(unsafe));
-        SafetyQuestion q = mower();
+        SafetyQuestion q = safe_mower();
         spoil(q);
         const auto found = refused(q);
         CHECK(std::find(found.begin(), found.end(), unsafe) != found.end());
         CHECK(found.size() <= 2); // the charger at 32 V is also above what the device bears
     }
     // Named anew, the charger is right: cc-cv to 29.4 V.
-    SafetyQuestion other = mower();
+    SafetyQuestion other = safe_mower();
     (void)other.design.set(DesignFigure::charger_kind, "minus-dv");
     (void)other.design.set(DesignFigure::new_charger_v, "29.4");
     CHECK(refused(other).empty());
     (void)other.design.set(DesignFigure::new_charger_v, "31.5");
     CHECK(refused(other) == std::vector{Unsafe::charger_over_limit});
     // The figure that says so, and what it is held against.
-    SafetyQuestion q = mower();
+    SafetyQuestion q = safe_mower();
     (void)q.design.set(DesignFigure::continuous_a, "24");
     for (const UnsafeFinding& f : hold_safe(q, true))
         if (f.what == Unsafe::unit_over_current) {
@@ -131,13 +131,13 @@ TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
 }
 
 TEST_CASE("N40: nickel may be soldered on the cells by that school; strip in a holder needs no welder") {
-    SafetyQuestion q = mower();
+    SafetyQuestion q = safe_mower();
     q.chemistry = nickel();
     q.series = 20;
     q.design = {};
     (void)q.design.set(DesignFigure::joining, "solder-cells");
     CHECK(refused(q).empty());
-    q = mower();
+    q = safe_mower();
     (void)q.design.set(DesignFigure::joining, "holder");
     (void)q.design.set(DesignFigure::strip_thickness_m, "0.0003");
     CHECK(refused(q).empty());
@@ -145,7 +145,7 @@ TEST_CASE("N40: nickel may be soldered on the cells by that school; strip in a h
 
 TEST_CASE(
     "N43: the old board left in the pack with a charger on balance leads is a school with its cautions; none is none") {
-    SafetyQuestion q = mower();
+    SafetyQuestion q = safe_mower();
     (void)q.design.set(DesignFigure::board_kind, "left-in-pack");
     CHECK(refused(q).empty());
     const auto all = hold_safe(q, true);
@@ -155,7 +155,7 @@ TEST_CASE(
 }
 
 TEST_CASE("N44: a lithium cell in a holder that takes 1.5 V cells, too, is to be marked") {
-    SafetyQuestion q = mower();
+    SafetyQuestion q = safe_mower();
     q.series = q.parallel = 1;
     q.design = {};
     (void)q.design.set(DesignFigure::board_kind, "board");

@@ -7,6 +7,7 @@
 #include <catch2/catch.hpp>
 
 #include <algorithm>
+#include <chrono>
 #include <numeric>
 
 using namespace ingot;
@@ -22,7 +23,7 @@ OcvCurve curve() {
     return {{0.0, 0.1, 0.5, 0.9, 1.0}, {3.0, 3.45, 3.68, 4.10, 4.20}};
 }
 
-ProofReading reading(const std::vector<double>& volts, double day, std::optional<double> load_a = {}) {
+ProofReading round_of_volts(const std::vector<double>& volts, double day, std::optional<double> load_a = {}) {
     ProofReading out;
     for (const double v : volts)
         out.group_v.emplace_back(v);
@@ -34,7 +35,7 @@ ProofReading reading(const std::vector<double>& volts, double day, std::optional
 }
 
 // 7S4P of 2.5 Ah and 60 milliohm, 15 milliohm a group, as it should be.
-ProvenPack mower() {
+ProvenPack built_mower() {
     ProvenPack pack;
     pack.series = 7;
     pack.parallel = 4;
@@ -44,10 +45,11 @@ ProvenPack mower() {
     pack.units.assign(7, std::vector<ProvenUnit>(4, {2.5, 0.03, 0.060}));
     pack.group_resistance_ohm.assign(7, 0.015);
     pack.rounds.assign(proof_round_count, {});
-    pack.rounds[at(ProofRound::at_rest)] = reading({3.640, 3.641, 3.640, 3.642, 3.640, 3.641, 3.639}, 0);
-    pack.rounds[at(ProofRound::end_of_charge)] = reading({4.190, 4.192, 4.189, 4.191, 4.190, 4.188, 4.190}, 0.3);
-    pack.rounds[at(ProofRound::after_rest)] = reading({4.175, 4.177, 4.174, 4.176, 4.175, 4.173, 4.175}, 3.3);
-    pack.rounds[at(ProofRound::under_load)] = reading({3.930, 3.932, 3.929, 3.931, 3.930, 3.928, 3.930}, 3.4, 15.0);
+    pack.rounds[at(ProofRound::at_rest)] = round_of_volts({3.640, 3.641, 3.640, 3.642, 3.640, 3.641, 3.639}, 0);
+    pack.rounds[at(ProofRound::end_of_charge)] = round_of_volts({4.190, 4.192, 4.189, 4.191, 4.190, 4.188, 4.190}, 0.3);
+    pack.rounds[at(ProofRound::after_rest)] = round_of_volts({4.175, 4.177, 4.174, 4.176, 4.175, 4.173, 4.175}, 3.3);
+    pack.rounds[at(ProofRound::under_load)] =
+        round_of_volts({3.930, 3.932, 3.929, 3.931, 3.930, 3.928, 3.930}, 3.4, 15.0);
     return pack;
 }
 
@@ -67,10 +69,10 @@ double chance(const GroupCauses& causes, ProofCause cause) {
 } // namespace
 
 TEST_CASE("Nothing read, nothing said; a sound pack is called sound, and chances add up to one") {
-    ProvenPack empty = mower();
+    ProvenPack empty = built_mower();
     empty.rounds.assign(proof_round_count, {});
     CHECK(explain_proof(empty, judge_proof(empty, {})).empty());
-    const ProvenPack pack = mower();
+    const ProvenPack pack = built_mower();
     for (const GroupCauses& causes : explain_proof(pack, judge_proof(pack, {}))) {
         CHECK(causes.sound > 0.9);
         CHECK_FALSE(causes.settle_by);
@@ -83,7 +85,7 @@ TEST_CASE("Nothing read, nothing said; a sound pack is called sound, and chances
 
 TEST_CASE(
     "38 mV too many at 15 A: a cold joint of one unit before the strip, and the joints are to be read under load") {
-    ProvenPack pack = mower();
+    ProvenPack pack = built_mower();
     pack.rounds[at(ProofRound::under_load)].group_v[5] = 3.928 - 0.038;
     const GroupCauses causes = of_group(pack, 6);
     CHECK(causes.sound < 0.6); // a sixth of what 15 A over 15 milliohm explain: no measured resistance is that exact
@@ -100,7 +102,7 @@ TEST_CASE(
 }
 
 TEST_CASE("Under load the can of a cold joint stands above its group, and is named with its place") {
-    ProvenPack pack = mower();
+    ProvenPack pack = built_mower();
     ProofReading& units = pack.rounds[at(ProofRound::units)];
     units.resolution = 0.001;
     units.load_a = 8.0;
@@ -121,8 +123,11 @@ TEST_CASE("Under load the can of a cold joint stands above its group, and is nam
     CHECK(cold.explanations[0].place == 2);
     CHECK(cold.explanations[0].size == Approx(0.040).epsilon(0.5));
     // One that is not joined at all missed the charge, too.
-    units.unit_v[2] = {4.014, 3.702, 4.014, 4.014};
-    pack.rounds[at(ProofRound::under_load)].group_v[2] = 3.929 - 0.075;
+    units.unit_v[2] = {4.184, 3.702, 4.184, 4.184};
+    // By hand: three units took the charge of four, 18 % more of theirs; 10 mV a per cent.
+    pack.rounds[at(ProofRound::end_of_charge)].group_v[2] = 4.189 + 0.170;
+    pack.rounds[at(ProofRound::after_rest)].group_v[2] = 4.174 + 0.170;
+    pack.rounds[at(ProofRound::under_load)].group_v[2] = 3.929 + 0.170 - 0.075;
     const GroupCauses out = of_group(pack, 3);
     CHECK(out.explanations[0].cause == ProofCause::loose_unit);
     CHECK(out.explanations[0].place == 2);
@@ -143,19 +148,19 @@ TEST_CASE("Under load the can of a cold joint stands above its group, and is nam
 
 TEST_CASE("Less charge, a leak, another charge before: each by the round that shows it") {
     // Group 4 lacks 8 % of its charge: the 54 % that went in are 4.7 % more of it, 47 mV at 10 mV a per cent.
-    ProvenPack weak = mower();
+    ProvenPack weak = built_mower();
     weak.rounds[at(ProofRound::end_of_charge)].group_v[3] = 4.191 + 0.046;
     weak.rounds[at(ProofRound::after_rest)].group_v[3] = 4.176 + 0.046;
     weak.rounds[at(ProofRound::under_load)].group_v[3] = 3.931 + 0.046 - 0.012;
     const GroupCauses less = of_group(weak, 4);
     CHECK(chance(less, ProofCause::weak_unit) + chance(less, ProofCause::other_unit) > 0.6);
     // Group 2 falls 30 mV more in three days.
-    ProvenPack leak = mower();
+    ProvenPack leak = built_mower();
     leak.rounds[at(ProofRound::after_rest)].group_v[1] = 4.147;
     leak.rounds[at(ProofRound::under_load)].group_v[1] = 3.902;
     CHECK(of_group(leak, 2).explanations[0].cause == ProofCause::leaking_unit);
     // Group 5 was joined 60 mV higher, and stands higher after the charge by as much charge as before: not a weak unit.
-    ProvenPack apart = mower();
+    ProvenPack apart = built_mower();
     const double before = 3.640 + 0.060;
     apart.rounds[at(ProofRound::at_rest)].group_v[4] = before;
     const double more = apart.ocv.soc_at(before) - apart.ocv.soc_at(3.640);
@@ -166,13 +171,13 @@ TEST_CASE("Less charge, a leak, another charge before: each by the round that sh
         apart.rounds[at(round)].group_v[4] = volts;
     CHECK(of_group(apart, 5).explanations[0].cause == ProofCause::out_of_balance);
     // One figure slipped: 4.190 written as 4.290, the rest fits.
-    ProvenPack slip = mower();
+    ProvenPack slip = built_mower();
     slip.rounds[at(ProofRound::at_rest)].group_v[0] = 3.740;
     CHECK(chance(of_group(slip, 1), ProofCause::misread) > 0.2);
 }
 
 TEST_CASE("What each other round asks, and what does not pass") {
-    ProvenPack pack = mower();
+    ProvenPack pack = built_mower();
     const auto state = [&](ProofRound round) { return judge_proof(pack, {}).at(round).state; };
     const auto set = [&](ProofItem item, double value) { pack.items[static_cast<std::size_t>(item)] = value; };
     CHECK(state(ProofRound::insulation) == ProofState::open);
@@ -246,4 +251,28 @@ TEST_CASE("Rounds, items, signs, causes and notes have codes that lead back") {
         CHECK_FALSE(std::string(code(static_cast<ProofCause>(c))).empty());
     for (int c = 0; c < proof_check_count; ++c)
         CHECK_FALSE(std::string(code(static_cast<ProofCheck>(c))).empty());
+}
+
+TEST_CASE("A group of 120 units is explained at once, and the one loose unit of it is named") {
+    ProvenPack pack = built_mower();
+    constexpr int across = 120;
+    pack.parallel = across;
+    pack.units.assign(7, std::vector<ProvenUnit>(across, {2.5, 0.03, 0.060}));
+    pack.group_resistance_ohm.assign(7, 0.060 / across);
+    for (const ProofRound round : {ProofRound::under_load})
+        for (auto& v : pack.rounds[at(round)].group_v)
+            v = *v + 0.245 - 0.2; // 400 A over half a milliohm
+    pack.rounds[at(ProofRound::under_load)].load_a = 400;
+    ProofReading& units = pack.rounds[at(ProofRound::units)];
+    units.load_a = 200;
+    units.resolution = 0.001;
+    units.unit_v.assign(7, std::vector<std::optional<double>>(across, 4.075));
+    units.unit_v[4][77] = 4.118;
+    const auto began = std::chrono::steady_clock::now();
+    const GroupCauses causes = of_group(pack, 5);
+    CHECK(std::chrono::steady_clock::now() - began < std::chrono::seconds(2)); // sanitized builds, too
+    CHECK(causes.explanations[0].cause == ProofCause::loose_unit);
+    CHECK(causes.explanations[0].place == 78);
+    CHECK(causes.sound < 0.7); // one figure in 840 may be a slip: it is to be read again
+    CHECK(of_group(pack, 4).sound > 0.9);
 }

@@ -27,13 +27,13 @@ void finish(Workshop& shop, Id build) {
 }
 
 // A joined 3S2P of lantern cells, with a clock that the test moves on.
-struct ProofShop {
+struct ProvingShop {
     Temporary folder;
     std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Prove");
     QDateTime now = QDateTime::fromString(QStringLiteral("2026-03-02T09:00:00Z"), Qt::ISODate);
     Id build = 0;
 
-    ProofShop() {
+    ProvingShop() {
         shop->set_clock([this] {
             now = now.addSecs(20);
             return now;
@@ -86,7 +86,7 @@ struct ProofShop {
 } // namespace
 
 TEST_CASE("A joined pack is proved round by round, signed, and leaves with its passport") {
-    ProofShop s;
+    ProvingShop s;
     const auto unsigned_yet = s.shop->prove().sign(s.build, "T2");
     REQUIRE_FALSE(unsigned_yet);
     CHECK(unsigned_yet.problem().sentence.english().find("At rest is open") != std::string::npos);
@@ -123,7 +123,7 @@ TEST_CASE("A joined pack is proved round by round, signed, and leaves with its p
 }
 
 TEST_CASE("A cold joint is found under load, sent back, welded again, and only what was read since counts") {
-    ProofShop s;
+    ProvingShop s;
     s.read(ProofRound::at_rest, {3.640, 3.641, 3.640});
     s.read(ProofRound::end_of_charge, {4.181, 4.183, 4.182});
     s.read(ProofRound::after_rest, {4.181, 4.183, 4.182});
@@ -314,7 +314,7 @@ TEST_CASE(
 }
 
 TEST_CASE("Figures and answers of the other rounds are kept, refused where they cannot be, signed as they pass") {
-    ProofShop s;
+    ProvingShop s;
     auto& prove = s.shop->prove();
     using Answer = ProveService::Answer;
     REQUIRE(prove.set_bench_sign("T2"));
@@ -460,7 +460,7 @@ TEST_CASE("N42: packs stand side by side as strings only where they are alike, h
 
 TEST_CASE(
     "A passport is read again: its own bench shows the pack, another one takes it in; what is none is objected to") {
-    ProofShop s;
+    ProvingShop s;
     REQUIRE(s.shop->build().set_figure(s.build, DesignFigure::board, "3S 6 A"));
     REQUIRE(s.shop->build().set_figure(s.build, DesignFigure::purpose, "trail lantern"));
     s.prove();

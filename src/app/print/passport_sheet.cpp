@@ -22,20 +22,41 @@ QString figure(const std::optional<double>& value, double factor, int digits) {
     return value ? figures::plain(*value * factor, digits) : QStringLiteral("–");
 }
 
-void write_rounds(PrintedPage& page, const Passport& passport) {
-    page.line(printed("Proof"), 4.5, true);
-    for (const Passport::Round& round : passport.rounds) {
+// What came out of a round: volts of its groups, of its units, or figures and answers.
+QString outcome_of(const Passport& passport, const Passport::Round& round) {
+    if (!round.left_out.empty())
+        return QString::fromStdString(round.left_out);
+    QStringList said;
+    if (reads_groups(round.round)) {
         QStringList volts;
         for (const auto& v : round.reading.group_v)
             volts << (v ? figures::plain(*v, 3) : QStringLiteral("–"));
-        QString line = printed("%1, %2: %3. Groups %4 V, terminals %5 V")
-                           .arg(wording::proof_round(round.round), day_of(round.read_at),
-                                wording::proof_state(round.verdict.state), volts.join(QStringLiteral(" / ")),
-                                figure(round.reading.terminals_v, 1, 2));
-        if (round.verdict.spread_v)
-            line += printed(", spread %1 a cell").arg(figures::millivolts_signed(*round.verdict.spread_v).mid(1));
-        if (round.reading.load_a)
-            line += printed(", at %1").arg(figures::amperes(*round.reading.load_a));
+        said << printed("groups %1 V, terminals %2 V")
+                    .arg(volts.join(QStringLiteral(" / ")), figure(round.reading.terminals_v, 1, 2));
+    } else if (round.round == ProofRound::units)
+        said << printed("%1 of %2 units read").arg(round.verdict.read).arg(round.verdict.asked);
+    for (const Passport::Item& item : passport.items)
+        if (round_of(item.item) == round.round)
+            said << printed("%1 %2 %3")
+                        .arg(wording::proof_item(item.item), wording::proof_item_value(item.item, item.value),
+                             is_yes_or_no(item.item) ? QString() : wording::proof_item_unit(item.item))
+                        .trimmed();
+    if (round.verdict.spread_v)
+        said << printed("spread %1 a cell").arg(figures::millivolts_signed(*round.verdict.spread_v).mid(1));
+    if (round.reading.load_a)
+        said << printed("at %1").arg(figures::amperes(*round.reading.load_a));
+    return said.join(QStringLiteral(", "));
+}
+
+void write_rounds(PrintedPage& page, const Passport& passport) {
+    page.line(printed("Proof"), 4.5, true);
+    for (const Passport::Round& round : passport.rounds) {
+        QString line = printed("%1, %2%3: %4")
+                           .arg(wording::proof_round(round.round), wording::proof_state(round.verdict.state),
+                                round.read_at.empty() ? QString() : QStringLiteral(", ") + day_of(round.read_at),
+                                outcome_of(passport, round));
+        if (!round.signed_by.empty())
+            line += printed("; signed %1").arg(QString::fromStdString(round.signed_by));
         page.line(line + QLatin1Char('.'), 3.0, false, 0.8);
     }
 }

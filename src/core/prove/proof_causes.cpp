@@ -281,11 +281,13 @@ private:
         weigh(signs.top, mark.top);
         weigh(signs.fall, mark.fall);
         weigh(signs.sag, mark.sag);
-        for (std::size_t p = 0; p < signs.units.size(); ++p)
-            if (const Signs::One& sign = signs.units[p]; sign.off)
-                out *= static_cast<int>(p) + 1 == mark.place
-                           ? likelihood(*sign.off - mark.unit, std::hypot(sign.sigma, mark.unit_spread))
-                           : likelihood(*sign.off, sign.sigma);
+        // Beside a group all of whose units are sound: only the marked one differs from that.
+        const auto p = static_cast<std::size_t>(std::max(mark.place, 1)) - 1;
+        if (mark.place > 0 && p < signs.units.size() && signs.units[p].off) {
+            const Signs::One& sign = signs.units[p];
+            out *= likelihood(*sign.off - mark.unit, std::hypot(sign.sigma, mark.unit_spread)) /
+                   likelihood(*sign.off, sign.sigma);
+        }
         return out;
     }
 
@@ -312,6 +314,11 @@ private:
     [[nodiscard]] int places(std::size_t g) const {
         return g < pack_.units.size() && !pack_.units[g].empty() ? static_cast<int>(pack_.units[g].size())
                                                                  : pack_.parallel;
+    }
+    // Of units that were not read one by one so many are weighed; of more the others would say the same.
+    [[nodiscard]] int weighed_places(std::size_t g) const {
+        constexpr int enough = 8;
+        return std::min(places(g), enough);
     }
     [[nodiscard]] double conductance(std::size_t g, int place) const {
         if (g < pack_.units.size() && place <= static_cast<int>(pack_.units[g].size()))
@@ -341,7 +348,8 @@ private:
         const int all = places(g);
         if (all < 2)
             return;
-        for (int p = 1; p <= all; ++p)
+        const int weighed = reads_units(g) ? all : weighed_places(g);
+        for (int p = 1; p <= weighed; ++p)
             for (const double ohm : joints) {
                 Mark mark;
                 mark.place = p;
@@ -353,7 +361,7 @@ private:
                     mark.sag = load_a_ * (1 / left - 1 / whole);
                 if (open)
                     mark.top = higher(1 - share_of(g, p));
-                const double prior = (open ? 4.0 : 1.0) / all;
+                const double prior = (open ? 4.0 : 1.0) / weighed;
                 if (!reads_units(g)) {
                     out.add(chance(signs_[g], mark), prior, p, open ? 0 : ohm);
                     continue;
@@ -363,6 +371,8 @@ private:
                 const double sag = left > 0 ? units_a_ / left : 0;
                 if (!open) {
                     mark.unit = sag * ohm / (1 / std::max(own, 1e-9) + ohm);
+                    constexpr double between_steps = 0.2; // of the grid of joints
+                    mark.unit_spread = between_steps * mark.unit;
                     out.add(chance(signs_[g], mark), prior, p, ohm);
                     continue;
                 }
@@ -399,7 +409,7 @@ private:
         static constexpr std::array lost{0.1, 0.2, 0.3, 0.45, 0.65, 0.9};
         static constexpr std::array harder{0.0, 1.0, 2.5};
         const double whole = group_ohm(g) > 0 ? 1 / group_ohm(g) : 0;
-        for (int p = 1; p <= places(g); ++p)
+        for (int p = 1; p <= weighed_places(g); ++p)
             for (const double share : lost)
                 for (const double factor : harder) {
                     Mark mark;
@@ -417,7 +427,7 @@ private:
         static constexpr std::array holds{0.5, 0.7, 0.85, 1.15, 1.3, 1.6};
         static constexpr std::array resists{0.4, 0.6, 0.8, 1.25, 1.8, 2.6};
         const double whole = group_ohm(g) > 0 ? 1 / group_ohm(g) : 0;
-        for (int p = 1; p <= places(g); ++p)
+        for (int p = 1; p <= weighed_places(g); ++p)
             for (const double more : holds)
                 for (const double factor : resists) {
                     Mark mark;

@@ -13,7 +13,9 @@ namespace ingot {
 [[nodiscard]] Condition condition_of(ProofRound round);
 // The round of voltages that a measurement of a joined pack belongs to; nothing: none.
 [[nodiscard]] std::optional<ProofRound> proof_round_of(const Measurement& measurement);
-// A measurement of the item, without its value (hours are kept as seconds); of a yes or no there is none.
+// Hours are kept as seconds.
+inline constexpr double kept_seconds_per_hour = 3600;
+// A measurement of the item, without its value; of a yes or no there is none.
 [[nodiscard]] Measurement item_measurement(ProofItem item);
 // The item that a measurement of a joined pack is of; nothing: none.
 [[nodiscard]] std::optional<ProofItem> proof_item_of(const Measurement& measurement);
