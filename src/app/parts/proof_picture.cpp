@@ -23,6 +23,16 @@ bool fits(const QPainter& painter, const QString& text, double width) {
     return QFontMetricsF(painter.font()).horizontalAdvance(text) <= width - 2;
 }
 
+// Centred under its column; where the figure is wider, on a ground of its own over the column's frame.
+void draw_under(QPainter& painter, const QRectF& column, double top, const QString& text) {
+    const double needs = QFontMetricsF(painter.font()).horizontalAdvance(text) + 4;
+    const double width = std::max(column.width(), needs);
+    const QRectF at(column.center().x() - width / 2, top, width, double(scaled(18)));
+    if (needs > column.width())
+        painter.fillRect(at, colours().steel_ground);
+    painter.drawText(at, Qt::AlignCenter, text);
+}
+
 } // namespace
 
 ProofPicture::ProofPicture(QWidget* parent) : Painted(parent) {
@@ -178,8 +188,8 @@ void ProofPicture::paint_volts(QPainter& painter, double top, ProofRound round, 
         const auto i = static_cast<std::size_t>(g) - 1;
         const QString text =
             i < read.group_v.size() && read.group_v[i] ? figures::plain(*read.group_v[i], 3) : QString(QChar(0x2013));
-        if (const QRectF at = column(g); fits(painter, text, at.width()))
-            painter.drawText(QRectF(at.left(), top, at.width(), scaled(18)), Qt::AlignCenter, text);
+        if (const QRectF at = column(g); fits(painter, text, at.width()) || g == group_)
+            draw_under(painter, at, top, text);
     }
 }
 
@@ -203,6 +213,8 @@ void ProofPicture::paint_sag(QPainter& painter, const QRectF& band) const {
     painter.setPen(c.muted);
     painter.drawText(QRectF(right() + 6, y(limit) - scaled(8), scaled(92), scaled(16)),
                      Qt::AlignLeft | Qt::AlignVCenter, tr("limit %1").arg(figures::millivolts_signed(limit)));
+    painter.setFont(type(14, true));
+    const bool all_fit = groups() > 0 && fits(painter, QStringLiteral("+000"), column(1).width());
     for (int g = 1; g <= groups(); ++g) {
         const auto i = static_cast<std::size_t>(g) - 1;
         if (i >= verdict.shown_v.size() || !verdict.shown_v[i])
@@ -218,10 +230,10 @@ void ProofPicture::paint_sag(QPainter& painter, const QRectF& band) const {
         painter.drawRect(bar);
         painter.setFont(type(14, true));
         painter.setPen(bad ? c.plum : c.ink);
-        const QString text = figures::plain(over * milli, 0);
-        if (fits(painter, text, at.width()))
-            painter.drawText(QRectF(at.left(), band.bottom() + 1, at.width(), scaled(18)), Qt::AlignCenter,
-                             over > 0 ? QLatin1Char('+') + text : text);
+        const QString text = (over > 0 ? QStringLiteral("+") : QString()) + figures::plain(over * milli, 0);
+        // In narrow columns only what is looked at has its figure.
+        if (all_fit ? fits(painter, text, at.width()) : g == group_)
+            draw_under(painter, at, band.bottom() + 1, text);
     }
 }
 
