@@ -356,7 +356,8 @@ QString proof_way_back(ProofSign sign) {
 QString not_passed(ProofRound round, const RoundVerdict& verdict) {
     if (verdict.state == ProofState::failed && !verdict.findings.empty())
         return tr("%1: %2").arg(proof_round(round), proof_finding(verdict.findings.front()));
-    return tr("%1 is %2.").arg(proof_round(round), proof_state(verdict.state));
+    const QString said = tr("%1 is %2.").arg(proof_round(round), proof_state(verdict.state));
+    return may_be_left_out(round) ? tr("%1 Do it, or leave it out with a reason.").arg(said) : said;
 }
 
 } // namespace ingot::wording
