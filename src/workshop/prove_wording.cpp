@@ -191,7 +191,7 @@ QString proof_cause_reason(const ProofExplanation& explanation, const std::strin
 }
 
 QString proof_check(ProofCheck check, double minutes) {
-    const QString cost = minutes < 1 ? tr("half a minute") : tr("%n minutes", static_cast<int>(minutes + 0.5));
+    const QString cost = minutes < 1 ? tr("half a minute") : tr("%n minutes", static_cast<int>(std::lround(minutes)));
     switch (check) {
     case ProofCheck::read_again:
         return tr("The measuring side first: read it again, on the strip instead of the sense plug; %1.").arg(cost);
