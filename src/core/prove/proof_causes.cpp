@@ -553,7 +553,7 @@ private:
         using enum ProofCause;
         switch (check) {
         case ProofCheck::read_again:
-            return cause == misread ? 1 : 0;
+            return cause == misread || cause == sound ? 1 : 0; // it would not be read a second time
         case ProofCheck::joints_under_load:
             return cause == loose_unit ? 1 : cause == strip_joint ? 2 : 0;
         case ProofCheck::rest_again:
