@@ -1,7 +1,9 @@
 // Printed labels decode again with an independent reader.
 #include "app/print/build_sheet.h"
+#include "app/print/drawing_pages.h"
 #include "app/print/label_sheet.h"
 #include "app/print/record_sheet.h"
+#include "exchange/weld_map.h"
 #include "temporary.h"
 
 #include <catch2/catch.hpp>
@@ -12,6 +14,8 @@
 #define ZX_USE_UTF8
 #include <ZXing/ReadBarcode.h>
 
+#include <algorithm>
+#include <cmath>
 #include <cstdlib>
 #include <set>
 
@@ -137,4 +141,44 @@ TEST_CASE("A list on paper has its heads, rows and notes; a place that cannot be
     CHECK_FALSE(app::write_record_sheet(QString::fromStdString(folder.file("none/list.pdf")), QStringLiteral("Packs"),
                                         QStringLiteral("Fellside"), rows));
     CHECK_FALSE(app::write_record_sheet(path, QStringLiteral("Packs"), QStringLiteral("Fellside"), {}));
+}
+
+TEST_CASE("A weld map on paper is in its true size: its bar of 50 mm is measured on the page") {
+    LayoutProblem problem;
+    problem.diameter_m = 0.0184;
+    problem.pitch_m = 0.0195;
+    problem.case_width_m = 0.120;
+    problem.case_height_m = 0.090;
+    problem.groups = {{"a", "b"}, {"c", "d"}, {"e", "f"}};
+    const Layout layout = propose_layouts(problem).value().front();
+    StripStock stock;
+    stock.width_m = 0.008;
+    const exchange::WeldMap map{layout, "B-1", 0.0184, 0.120, 0.090, stock};
+    const tests::Temporary folder;
+    const std::string pdf = folder.file("map.pdf");
+    REQUIRE(
+        app::write_drawing_pages(QString::fromStdString(pdf), QStringLiteral("B-1"),
+                                 {QString::fromStdString(exchange::write_weld_map(map, StripDrawing::Face::front)),
+                                  QString::fromStdString(exchange::write_weld_map(map, StripDrawing::Face::back))}));
+    // 254 dots an inch: ten a millimetre.
+    REQUIRE(std::system(("pdftoppm -r 254 -gray -png " + pdf + " " + folder.file("page")).c_str()) == 0);
+    const auto size = exchange::weld_map_size_mm(map);
+    for (const char* name : {"page-1.png", "page-2.png"}) {
+        const QImage page(QString::fromStdString(folder.file(name)));
+        REQUIRE_FALSE(page.isNull());
+        CHECK(std::abs(page.width() - size[0] * 10) <= 4);
+        CHECK(std::abs(page.height() - size[1] * 10) <= 4);
+        // The longest dark run in the foot of the page is the bar.
+        int longest = 0;
+        for (int y = page.height() - 160; y < page.height() - 20; ++y) {
+            int run = 0;
+            for (int x = 0; x < page.width(); ++x) {
+                run = qGray(page.pixel(x, y)) < 100 ? run + 1 : 0;
+                longest = std::max(longest, run);
+            }
+        }
+        CHECK(std::abs(longest - 500) <= 3);
+    }
+    CHECK_FALSE(
+        app::write_drawing_pages(QString::fromStdString(folder.file("none.pdf")), {}, {QStringLiteral("no svg")}));
 }
