@@ -1,5 +1,7 @@
 #include "workshop/passport_intake.h"
 
+#include "workshop/prove_wording.h"
+
 #include <algorithm>
 
 namespace ingot {
@@ -46,12 +48,7 @@ Result<Id> take_in_passport(Workshop& workshop, Id lot, const Passport& passport
         known[ParticularKind::board] = board;
     if (const std::string purpose = figure_of(passport, DesignFigure::purpose); !purpose.empty())
         known[ParticularKind::device] = purpose;
-    std::string note = "passport";
-    if (!passport.workshop.empty())
-        note += " of " + passport.workshop;
-    if (!passport.proved_at.empty())
-        note += ", proved " + passport.proved_at.substr(0, 10) + " by " + passport.proved_by;
-    known[ParticularKind::note] = note;
+    known[ParticularKind::note] = wording::came_with(passport).toStdString();
     if (const auto noted = workshop.receive().note_particulars(made.value(), 0, known); !noted)
         return noted.problem();
     return made;

@@ -10,7 +10,8 @@ namespace ingot {
 [[nodiscard]] Id built_here(const Workshop& workshop, const Passport& passport);
 
 // Takes it in as a pack of that lot: chemistry, layout, what it promises, its board, and where and when it was proved.
-// Where its label is taken the bench's name is added to it. All or nothing.
+// Where its label is taken the bench's name is added to it. A pack whose particulars could not be kept stands all the
+// same.
 [[nodiscard]] Result<Id> take_in_passport(Workshop& workshop, Id lot, const Passport& passport);
 
 } // namespace ingot

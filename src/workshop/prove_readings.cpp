@@ -1,5 +1,6 @@
 // What is known of a joined pack's proof: its units, its readings since it was joined, what was said, what that means.
 #include "core/prove/proof_records.h"
+#include "core/prove/proven_units.h"
 #include "workshop/build.h"
 #include "workshop/build_plan.h"
 #include "workshop/prove.h"
@@ -7,6 +8,7 @@
 #include <QDateTime>
 
 #include <algorithm>
+#include <map>
 
 namespace ingot {
 
@@ -122,7 +124,8 @@ void ProveService::fill_measured(const std::string& since, PackProof& out) const
             continue;
         const auto r = static_cast<std::size_t>(*round);
         out.read_at[r] = m.taken_at;
-        out.last[r] = m.id;
+        if (m.run == 0) // what a tester concluded is no slip of the hand
+            out.last[r] = m.id;
         if (item) {
             pack.items[static_cast<std::size_t>(*item)] =
                 *item == ProofItem::hours_to_wake ? m.value / kept_seconds_per_hour : m.value;
@@ -153,6 +156,7 @@ void ProveService::fill_measured(const std::string& since, PackProof& out) const
 void ProveService::fill_notes(const std::string& since, PackProof& out) const {
     ProvenPack& pack = out.readings;
     pack.left_out.assign(proof_round_count, {});
+    std::map<ProofItem, std::string> said_at; // empty: taken back
     for (const ProofNote& note : session_.remarks.proof_notes(out.pack.id)) {
         if (note.noted_at < since || (!out.signed_at.empty() && note.noted_at > out.signed_at))
             continue;
@@ -166,7 +170,7 @@ void ProveService::fill_notes(const std::string& since, PackProof& out) const {
                 pack.items[i] = note.value == "yes"  ? std::optional(1.0)
                                 : note.value == "no" ? std::optional(0.0)
                                                      : std::nullopt;
-            out.read_at[static_cast<std::size_t>(round_of(*item))] = note.noted_at;
+            said_at[*item] = note.value.empty() ? std::string() : note.noted_at;
         } else if (const auto round = proof_round_from(note.about)) {
             const auto r = static_cast<std::size_t>(*round);
             if (note.kind == ProofNoteKind::left_out)
@@ -175,6 +179,11 @@ void ProveService::fill_notes(const std::string& since, PackProof& out) const {
                 out.signatures[r] = {note.value, note.value.empty() ? std::string() : note.noted_at};
         }
     }
+    for (const auto& [item, at] : said_at) // after what was read last; one that was taken back says nothing
+        if (const auto r = static_cast<std::size_t>(round_of(item)); !at.empty() && at >= out.read_at[r]) {
+            out.read_at[r] = at;
+            out.last[r] = 0;
+        }
 }
 
 // What its units promise: the weakest group's charge, and how long it runs under the load of its design.
@@ -182,23 +191,21 @@ void ProveService::fill_promises(PackProof& out) const {
     ProvenPack& pack = out.readings;
     std::optional<double> weakest;
     for (const auto& group : pack.units) {
-        double sum = 0;
-        for (const ProvenUnit& unit : group) {
-            if (!unit.capacity_ah)
-                return;
-            sum += *unit.capacity_ah;
-        }
-        weakest = std::min(weakest.value_or(sum), sum);
+        const auto sum = group_capacity_ah(group);
+        if (!sum)
+            return;
+        weakest = std::min(weakest.value_or(*sum), *sum);
     }
     pack.promised_ah = weakest;
     if (!pack.item(ProofItem::run_time))
         return;
+    constexpr double promise_step_s = 10; // it is held to a tenth, and worked out at every figure
     const BuildQuestion question = BuildService(session_, inventory_).question(out.pack.id);
     const auto set_up = run_set_up(question, 0);
     if (!set_up)
         return;
     if (const auto run = run_pack(set_up.value().design, question.chemistry, set_up.value().load,
-                                  {set_up.value().cell_until_v, std::nullopt}))
+                                  {set_up.value().cell_until_v, promise_step_s}))
         pack.promised_run_s = run.value().run_time_s;
 }
 

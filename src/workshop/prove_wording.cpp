@@ -353,6 +353,14 @@ QString proof_way_back(ProofSign sign) {
     return {};
 }
 
+QString came_with(const Passport& passport) {
+    const QString of = tr("passport of %1").arg(QString::fromStdString(passport.workshop));
+    return passport.proved_at.empty() ? of
+                                      : tr("%1, proved %2 by %3")
+                                            .arg(of, QString::fromStdString(passport.proved_at).left(10),
+                                                 QString::fromStdString(passport.proved_by));
+}
+
 QString not_passed(ProofRound round, const RoundVerdict& verdict) {
     if (verdict.state == ProofState::failed && !verdict.findings.empty())
         return tr("%1: %2").arg(proof_round(round), proof_finding(verdict.findings.front()));

@@ -161,6 +161,46 @@ TEST_CASE("N47: a pack is proved by keys, found wanting under load, and passes w
     CHECK(w.window.current_view() == &w.station());
 }
 
+TEST_CASE(
+    "Backspace takes the last thing back, a figure or an answer; a round is left out and asked for again; by keys") {
+    ProveWindow w;
+    w.station().show_round(ProofRound::board);
+    w.type({"14.56", "n"});
+    const auto items = [&] { return w.shop().prove().proof(w.build).readings; };
+    REQUIRE(items().item(ProofItem::wakes).has_value());
+    QTest::keyClick(w.window.scan_field(), Qt::Key_Backspace);
+    w.settle();
+    CHECK_FALSE(items().item(ProofItem::wakes).has_value());
+    CHECK(items().item(ProofItem::output).has_value());
+    CHECK(w.window.told().contains(QStringLiteral("answer of this round")));
+    QTest::keyClick(w.window.scan_field(), Qt::Key_Backspace);
+    w.settle();
+    CHECK_FALSE(items().item(ProofItem::output).has_value());
+    // Alt+Right and Alt+Left walk the line, round its end.
+    w.station().show_round(ProofRound::device);
+    w.key(Qt::Key_Right, Qt::AltModifier);
+    CHECK(w.station().round() == ProofRound::at_rest);
+    w.key(Qt::Key_Left, Qt::AltModifier);
+    CHECK(w.station().round() == ProofRound::device);
+    w.answer_line(QStringLiteral("it goes to stock"));
+    w.window.activateWindow();
+    w.command(QStringLiteral("Leave this round out"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK(w.state(ProofRound::device) == ProofState::left_out);
+    CHECK(w.station().evidence().line == QStringLiteral("it goes to stock"));
+    auto* line = w.station().findChild<app::ProofLine*>();
+    CHECK(line->parts().back().value.contains(QStringLiteral("left out")));
+    w.command(QStringLiteral("Leave this round out"));
+    CHECK(w.state(ProofRound::device) == ProofState::open);
+    // A stop of the line is pressed; a group of the picture is.
+    QTest::mouseClick(line, Qt::LeftButton, {}, line->parts()[3].at.center().toPoint());
+    CHECK(w.station().round() == ProofRound::end_of_charge);
+    auto* picture = w.station().findChild<app::ProofPicture*>();
+    QTest::mouseClick(picture, Qt::LeftButton, {}, picture->parts()[2].at.center().toPoint());
+    CHECK(w.station().scan_hint() == QStringLiteral("volts of group 3"));
+}
+
 TEST_CASE("Prove without a pack says what brings one") {
     Window w;
     w.go(Station::prove);

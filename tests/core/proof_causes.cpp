@@ -140,6 +140,7 @@ TEST_CASE("Under load the can of a cold joint stands above its group, and is nam
     CHECK(judge_proof(pack, {}).at(ProofRound::units).findings.at(0).place == 1);
     units.unit_v[2] = {3.702, 4.014};
     CHECK(judge_proof(pack, {}).at(ProofRound::units).findings.at(0).place == 1);
+    CHECK(of_group(pack, 3).explanations[0].place == 1); // limits and causes speak of the same unit
     // Without amperes the round says nothing.
     units.unit_v[2] = {4.055, 4.055};
     units.load_a.reset();
@@ -217,6 +218,12 @@ TEST_CASE("What each other round asks, and what does not pass") {
     CHECK(state(ProofRound::device) == ProofState::passed);
     set(ProofItem::codes_clear, 0);
     CHECK(state(ProofRound::device) == ProofState::failed);
+    set(ProofItem::works, 0); // asleep perhaps; still it is not left out
+    set(ProofItem::hours_to_wake, 1);
+    pack.left_out.assign(proof_round_count, "no time");
+    CHECK(state(ProofRound::device) == ProofState::too_early);
+    pack.left_out.clear();
+    set(ProofItem::works, 1);
     // Left out with a reason holds nothing up; what failed is not hidden by it, what must be done stays asked for.
     pack.left_out.assign(proof_round_count, "no case");
     CHECK(state(ProofRound::device) == ProofState::failed);

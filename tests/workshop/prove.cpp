@@ -340,7 +340,9 @@ TEST_CASE("Figures and answers of the other rounds are kept, refused where they 
     CHECK_FALSE(prove.answer(s.build, ProofItem::output, Answer::none));    // every pack has it
     CHECK_FALSE(prove.record_item(s.build, ProofItem::output, 109.2, 0.1)); // a slipped decimal
     REQUIRE(prove.record_item(s.build, ProofItem::output, 10.92, 0.01));
+    CHECK(prove.proof(s.build).last[at(ProofRound::board)] != 0); // the output was typed last
     REQUIRE(prove.answer(s.build, ProofItem::wakes, Answer::no));
+    CHECK(prove.proof(s.build).last[at(ProofRound::board)] == 0); // an answer is not struck out as if it were a figure
     CHECK(s.verdict(ProofRound::board).findings.at(0).sign == ProofSign::asleep);
     REQUIRE(prove.answer(s.build, ProofItem::wakes, Answer::yes));
     REQUIRE(prove.answer(s.build, ProofItem::sensor, Answer::none));

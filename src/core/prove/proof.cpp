@@ -1,6 +1,8 @@
 #include "core/prove/proof.h"
 
 #include "core/measure/statistics.h"
+#include "core/prove/proven_units.h"
+#include "core/prove/sag_course.h"
 
 #include <algorithm>
 #include <cmath>
@@ -62,7 +64,7 @@ private:
             verdict.state = ProofState::failed;
         const auto r = static_cast<std::size_t>(round);
         if (may_be_left_out(round) && r < pack_.left_out.size() && !pack_.left_out[r].empty() &&
-            verdict.state != ProofState::failed)
+            verdict.findings.empty()) // what did not pass is not hidden by it
             verdict.state = ProofState::left_out;
     }
 
@@ -95,8 +97,7 @@ private:
             verdict.read += static_cast<int>(known.size());
             if (known.size() < 2)
                 continue;
-            // Of two the lower carries: a joint's drop adds to the can. One that missed the charge is far lower.
-            const double middle = known.size() == 2 ? lower_that_carries(known) : median(known);
+            const double middle = carrying_v(known, pack_.cells_per_unit);
             for (std::size_t p = 0; p < reading.unit_v[g].size(); ++p)
                 if (const auto& v = reading.unit_v[g][p]; v && std::fabs(*v - middle) > limit + meter_hair)
                     verdict.findings.push_back({ProofRound::units, static_cast<int>(g) + 1, ProofSign::not_joined,
@@ -105,12 +106,6 @@ private:
         verdict.asked = pack_.series * pack_.parallel;
         if (verdict.findings.empty() && verdict.read >= verdict.asked && reading.load_a)
             verdict.state = ProofState::passed;
-    }
-    [[nodiscard]] double lower_that_carries(const std::vector<double>& known) const {
-        const double low = std::min(known[0], known[1]);
-        const double high = std::max(known[0], known[1]);
-        constexpr double a_joint_v = 0.25; // a cell: what no sag explains
-        return high - low > a_joint_v * pack_.cells_per_unit ? high : low;
     }
 
     void judge_items(ProofRound round, RoundVerdict& verdict) const {
@@ -297,11 +292,10 @@ private:
         verdict.predicted = static_cast<int>(pack_.group_resistance_ohm.size()) == pack_.series &&
                             std::all_of(pack_.group_resistance_ohm.begin(), pack_.group_resistance_ohm.end(),
                                         [](const auto& r) { return r.has_value(); });
-        std::vector<std::optional<double>> excess(reading.group_v.size());
+        GroupVolts excess(reading.group_v.size());
         verdict.sag_v.assign(reading.group_v.size(), std::nullopt);
         verdict.simulated_v.assign(reading.group_v.size(), std::nullopt);
-        std::vector<std::optional<double>> by_units(
-            reading.group_v.size()); // the instant's, as the units were measured
+        GroupVolts by_units(reading.group_v.size()); // the instant's, as the units were measured
         for (std::size_t g = 0; g < reading.group_v.size(); ++g)
             if (reading.group_v[g]) {
                 verdict.sag_v[g] = *rest->group_v[g] - *reading.group_v[g];
@@ -325,8 +319,8 @@ private:
         for (std::size_t g = 0; g < excess.size(); ++g) {
             if (!excess[g])
                 continue;
-            verdict.shown_v[g] = *excess[g] - shared[g];
             const double more = *excess[g] - shared[g];
+            verdict.shown_v[g] = more;
             const double limit =
                 std::max(limits_.sag_v * pack_.cells_per_unit, limits_.sag_share * verdict.simulated_v[g].value_or(0)) +
                 reading.resolution.value_or(0) + verdict.course_error_v[g];
@@ -349,122 +343,6 @@ private:
         }
     }
 
-    // Groups in the order in which they were read, as far as that is known; else by number.
-    [[nodiscard]] static std::vector<std::size_t> reading_order(const std::vector<std::optional<double>>& read,
-                                                                const ProofReading& reading) {
-        std::vector<std::size_t> order;
-        for (std::size_t g = 0; g < read.size(); ++g)
-            if (read[g])
-                order.push_back(g);
-        if (reading.group_day.size() == read.size())
-            std::stable_sort(order.begin(), order.end(),
-                             [&](std::size_t a, std::size_t b) { return reading.group_day[a] < reading.group_day[b]; });
-        return order;
-    }
-
-    // The sag goes on with time, so that a resistance of an instant or of 1 kHz says only part of it: the same part of
-    // every group of one make. From pairs that were read next to each other, so that what all share stays out of it.
-    [[nodiscard]] static double later_sag(const std::vector<std::optional<double>>& sag,
-                                          const std::vector<std::optional<double>>& by_units,
-                                          const std::vector<std::size_t>& order) {
-        constexpr std::size_t beside = 4;
-        constexpr double apart_v = 0.003; // pairs that are more alike tell nothing
-        std::vector<double> ratios;       // what all share adds to the sag, so that no slope is steeper
-        for (const std::size_t g : order)
-            if (by_units[g] && *by_units[g] > 0)
-                ratios.push_back(*sag[g] / *by_units[g]);
-        const double most = ratios.empty() ? 1 : std::max(1.0, median(ratios));
-        std::vector<std::pair<double, double>> slopes; // slope, weight
-        double all = 0;
-        for (std::size_t i = 0; i < order.size(); ++i)
-            for (std::size_t k = i + 1; k < order.size() && k <= i + beside; ++k) {
-                const auto& one = by_units[order[i]];
-                const auto& other = by_units[order[k]];
-                if (!one || !other || std::fabs(*one - *other) < apart_v)
-                    continue;
-                const double weight = std::fabs(*one - *other);
-                slopes.emplace_back((*sag[order[i]] - *sag[order[k]]) / (*one - *other), weight);
-                all += weight;
-            }
-        std::sort(slopes.begin(), slopes.end());
-        double seen = 0;
-        for (const auto& [slope, weight] : slopes) {
-            seen += weight;
-            if (seen >= all / 2)
-                return std::clamp(slope, 1.0, most);
-        }
-        return most;
-    }
-
-    // What all groups share: the middle of them; and where the figures were read one after the other while the load
-    // went on, the course of it: by the middle of those that were read next to each other, of few groups by a line.
-    [[nodiscard]] static std::vector<double> shared_course(const std::vector<std::optional<double>>& excess,
-                                                           const ProofReading& reading,
-                                                           const std::vector<std::size_t>& order,
-                                                           std::vector<double>& error) {
-        constexpr std::size_t enough = 3;
-        constexpr std::size_t enough_for_a_line = 5;
-        constexpr std::size_t enough_for_a_course = 7;
-        constexpr double while_it_sinks_days = 20.0 / 86400;
-        std::vector<double> known;
-        known.reserve(order.size());
-        for (const std::size_t g : order)
-            known.push_back(*excess[g]);
-        std::vector<double> out(excess.size(), known.size() >= enough ? std::max(0.0, median(known)) : 0);
-        if (order.size() < enough_for_a_line || reading.group_day.size() != excess.size() ||
-            reading.group_day[order.back()] - reading.group_day[order.front()] < while_it_sinks_days)
-            return out;
-        if (order.size() < enough_for_a_course)
-            line_through(excess, reading, order, out);
-        else
-            middle_of_neighbours(excess, order, out, error);
-        return out;
-    }
-    // The median of all pairs' slopes, then of what is left.
-    static void line_through(const std::vector<std::optional<double>>& excess, const ProofReading& reading,
-                             const std::vector<std::size_t>& order, std::vector<double>& out) {
-        std::vector<double> slopes;
-        for (std::size_t i = 0; i < order.size(); ++i)
-            for (std::size_t k = i + 1; k < order.size(); ++k)
-                if (const double apart = reading.group_day[order[k]] - reading.group_day[order[i]]; apart > 0)
-                    slopes.push_back((*excess[order[k]] - *excess[order[i]]) / apart);
-        const double slope = slopes.empty() ? 0 : median(slopes);
-        std::vector<double> levels;
-        levels.reserve(order.size());
-        for (const std::size_t g : order)
-            levels.push_back(*excess[g] - slope * (reading.group_day[g] - reading.group_day[order.front()]));
-        const double level = median(levels);
-        for (const std::size_t g : order)
-            out[g] = level + slope * (reading.group_day[g] - reading.group_day[order.front()]);
-    }
-    static void middle_of_neighbours(const std::vector<std::optional<double>>& excess,
-                                     const std::vector<std::size_t>& order, std::vector<double>& out,
-                                     std::vector<double>& error) {
-        constexpr std::size_t beside = 4;
-        constexpr std::size_t at_an_end = 5;
-        constexpr std::size_t further_in = 2;
-        const auto middle = [&](std::size_t from, std::size_t to) {
-            std::vector<double> near;
-            for (std::size_t k = from; k <= to; ++k)
-                near.push_back(*excess[order[k]]);
-            return median(near);
-        };
-        for (std::size_t i = 0; i < order.size(); ++i) {
-            // As many before as after, so that a slope stays out of it. At the ends there are none: what the course
-            // does beside them is how far it may be wrong there, twice that where it falls ever more slowly.
-            const std::size_t reach = std::min({beside, i, order.size() - 1 - i});
-            if (reach >= 2) {
-                out[order[i]] = middle(i - reach, i + reach);
-                continue;
-            }
-            const bool first = i < order.size() / 2;
-            const std::size_t from = first ? 0 : order.size() - at_an_end;
-            const std::size_t inner = first ? from + further_in : from - further_in;
-            out[order[i]] = middle(from, from + at_an_end - 1);
-            error[order[i]] = 2 * std::fabs(out[order[i]] - middle(inner, inner + at_an_end - 1));
-        }
-    }
-
     // How far a group's own charge has sunk since the load's first figure was read. Nothing where its capacity is not
     // known, where voltage tells no charge, or where the figures lie so far apart that the load was off between them.
     [[nodiscard]] double used_v(std::size_t g, const ProofReading& rest, const ProofReading& reading,
@@ -475,22 +353,17 @@ private:
         if (pack_.ocv.empty() || !pack_.voltage_tells_charge || g >= pack_.units.size() ||
             g >= reading.group_day.size() || reading.group_day[g] <= 0)
             return 0;
-        double capacity = 0;
-        for (const ProvenUnit& unit : pack_.units[g]) {
-            if (!unit.capacity_ah)
-                return 0;
-            capacity += *unit.capacity_ah;
-        }
+        const auto capacity = group_capacity_ah(pack_.units[g]);
         double first = reading.group_day[g];
         for (const double day : reading.group_day)
             if (day > 0)
                 first = std::min(first, day);
         const double elapsed = (reading.group_day[g] - first) * s_per_day;
-        if (!(capacity > 0) || elapsed > longest_s)
+        if (!capacity || elapsed > longest_s)
             return 0;
         const double soc = pack_.ocv.soc_at(per_cell(*rest.group_v[g]));
         return pack_.cells_per_unit *
-               (pack_.ocv.ocv_at(soc) - pack_.ocv.ocv_at(std::max(0.0, soc - load * elapsed / s_per_h / capacity)));
+               (pack_.ocv.ocv_at(soc) - pack_.ocv.ocv_at(std::max(0.0, soc - load * elapsed / s_per_h / *capacity)));
     }
 
     void look_at_terminals(ProofRound round, const ProofReading& reading, RoundVerdict& verdict) const {

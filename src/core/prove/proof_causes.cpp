@@ -1,6 +1,7 @@
 #include "core/prove/proof_causes.h"
 
 #include "core/measure/statistics.h"
+#include "core/prove/proof_signs.h"
 
 #include <algorithm>
 #include <array>
@@ -11,38 +12,16 @@ namespace ingot {
 
 namespace {
 
-// Where no source is named: common practice, no source. None of them was fitted on a simulated pack.
+// Chances before anything is read; common practice, no source.
 constexpr double share_of_bad_groups = 0.03;
 constexpr std::array<double, proof_cause_count> share_of_cause{0, 0.30, 0.15, 0.17, 0.09, 0.12, 0.10, 0.02, 0.05};
-constexpr double tails = 5;                  // degrees of freedom: meters and people slip more often than a normal says
-constexpr double usual_resolution_v = 0.001; // where the meter's last digit is not known
-constexpr double measured_ohm_error = 0.06;  // of a group's resistance: instruments, warmth, joints of sound welds
-constexpr double unmeasured_ohm_error = 0.25; // held against siblings only
-constexpr double measured_ah_error = 0.015;   // of a group's capacity
-constexpr double unmeasured_ah_error = 0.06;
-constexpr double settling_v = 0.002;   // a cell: what sound groups differ by of themselves after a charge
-constexpr double top_v = 0.004;        // a cell: at the end of a charge, board and polarisation
-constexpr double falling_v = 0.0015;   // a cell, in days of rest
-constexpr double sagging_v = 0.002;    // a cell, under load
-constexpr double apart_v = 0.010;      // a cell: how far apart groups are joined
-constexpr double flat_top_v = 0.015;   // a cell, where voltage tells no charge
-constexpr double unit_hair_v = 0.0025; // under load: sound joints, and the sag between two cans
-constexpr double open_joint_ohm = 1;   // above, a joint lets so little through that its unit is out
+constexpr double tails = 5;          // degrees of freedom: meters and people slip more often than a normal says
+constexpr double open_joint_ohm = 1; // above, a joint lets so little through that its unit is out
 
 double likelihood(double off, double sigma) {
     const double z = off / sigma;
     return std::pow(1 + z * z / tails, -(tails + 1) / 2) / sigma;
 }
-
-// What one group shows beside the others, and how well a sound one would show the same.
-struct Signs {
-    struct One {
-        std::optional<double> off; // V; nothing: not read
-        double sigma = 1;
-    };
-    One rest, top, fall, sag; // of the whole group
-    std::vector<One> units;   // against its group
-};
 
 // A fault's mark on the same figures.
 struct Mark {
@@ -55,11 +34,11 @@ struct Mark {
 
 class Explainer {
 public:
-    Explainer(const ProvenPack& pack, const Proof& proof) : pack_(pack), proof_(proof) {}
+    Explainer(const ProvenPack& pack, const Proof& proof) : pack_(pack), signs_(read_proof_signs(pack, proof)) {}
 
-    [[nodiscard]] std::vector<GroupCauses> explain() {
+    [[nodiscard]] std::vector<GroupCauses> explain() const {
         std::vector<GroupCauses> out;
-        if (!look())
+        if (!signs_.any)
             return out;
         for (int g = 0; g < pack_.series; ++g)
             out.push_back(explain(static_cast<std::size_t>(g)));
@@ -67,213 +46,16 @@ public:
     }
 
 private:
-    using Values = std::vector<std::optional<double>>;
-
-    [[nodiscard]] const ProofReading* read(ProofRound round) const {
+    [[nodiscard]] std::optional<double> volts(ProofRound round, std::size_t g) const {
         const auto r = static_cast<std::size_t>(round);
-        return r < pack_.rounds.size() && static_cast<int>(pack_.rounds[r].group_v.size()) == pack_.series
-                   ? &pack_.rounds[r]
-                   : nullptr;
-    }
-    [[nodiscard]] static Values from_middle(const Values& values) {
-        std::vector<double> known;
-        for (const auto& v : values)
-            if (v)
-                known.push_back(*v);
-        Values out(values.size());
-        if (known.size() < 2)
-            return out;
-        const double middle = median(known);
-        for (std::size_t g = 0; g < values.size(); ++g)
-            if (values[g])
-                out[g] = *values[g] - middle;
-        return out;
+        return r < pack_.rounds.size() && g < pack_.rounds[r].group_v.size() ? pack_.rounds[r].group_v[g]
+                                                                             : std::nullopt;
     }
     [[nodiscard]] double cells() const { return pack_.cells_per_unit; }
-    [[nodiscard]] static double digit(const ProofReading& reading) {
-        return reading.resolution.value_or(usual_resolution_v) / std::sqrt(12.0) * std::sqrt(2.0);
-    }
 
-    // Gathers what was read; false where nothing can be told yet.
-    bool look() {
-        const auto series = static_cast<std::size_t>(pack_.series);
-        signs_.assign(series, {});
-        for (std::size_t g = 0; g < series; ++g)
-            learn(g);
-        bool any = look_at_rest();
-        any = look_at_top() || any;
-        any = look_at_fall() || any;
-        any = look_at_sag() || any;
-        for (Signs::One Signs::*sign : {&Signs::top, &Signs::fall, &Signs::sag})
-            learn_spread(sign);
-        return look_at_units() || any;
-    }
-
-    // How far this pack's own groups lie apart, beside what is usual: most of them are sound.
-    void learn_spread(Signs::One Signs::*sign) {
-        constexpr double usual_counts = 2; // as so many groups
-        constexpr double normal = 1.4826;
-        constexpr double least = 0.35;
-        constexpr double most = 3;
-        std::vector<double> off;
-        for (const Signs& signs : signs_)
-            if (const Signs::One& one = signs.*sign; one.off)
-                off.push_back(std::fabs(*one.off / one.sigma));
-        if (off.size() < 3)
-            return;
-        const double spread = normal * median(off);
-        const auto count = static_cast<double>(off.size());
-        const double factor =
-            std::clamp(std::sqrt((count * spread * spread + usual_counts) / (count + usual_counts)), least, most);
-        for (Signs& signs : signs_)
-            (signs.*sign).sigma *= factor;
-    }
-
-    void learn(std::size_t g) {
-        double capacity = 0;
-        double conductance = 0;
-        bool all_ah = g < pack_.units.size() && !pack_.units[g].empty();
-        bool all_ohm = all_ah;
-        if (g < pack_.units.size())
-            for (const ProvenUnit& unit : pack_.units[g]) {
-                all_ah = all_ah && unit.capacity_ah && *unit.capacity_ah > 0;
-                all_ohm = all_ohm && unit.resistance_ohm && *unit.resistance_ohm > 0;
-                capacity += unit.capacity_ah.value_or(0);
-                conductance += unit.resistance_ohm && *unit.resistance_ohm > 0 ? 1 / *unit.resistance_ohm : 0;
-            }
-        capacity_.push_back(all_ah ? std::optional(capacity) : std::nullopt);
-        ohm_.push_back(all_ohm && conductance > 0              ? std::optional(1 / conductance)
-                       : g < pack_.group_resistance_ohm.size() ? pack_.group_resistance_ohm[g]
-                                                               : std::nullopt);
-    }
-
-    bool look_at_rest() {
-        const ProofReading* reading = read(ProofRound::at_rest);
-        if (reading == nullptr)
-            return false;
-        const Values off = from_middle(reading->group_v);
-        for (std::size_t g = 0; g < off.size(); ++g)
-            signs_[g].rest = {off[g], std::hypot(digit(*reading), apart_v * cells())};
-        return reading->whole();
-    }
-
-    // At the end of the charge, beside what the group's own capacity and its charge before explain.
-    bool look_at_top() {
-        const ProofReading* top = read(ProofRound::end_of_charge);
-        if (top == nullptr)
-            return false;
-        const ProofReading* rest = read(ProofRound::at_rest);
-        const bool tells = pack_.voltage_tells_charge && !pack_.ocv.empty() && rest != nullptr && rest->whole();
-        Values shown(top->group_v.size());
-        std::vector<double> sigma(top->group_v.size(), std::hypot(digit(*top), flat_top_v * cells()));
-        if (tells) {
-            std::vector<double> before;
-            std::vector<double> after;
-            std::vector<double> ah;
-            for (std::size_t g = 0; g < top->group_v.size(); ++g)
-                if (top->group_v[g]) {
-                    before.push_back(pack_.ocv.soc_at(*rest->group_v[g] / cells()));
-                    after.push_back(pack_.ocv.soc_at(*top->group_v[g] / cells()));
-                    ah.push_back(capacity_[g].value_or(0));
-                }
-            if (before.empty())
-                return false;
-            gained_ = std::max(0.0, median(after) - median(before));
-            const double middle_v = pack_.ocv.ocv_at(median(after));
-            slope_ = top_slope(median(after));
-            const double middle_ah = median(ah);
-            for (std::size_t g = 0; g < top->group_v.size(); ++g)
-                if (top->group_v[g]) {
-                    const bool known = capacity_[g] && middle_ah > 0;
-                    const double soc = pack_.ocv.soc_at(*rest->group_v[g] / cells());
-                    const double expected = soc + gained_ * (known ? middle_ah / *capacity_[g] : 1);
-                    shown[g] = *top->group_v[g] - cells() * (middle_v + slope_ * (expected - median(after)));
-                    const double soc_error = std::hypot(rest->resolution.value_or(usual_resolution_v) / cells() /
-                                                            std::max(0.3, slope_before(*rest, g)),
-                                                        gained_ * (known ? measured_ah_error : unmeasured_ah_error));
-                    sigma[g] = std::hypot(std::hypot(digit(*top), top_v * cells()), slope_ * cells() * soc_error);
-                }
-        } else
-            shown = top->group_v;
-        const Values off = from_middle(shown);
-        for (std::size_t g = 0; g < off.size(); ++g)
-            signs_[g].top = {off[g], sigma[g]};
-        return top->whole();
-    }
-    // V a unit of charge where the charge ends; the curve is followed straight beyond its end.
-    [[nodiscard]] double top_slope(double soc) const {
-        constexpr double least = 0.2;
-        return std::max(least, pack_.ocv.slope_at(pack_.ocv.ocv_at(std::min(soc, 0.995))));
-    }
-    [[nodiscard]] double slope_before(const ProofReading& rest, std::size_t g) const {
-        return rest.group_v[g] ? pack_.ocv.slope_at(*rest.group_v[g] / cells()) : 0;
-    }
-
-    bool look_at_fall() {
-        const ProofReading* top = read(ProofRound::end_of_charge);
-        const ProofReading* later = read(ProofRound::after_rest);
-        if (top == nullptr || later == nullptr || proof_.at(ProofRound::after_rest).state == ProofState::too_early)
-            return false;
-        Values falls(top->group_v.size());
-        for (std::size_t g = 0; g < falls.size(); ++g)
-            if (top->group_v[g] && later->group_v[g])
-                falls[g] = *top->group_v[g] - *later->group_v[g];
-        const Values off = from_middle(falls);
-        for (std::size_t g = 0; g < off.size(); ++g)
-            signs_[g].fall = {off[g], std::hypot(std::hypot(digit(*top), digit(*later)), falling_v * cells())};
-        return later->whole();
-    }
-
-    bool look_at_sag() {
-        const ProofReading* load = read(ProofRound::under_load);
-        const RoundVerdict& verdict = proof_.at(ProofRound::under_load);
-        if (load == nullptr || !load->load_a || verdict.shown_v.size() != signs_.size())
-            return false;
-        load_a_ = *load->load_a;
-        const Values off = from_middle(verdict.shown_v);
-        for (std::size_t g = 0; g < off.size(); ++g) {
-            const double error = verdict.predicted ? measured_ohm_error : unmeasured_ohm_error;
-            const double expected = ohm_[g] ? load_a_ * *ohm_[g] : sag_of_all(verdict);
-            const double course = g < verdict.course_error_v.size() ? verdict.course_error_v[g] / 2 : 0;
-            signs_[g].sag = {off[g], std::hypot(std::hypot(digit(*load), sagging_v * cells()),
-                                                std::hypot(error * expected, course))};
-        }
-        return load->whole();
-    }
-    [[nodiscard]] static double sag_of_all(const RoundVerdict& verdict) {
-        std::vector<double> known;
-        for (const auto& v : verdict.sag_v)
-            if (v)
-                known.push_back(std::fabs(*v));
-        return known.empty() ? 0 : median(known);
-    }
-
-    bool look_at_units() {
-        const auto r = static_cast<std::size_t>(ProofRound::units);
-        if (r >= pack_.rounds.size())
-            return false;
-        const ProofReading& reading = pack_.rounds[r];
-        units_a_ = reading.load_a.value_or(0);
-        bool any = false;
-        for (std::size_t g = 0; g < reading.unit_v.size() && g < signs_.size(); ++g) {
-            std::vector<double> known;
-            for (const auto& v : reading.unit_v[g])
-                if (v)
-                    known.push_back(*v);
-            if (known.size() < 2)
-                continue;
-            any = true;
-            const double middle = known.size() == 2 ? std::min(known[0], known[1]) : median(known);
-            for (const auto& v : reading.unit_v[g])
-                signs_[g].units.push_back(
-                    {v ? std::optional(*v - middle) : std::nullopt, std::hypot(digit(reading), unit_hair_v)});
-        }
-        return any;
-    }
-
-    [[nodiscard]] double chance(const Signs& signs, const Mark& mark) const {
+    [[nodiscard]] double chance(const GroupSigns& signs, const Mark& mark) const {
         double out = 1;
-        const auto weigh = [&](const Signs::One& sign, double expected) {
+        const auto weigh = [&](const GroupSigns::One& sign, double expected) {
             if (sign.off)
                 out *= likelihood(*sign.off - expected, sign.sigma * (mark.wider ? 2 : 1));
         };
@@ -284,7 +66,7 @@ private:
         // Beside a group all of whose units are sound: only the marked one differs from that.
         const auto p = static_cast<std::size_t>(std::max(mark.place, 1)) - 1;
         if (mark.place > 0 && p < signs.units.size() && signs.units[p].off) {
-            const Signs::One& sign = signs.units[p];
+            const GroupSigns::One& sign = signs.units[p];
             out *= likelihood(*sign.off - mark.unit, std::hypot(sign.sigma, mark.unit_spread)) /
                    likelihood(*sign.off, sign.sigma);
         }
@@ -327,20 +109,20 @@ private:
         return group_ohm(g) > 0 ? 1 / group_ohm(g) / places(g) : 0;
     }
     [[nodiscard]] double group_ohm(std::size_t g) const {
-        if (ohm_[g])
-            return *ohm_[g];
-        return load_a_ > 0 ? sag_of_all(proof_.at(ProofRound::under_load)) / load_a_ : 0;
+        if (signs_.ohm[g])
+            return *signs_.ohm[g];
+        return signs_.load_a > 0 ? signs_.usual_sag_v / signs_.load_a : 0;
     }
     [[nodiscard]] double share_of(std::size_t g, int place) const {
-        if (capacity_[g] && place <= static_cast<int>(pack_.units[g].size()))
-            return *pack_.units[g][static_cast<std::size_t>(place) - 1].capacity_ah / *capacity_[g];
+        if (signs_.capacity_ah[g] && place <= static_cast<int>(pack_.units[g].size()))
+            return *pack_.units[g][static_cast<std::size_t>(place) - 1].capacity_ah / *signs_.capacity_ah[g];
         return 1.0 / places(g);
     }
     // How much higher a group ends its charge that holds `share` of what it should.
     [[nodiscard]] double higher(double share) const {
-        if (gained_ <= 0 || share <= 0)
+        if (signs_.gained <= 0 || share <= 0)
             return 0;
-        return std::min(0.5, slope_ * gained_ * (1 / share - 1)) * cells();
+        return std::min(0.5, signs_.slope * signs_.gained * (1 / share - 1)) * cells();
     }
 
     void weigh_loose(std::size_t g, Weighed& out) const {
@@ -358,40 +140,40 @@ private:
                 const bool open = ohm <= 0 || ohm > open_joint_ohm;
                 const double left = whole - own + (open || own <= 0 ? 0 : 1 / (1 / own + ohm));
                 if (whole > 0 && left > 0)
-                    mark.sag = load_a_ * (1 / left - 1 / whole);
+                    mark.sag = signs_.load_a * (1 / left - 1 / whole);
                 if (open)
                     mark.top = higher(1 - share_of(g, p));
                 const double prior = (open ? 4.0 : 1.0) / weighed;
                 if (!reads_units(g)) {
-                    out.add(chance(signs_[g], mark), prior, p, open ? 0 : ohm);
+                    out.add(chance(signs_.groups[g], mark), prior, p, open ? 0 : ohm);
                     continue;
                 }
                 // The can stands above its group by the joint's drop; of one that is out by the sag, less what it
                 // missed of the charge.
-                const double sag = left > 0 ? units_a_ / left : 0;
+                const double sag = left > 0 ? signs_.units_a / left : 0;
                 if (!open) {
                     mark.unit = sag * ohm / (1 / std::max(own, 1e-9) + ohm);
                     constexpr double between_steps = 0.2; // of the grid of joints
                     mark.unit_spread = between_steps * mark.unit;
-                    out.add(chance(signs_[g], mark), prior, p, ohm);
+                    out.add(chance(signs_.groups[g], mark), prior, p, ohm);
                     continue;
                 }
                 static constexpr std::array missed{0.0, 0.2, 0.4, 0.6, 0.8, 1.0, 1.2, 1.4};
                 for (const double share : missed) {
                     mark.unit = sag - left_behind(g) * share;
                     mark.unit_spread = left_behind(g) * missed[1] / 2;
-                    out.add(chance(signs_[g], mark), prior / missed.size(), p, 0);
+                    out.add(chance(signs_.groups[g], mark), prior / missed.size(), p, 0);
                 }
             }
     }
-    [[nodiscard]] bool reads_units(std::size_t g) const { return !signs_[g].units.empty(); }
+    [[nodiscard]] bool reads_units(std::size_t g) const { return !signs_.groups[g].units.empty(); }
     // By the charge: what a unit outside it lacks.
     [[nodiscard]] double left_behind(std::size_t g) const {
-        const ProofReading* rest = read(ProofRound::at_rest);
-        const ProofReading* top = read(ProofRound::end_of_charge);
+        const auto before = volts(ProofRound::at_rest, g);
+        const auto after = volts(ProofRound::end_of_charge, g);
         constexpr double usual = 0.2;
-        if (rest != nullptr && top != nullptr && rest->group_v[g] && top->group_v[g])
-            return std::max(0.01, *top->group_v[g] - *rest->group_v[g]);
+        if (before && after)
+            return std::max(0.01, *after - *before);
         return usual * cells();
     }
 
@@ -399,8 +181,8 @@ private:
         static constexpr std::array joints{0.0005, 0.001, 0.0015, 0.002, 0.003, 0.0045, 0.007, 0.01, 0.02, 0.05};
         for (const double ohm : joints) {
             Mark mark;
-            mark.sag = load_a_ * ohm;
-            out.add(chance(signs_[g], mark), 1, 0, ohm);
+            mark.sag = signs_.load_a * ohm;
+            out.add(chance(signs_.groups[g], mark), 1, 0, ohm);
         }
     }
 
@@ -417,8 +199,8 @@ private:
                     const double own = conductance(g, p);
                     const double left = whole - own + own / (1 + factor * share);
                     if (whole > 0 && left > 0)
-                        mark.sag = load_a_ * (1 / left - 1 / whole);
-                    out.add(chance(signs_[g], mark), 1, 0, share);
+                        mark.sag = signs_.load_a * (1 / left - 1 / whole);
+                    out.add(chance(signs_.groups[g], mark), 1, 0, share);
                 }
     }
 
@@ -435,8 +217,8 @@ private:
                     const double own = conductance(g, p);
                     const double left = whole - own + own / factor;
                     if (whole > 0 && left > 0)
-                        mark.sag = load_a_ * (1 / left - 1 / whole);
-                    out.add(chance(signs_[g], mark), 1, 0, more - 1);
+                        mark.sag = signs_.load_a * (1 / left - 1 / whole);
+                    out.add(chance(signs_.groups[g], mark), 1, 0, more - 1);
                 }
     }
 
@@ -445,23 +227,24 @@ private:
         for (const double fall : falls) {
             Mark mark;
             mark.fall = fall * cells();
-            out.add(chance(signs_[g], mark), 1, 0, fall);
+            out.add(chance(signs_.groups[g], mark), 1, 0, fall);
         }
     }
 
     // At another charge than the others, which shows before the charge and after it.
     void weigh_balance(std::size_t g, Weighed& out) const {
         static constexpr std::array shares{-0.25, -0.15, -0.09, -0.05, 0.05, 0.09, 0.15, 0.25};
-        const ProofReading* rest = read(ProofRound::at_rest);
+        constexpr double usual_slope = 0.6; // V a unit of charge
+        const auto rest = volts(ProofRound::at_rest, g);
         const double before =
-            rest != nullptr && rest->group_v[g] && !pack_.ocv.empty() ? std::max(0.05, slope_before(*rest, g)) : 0.6;
+            rest && !pack_.ocv.empty() ? std::max(0.05, pack_.ocv.slope_at(*rest / cells())) : usual_slope;
         for (const double share : shares) {
             Mark mark;
             mark.rest = share * before * cells();
             // What it showed before is part of what is expected of it after; where voltage tells nothing it is not.
             if (!pack_.voltage_tells_charge)
-                mark.top = share * 0.6 * cells();
-            out.add(chance(signs_[g], mark), 1, 0, share);
+                mark.top = share * usual_slope * cells();
+            out.add(chance(signs_.groups[g], mark), 1, 0, share);
         }
     }
 
@@ -469,10 +252,9 @@ private:
         if (pack_.cells_per_unit < 2)
             return;
         std::vector<double> known;
-        if (const ProofReading* rest = read(ProofRound::at_rest))
-            for (const auto& v : rest->group_v)
-                if (v)
-                    known.push_back(*v);
+        for (std::size_t k = 0; k < signs_.groups.size(); ++k)
+            if (const auto v = volts(ProofRound::at_rest, k))
+                known.push_back(*v);
         if (known.empty())
             return;
         const double cell = median(known) / cells();
@@ -480,7 +262,7 @@ private:
             Mark mark;
             mark.rest = mark.top = -lacks * cell;
             mark.wider = true;
-            out.add(chance(signs_[g], mark), 1, 0, lacks);
+            out.add(chance(signs_.groups[g], mark), 1, 0, lacks);
         }
     }
 
@@ -496,7 +278,7 @@ private:
                 if (figure == 2) // and what is read after rest is what the sag counts from
                     mark.sag = -off;
                 mark.wider = true;
-                out.add(chance(signs_[g], mark), 1, 0, off);
+                out.add(chance(signs_.groups[g], mark), 1, 0, off);
             }
     }
 
@@ -505,7 +287,7 @@ private:
         out.group = static_cast<int>(g) + 1;
         std::array<Weighed, proof_cause_count> causes;
         const auto of = [&](ProofCause cause) -> Weighed& { return causes[static_cast<std::size_t>(cause)]; };
-        of(ProofCause::sound).add(chance(signs_[g], {}), 1, 0, 0);
+        of(ProofCause::sound).add(chance(signs_.groups[g], {}), 1, 0, 0);
         weigh_loose(g, of(ProofCause::loose_unit));
         weigh_strip(g, of(ProofCause::strip_joint));
         weigh_weak(g, of(ProofCause::weak_unit));
@@ -594,12 +376,7 @@ private:
     }
 
     const ProvenPack& pack_;
-    const Proof& proof_;
-    std::vector<Signs> signs_;
-    Values capacity_, ohm_; // of the groups; nothing: not known
-    double gained_ = 0;     // share of charge that the first charge put in
-    double slope_ = 0;      // V a unit of charge where it ended
-    double load_a_ = 0, units_a_ = 0;
+    const ProofSigns signs_;
 };
 
 } // namespace

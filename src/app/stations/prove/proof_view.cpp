@@ -24,6 +24,18 @@ QString difference(const RoundVerdict& verdict, std::size_t group) {
     return {};
 }
 
+// Yes, no, or a stroke where the pack has no such thing; nothing: it is none of these.
+std::optional<ProveService::Answer> answer_in(ProofItem item, const QString& line) {
+    const QString word = line.trimmed().toLower();
+    if (word == QStringLiteral("-") || word == ProofView::tr("none"))
+        return ProveService::Answer::none;
+    if (word.isEmpty() || !is_yes_or_no(item))
+        return std::nullopt;
+    if (ProofView::tr("yes").startsWith(word))
+        return ProveService::Answer::yes;
+    return ProofView::tr("no").startsWith(word) ? std::optional(ProveService::Answer::no) : std::nullopt;
+}
+
 bool found_at(const RoundVerdict& verdict, int group, int place = 0) {
     return std::any_of(verdict.findings.begin(), verdict.findings.end(),
                        [&](const ProofFinding& f) { return f.group == group && f.place == place; });
@@ -57,7 +69,7 @@ ProofView::ProofView(Workshop& workshop, QWidget* parent) : QWidget(parent), wor
     connect(picture_, &ProofPicture::group_chosen, this, &ProofView::choose_group);
     connect(boxes_, &ReadingBoxes::chosen, this, [this](int index) {
         active_ = index;
-        refresh();
+        look_again();
     });
 }
 
@@ -76,14 +88,19 @@ void ProofView::show_pack(Id pack) {
         show_round(round_);
         return;
     }
+    show();
+}
+
+// As it is known; nothing is worked out again.
+void ProofView::show() {
     line_->set(proof_, round_);
-    how_->setText(pack == 0 ? tr("A pack comes here when the last step of Build is ticked.")
-                            : wording::proof_round_how(round_));
+    how_->setText(proof_.pack.id == 0 ? tr("A pack comes here when the last step of Build is ticked.")
+                                      : wording::proof_round_how(round_));
     show_boxes();
 }
 
-void ProofView::refresh() {
-    show_pack(proof_.pack.id);
+void ProofView::look_again() {
+    show();
     emit changed();
 }
 
@@ -92,15 +109,7 @@ void ProofView::show_round(ProofRound round) {
     if (proof_.pack.id != 0) {
         load_a_ = proof_.readings.rounds[static_cast<std::size_t>(round)].load_a;
         if (round == ProofRound::units) { // the first group with a unit that was not read
-            group_ = std::clamp(group_, 1, proof_.pack.layout.series);
-            for (int g = 1; g <= proof_.pack.layout.series; ++g) {
-                const auto& units =
-                    proof_.readings.rounds[static_cast<std::size_t>(round)].unit_v[static_cast<std::size_t>(g) - 1];
-                if (std::any_of(units.begin(), units.end(), [](const auto& v) { return !v; })) {
-                    group_ = g;
-                    break;
-                }
-            }
+            group_ = unread_units().value_or(std::clamp(group_, 1, proof_.pack.layout.series));
         }
     }
     // What is out of line is what there is to look at.
@@ -111,7 +120,7 @@ void ProofView::show_round(ProofRound round) {
                 break;
             }
     active_ = first_empty();
-    refresh();
+    look_again();
 }
 
 void ProofView::choose_group(int group) {
@@ -126,7 +135,7 @@ void ProofView::choose_group(int group) {
                               [&](const Box& box) { return box.kind == BoxKind::group && box.number == group_; });
              found != all.end())
         active_ = static_cast<int>(found - all.begin());
-    refresh();
+    look_again();
 }
 
 std::vector<ProofView::Box> ProofView::boxes() const {
@@ -246,16 +255,19 @@ void ProofView::next_box() {
             return;
         }
     }
-    if (round_ == ProofRound::units)
-        for (int g = 1; g <= proof_.pack.layout.series; ++g) {
-            const auto& units =
-                proof_.readings.rounds[static_cast<std::size_t>(round_)].unit_v[static_cast<std::size_t>(g) - 1];
-            if (std::any_of(units.begin(), units.end(), [](const auto& v) { return !v; })) {
-                group_ = g;
-                active_ = 1; // the amperes still flow
-                return;
-            }
-        }
+    if (const auto group = round_ == ProofRound::units ? unread_units() : std::nullopt) {
+        group_ = *group;
+        active_ = 1; // the amperes still flow
+    }
+}
+
+// The first group with a unit that was not read.
+std::optional<int> ProofView::unread_units() const {
+    const auto& groups = proof_.readings.rounds[static_cast<std::size_t>(ProofRound::units)].unit_v;
+    for (std::size_t g = 0; g < groups.size(); ++g)
+        if (std::any_of(groups[g].begin(), groups[g].end(), [](const auto& v) { return !v; }))
+            return static_cast<int>(g) + 1;
+    return std::nullopt;
 }
 
 Result<Id> ProofView::record(const Box& box, double value, double digit) {
@@ -277,51 +289,40 @@ Result<Id> ProofView::record(const Box& box, double value, double digit) {
     return prove.record(pack, round_, 0, value, digit, under_current() ? load_a_ : std::nullopt);
 }
 
-bool ProofView::take_figure(const Box& box, double value, const QString& line) {
+void ProofView::take_figure(const Box& box, double value, const QString& line) {
     if (box.kind == BoxKind::load) {
         if (!(value > 0)) {
             emit told(tr("The load draws more than nothing."), true);
-            return true;
+            return;
         }
         load_a_ = value;
         next_box();
-        show_boxes();
-        emit changed();
-        return true;
+        look_again();
+        return;
     }
     const auto kept = record(box, value, figures::last_digit(line));
     if (!kept) {
         emit told(wording::problem(kept.problem()), true);
-        return true;
+        return;
     }
     emit acknowledged(QStringLiteral("pack %1 group %2 %3").arg(proof_.pack.id).arg(box.number).arg(value, 0, 'f', 4));
-    show_pack(proof_.pack.id);
-    next_box();
-    refresh();
-    return true;
+    went_on();
 }
 
-// Yes, no, or a stroke where the pack has no such thing; false: it is none of these.
-bool ProofView::take_answer(ProofItem item, const QString& line) {
-    const QString word = line.trimmed().toLower();
-    std::optional<ProveService::Answer> answer;
-    if (word == QStringLiteral("-") || word == tr("none"))
-        answer = ProveService::Answer::none;
-    else if (is_yes_or_no(item) && !word.isEmpty() && tr("yes").startsWith(word))
-        answer = ProveService::Answer::yes;
-    else if (is_yes_or_no(item) && !word.isEmpty() && tr("no").startsWith(word))
-        answer = ProveService::Answer::no;
-    if (!answer)
-        return false;
-    if (const auto done = workshop_.prove().answer(proof_.pack.id, item, *answer); !done) {
+// The round goes on with what is not read yet.
+void ProofView::went_on() {
+    proof_ = workshop_.prove().proof(proof_.pack.id);
+    next_box();
+    look_again();
+}
+
+void ProofView::take_answer(ProofItem item, ProveService::Answer answer) {
+    if (const auto done = workshop_.prove().answer(proof_.pack.id, item, answer); !done) {
         emit told(wording::problem(done.problem()), true);
-        return true;
+        return;
     }
     emit acknowledged(QStringLiteral("pack %1 answered").arg(proof_.pack.id));
-    show_pack(proof_.pack.id);
-    next_box();
-    refresh();
-    return true;
+    went_on();
 }
 
 bool ProofView::take_line(const QString& line) {
@@ -330,39 +331,51 @@ bool ProofView::take_line(const QString& line) {
         return false;
     if (line.isEmpty()) {
         active_ = (active_ + 1) % static_cast<int>(all.size());
-        refresh();
+        look_again();
         return true;
     }
     const Box box = all[static_cast<std::size_t>(std::clamp(active_, 0, static_cast<int>(all.size()) - 1))];
     const auto value = figures::typed(line);
-    const QString word = line.trimmed().toLower();
-    const bool answered = box.kind == BoxKind::item &&
-                          (word == QStringLiteral("-") || word == tr("none") ||
-                           (is_yes_or_no(box.item) && (tr("yes").startsWith(word) || tr("no").startsWith(word))));
-    if (!value && !answered)
+    const auto answer = box.kind == BoxKind::item ? answer_in(box.item, line) : std::nullopt;
+    if (!value && !answer)
         return false;
     if (!workshop_.writable()) {
         emit told(tr("This workshop is open for reading only."), true);
         return true;
     }
-    if (box.kind == BoxKind::item && take_answer(box.item, line))
-        return true;
-    return value && take_figure(box, *value, line);
+    if (answer)
+        take_answer(box.item, *answer);
+    else
+        take_figure(box, *value, line);
+    return true;
 }
 
+// The last figure of the round; where something was said after it, the last answer.
 bool ProofView::strike_last() {
-    const Id last = proof_.pack.id == 0 ? 0 : proof_.last[static_cast<std::size_t>(round_)];
-    if (last == 0)
+    if (proof_.pack.id == 0)
         return false;
-    const auto done = workshop_.prove().strike(last, "typed wrong");
+    auto& prove = workshop_.prove();
+    const Id last = proof_.last[static_cast<std::size_t>(round_)];
+    std::optional<ProofItem> said;
+    for (int i = 0; i < proof_item_count; ++i)
+        if (const auto item = static_cast<ProofItem>(i);
+            round_of(item) == round_ && ((is_yes_or_no(item) && proof_.readings.item(item)) ||
+                                         proof_.readings.not_there[static_cast<std::size_t>(i)]))
+            said = item;
+    if (last == 0 && !said)
+        return false;
+    const auto done = last != 0 ? prove.strike(last, "typed wrong")
+                                : prove.answer(proof_.pack.id, *said, ProveService::Answer::unknown);
     if (!done) {
         emit told(wording::problem(done.problem()), true);
         return true;
     }
-    show_pack(proof_.pack.id);
+    proof_ = prove.proof(proof_.pack.id);
     active_ = first_empty();
-    refresh();
-    emit told(tr("The last reading of this round was struck out."), false);
+    look_again();
+    emit told(last != 0 ? tr("The last reading of this round was struck out.")
+                        : tr("The last answer of this round was taken back."),
+              false);
     return true;
 }
 

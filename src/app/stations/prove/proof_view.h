@@ -21,7 +21,6 @@ class ProofView : public QWidget {
 public:
     ProofView(Workshop& workshop, QWidget* parent);
     void show_pack(Id pack);
-    void refresh();
     [[nodiscard]] const PackProof& proof() const { return proof_; }
     [[nodiscard]] ProofRound round() const { return round_; }
     void show_round(ProofRound round);
@@ -55,8 +54,12 @@ private:
     [[nodiscard]] int first_empty() const; // an index; the first where none is
     void show_boxes(const QString& typed = {});
     void next_box();
-    [[nodiscard]] bool take_answer(ProofItem item, const QString& line);
-    bool take_figure(const Box& box, double value, const QString& line);
+    void show();
+    void look_again(); // and say that Evidence and the scan field say something else
+    void went_on();
+    [[nodiscard]] std::optional<int> unread_units() const;
+    void take_answer(ProofItem item, ProveService::Answer answer);
+    void take_figure(const Box& box, double value, const QString& line);
     [[nodiscard]] Result<Id> record(const Box& box, double value, double digit);
     void say_causes(EvidenceContent& content) const;
     void say_findings(const RoundVerdict& verdict, EvidenceContent& content) const;

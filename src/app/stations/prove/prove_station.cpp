@@ -236,11 +236,14 @@ void ProveStation::join_strings() {
         for (const Assembly& build : workshop().builds())
             if (QString::fromStdString(build.label).compare(label, Qt::CaseInsensitive) == 0)
                 builds.push_back(build.id);
-    if (fine(workshop().prove().join_strings(builds)))
-        emit told(
-            tr("They stand level and may be joined: plus to plus through a fuse each, minus to minus; each keeps its "
-               "own board and balance."),
-            false);
+    if (!fine(workshop().prove().join_strings(builds)))
+        return;
+    const auto level = workshop().prove().strings(builds);
+    emit told(
+        tr("They stand level, %1 would flow: they may be joined, plus to plus through a fuse each, minus to minus. "
+           "Each keeps its own board and balance.")
+            .arg(figures::amperes(level ? level.value().check.largest_current_a.value_or(0) : 0)),
+        false);
 }
 
 void ProveStation::ask_bench_sign() {
