@@ -6,7 +6,7 @@
 #include "core/build/conversion.h"
 #include "core/build/joining.h"
 #include "core/build/sizing.h"
-#include "workshop/build_plan.h"
+#include "workshop/build_run.h"
 #include "workshop/service.h"
 #include "workshop/wanted_builds.h"
 

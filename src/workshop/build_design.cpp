@@ -96,6 +96,8 @@ BuildQuestion BuildService::question(Id build) const {
             out.diameter_m = format != nullptr && format->diameter_m > 0
                                  ? std::optional(std::max(*out.diameter_m, format->diameter_m))
                                  : std::nullopt;
+        if (format != nullptr)
+            out.height_m = std::max(out.height_m, format->height_m);
         if (first && model != nullptr) {
             out.unit_mass_kg = model->mass_kg;
             out.continuous_rating_a = model->continuous_a;

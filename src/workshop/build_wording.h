@@ -6,7 +6,7 @@
 #include "core/build/conversion.h"
 #include "core/build/design.h"
 #include "core/cells/claim.h"
-#include "workshop/build_plan.h"
+#include "workshop/build_run.h"
 #include "workshop/wanted_builds.h"
 
 #include <QString>
@@ -29,11 +29,12 @@ namespace ingot::wording {
 [[nodiscard]] QString needs_board(int series, std::optional<double> current_a);
 
 // Of a step, and of one item of it ("group 3", "groups 2 and 3", "lead 0"); empty where a step has but one.
-[[nodiscard]] QString build_task(BuildTask task);
+// `modules`: in a row with bars, not round cells with strip.
+[[nodiscard]] QString build_task(BuildTask task, bool modules = false);
 [[nodiscard]] QString build_item(BuildTask task, int item, const PackLayout& layout);
 // Which caution of the library belongs to a step.
 std::string build_task_caution(BuildTask task);
-[[nodiscard]] QString build_task_how(BuildTask task); // what the hand does
+[[nodiscard]] QString build_task_how(BuildTask task, bool modules = false); // what the hand does
 [[nodiscard]] QString comes_first(BuildTask task, int item, const PackLayout& layout);
 [[nodiscard]] QString stands_on_it(BuildTask task, int item, const PackLayout& layout);
 [[nodiscard]] QString prospective(double amperes); // a short's: no finer than it is known
@@ -45,9 +46,12 @@ std::string build_task_caution(BuildTask task);
 [[nodiscard]] QString arrangement(const Layout& layout);
 [[nodiscard]] QString remedy(const Remedy& remedy);
 [[nodiscard]] QString run_variant(RunVariant variant);
+[[nodiscard]] QString run_time(double seconds); // "54 min", "1 h 54 min"
+// How warm it becomes by its places; why nothing is said.
+[[nodiscard]] QString warmth(const VariantRun& run);
 // Its first charge, and its months on the shelf; why nothing is said of them.
-[[nodiscard]] QStringList first_charge(const BuildRun& run, const BuildQuestion& question);
-[[nodiscard]] QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question);
+[[nodiscard]] QStringList first_charge(const VariantRun& run, const BuildQuestion& question);
+[[nodiscard]] QStringList on_the_shelf(const VariantRun& run, const BuildQuestion& question, double from_soc);
 [[nodiscard]] QString conversion_verdict(ConversionVerdict verdict);
 [[nodiscard]] QString charger_kind(ChargerKind kind);
 [[nodiscard]] QString places(const std::vector<int>& places); // "place 3", "places 3 and 7"

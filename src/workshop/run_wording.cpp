@@ -16,13 +16,38 @@ constexpr double run_month_days = 30;
 constexpr double run_micro = 1e-6;
 
 QString hours_minutes(double hours) {
-    const int minutes = static_cast<int>(std::lround(hours * minutes_an_hour));
-    return tr("%1 h %2 min").arg(minutes / minutes_an_hour).arg(minutes % minutes_an_hour, 2, 10, QLatin1Char('0'));
+    constexpr double seconds_an_hour = 3600;
+    return run_time(hours * seconds_an_hour);
 }
 
 } // namespace
 
-QStringList first_charge(const BuildRun& run, const BuildQuestion& question) {
+QString run_time(double seconds) {
+    const int minutes = static_cast<int>(std::lround(seconds / minutes_an_hour));
+    return minutes < minutes_an_hour ? tr("%1 min").arg(minutes)
+                                     : tr("%1 h %2 min")
+                                           .arg(minutes / minutes_an_hour)
+                                           .arg(minutes % minutes_an_hour, 2, 10, QLatin1Char('0'));
+}
+
+QString warmth(const VariantRun& run) {
+    if (!run.warmth)
+        return sentence(run.warmth_objection);
+    const PackWarmth& warm = *run.warmth;
+    const QString hottest = figures::plain(warm.warmer_k[warm.hottest], 1);
+    const QString coolest = figures::plain(warm.warmer_k[warm.coolest], 1);
+    const QString where = run.layout && warm.hottest < run.layout->cells.size()
+                              ? tr("%1 in group %2")
+                                    .arg(QString::fromStdString(run.layout->cells[warm.hottest].id))
+                                    .arg(run.layout->cells[warm.hottest].group + 1)
+                              : QString();
+    return tr("At the end its hottest place is about %1 K over the air around the case (%2), its coolest %3 K. "
+              "Roughly: "
+              "still air in a closed case, no heat through strips or holders.")
+        .arg(hottest, where, coolest);
+}
+
+QStringList first_charge(const VariantRun& run, const BuildQuestion& question) {
     if (!run.charge)
         return {sentence(run.charge_objection)};
     const ChargeRun& charge = *run.charge;
@@ -57,7 +82,7 @@ QStringList first_charge(const BuildRun& run, const BuildQuestion& question) {
     return out;
 }
 
-QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question) {
+QStringList on_the_shelf(const VariantRun& run, const BuildQuestion& question, double from_soc) {
     if (!run.shelf)
         return {sentence(run.shelf_objection)};
     const ShelfStay& stay = *run.shelf;
@@ -66,7 +91,7 @@ QStringList on_the_shelf(const BuildRun& run, const BuildQuestion& question) {
     };
     QStringList out;
     const auto standby = question.design.number(DesignFigure::standby_a);
-    const QString from = tr("On the shelf, from %1 full").arg(figures::percent(run.shelf_soc, 0));
+    const QString from = tr("On the shelf, from %1 full").arg(figures::percent(from_soc, 0));
     out << (stay.empty_days ? tr("%1: group %2 is empty after %3 months.")
                                   .arg(from)
                                   .arg(stay.lowest + 1)

@@ -4,6 +4,7 @@
 #include "app/parts/figure_boxes.h"
 #include "app/parts/gate_picture.h"
 #include "app/parts/layout_picture.h"
+#include "app/parts/run_compare.h"
 #include "app/parts/run_curves.h"
 #include "app/parts/step_list.h"
 #include "app/parts/window_bars.h"
@@ -12,7 +13,7 @@
 
 #include "exchange/pack_design_json.h"
 #include "exchange/text_file.h"
-#include "workshop/build_plan.h"
+#include "workshop/build_run.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -238,9 +239,23 @@ TEST_CASE("Simulate says how long it runs and what would change it, and follows 
     w.ready();
     CHECK(w.station().view() == app::BuildStation::View::run);
     CHECK(w.station().evidence().verdict == QStringLiteral("Runs long enough"));
-    auto& table = w.part<QTableWidget>("run_variants");
-    REQUIRE(table.rowCount() == 4);
+    auto& right = w.part<QComboBox>("run_right");
+    REQUIRE(right.count() == 4);
     CHECK(w.part<app::RunCurves>().parts().size() == 4);
+    // Every row names both designs and what differs; another one is put beside by keys.
+    const auto& compare = w.part<app::RunCompare>();
+    REQUIRE(compare.parts().size() == 7);
+    const QString runs = compare.parts()[0].value;
+    CHECK(runs.contains(QStringLiteral("as matched")));
+    CHECK(runs.contains(QStringLiteral("one more in each group")));
+    CHECK(runs.contains(QStringLiteral("better")));
+    CHECK(compare.parts()[3].value.contains(QStringLiteral("+"))); // warmer than the air
+    right.setFocus();
+    w.key(Qt::Key_End);
+    CHECK(compare.parts()[0].value.contains(QStringLiteral("load 10 % heavier")));
+    CHECK(compare.parts()[0].value.contains(QStringLiteral("it costs")));
+    w.key(Qt::Key_Home);
+    CHECK_FALSE(compare.parts()[0].value.contains(QStringLiteral("costs"))); // itself beside itself stands alone
     auto& boxes = w.part<app::FigureBoxes>("run_boxes");
     boxes.setFocus(); // Tab reaches it; its first box takes the number
     CHECK(boxes.active() == 0);
@@ -275,9 +290,10 @@ TEST_CASE("Simulate runs a load profile, another build beside it, and writes the
     BuildWindow w;
     w.key(Qt::Key_M, Qt::AltModifier);
     w.ready();
-    auto& table = w.part<QTableWidget>("run_variants");
-    REQUIRE(table.rowCount() == 4);
-    const QString steady = table.item(0, 1)->text();
+    auto& right = w.part<QComboBox>("run_right");
+    REQUIRE(right.count() == 4);
+    const auto runs = [&] { return w.part<app::RunCompare>().parts()[0].value; };
+    const QString steady = runs();
     const auto choose = [&](const char* command, const QString& item) {
         Window::answer([item](QWidget* dialog) {
             auto* box = dialog->findChild<QComboBox*>();
@@ -295,7 +311,7 @@ TEST_CASE("Simulate runs a load profile, another build beside it, and writes the
     CHECK_FALSE(w.figure(DesignFigure::load_profile).empty());
     CHECK(w.station().evidence().line.contains(QStringLiteral("changes")));
     CHECK(w.station().evidence().line.contains(QStringLiteral("0.59"))); // 52 s of 0.35, 8 of 2.4, 8 of 0.35
-    CHECK(table.item(0, 1)->text() != steady);
+    CHECK(runs() != steady);
     // The circuit of what is run.
     const Temporary folder;
     const std::string path = folder.file("pack.cir");
@@ -312,7 +328,7 @@ TEST_CASE("Simulate runs a load profile, another build beside it, and writes the
     CHECK(netlist.find("terminal") != std::string::npos);
     w.command("Steady load again");
     w.ready();
-    CHECK(table.item(0, 1)->text() == steady);
+    CHECK(runs() == steady);
     // Another build with units beside it: the same load, its own figures.
     QString other;
     for (const Assembly& build : w.shop().builds())
@@ -321,10 +337,10 @@ TEST_CASE("Simulate runs a load profile, another build beside it, and writes the
             other = QString::fromStdString(build.label);
     if (!other.isEmpty()) {
         choose("Beside another build…", other);
-        REQUIRE(table.rowCount() == 5);
-        CHECK(table.item(4, 0)->text() == other);
+        REQUIRE(right.count() == 5);
+        CHECK(right.itemText(4) == other);
         choose("Beside another build…", QStringLiteral("none"));
-        CHECK(table.rowCount() == 4);
+        CHECK(right.count() == 4);
     }
 }
 

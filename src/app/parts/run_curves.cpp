@@ -45,8 +45,9 @@ void RunCurves::set(const BuildRun& run, std::optional<double> wanted_s, std::op
     update();
 }
 
-void RunCurves::choose(int variant) {
-    chosen_ = variant;
+void RunCurves::choose(int left, int right) {
+    left_ = left;
+    right_ = right;
     parts_changed();
     update();
 }
@@ -73,7 +74,7 @@ std::vector<PaintedPart> RunCurves::parts() const {
         out.push_back({wording::run_variant(variant.variant),
                        tr("ends after %1 at %2")
                            .arg(figures::seconds(variant.run.run_time_s), figures::volts(last.terminal_v, 1)),
-                       QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach), i == chosen_,
+                       QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach), i == left_ || i == right_,
                        QAccessible::ListItem});
     }
     return out;
@@ -126,21 +127,25 @@ void RunCurves::paintEvent(QPaintEvent* /*event*/) {
         painter.setFont(type(12, true));
         painter.drawText(QRectF(x - scaled(124), at.top(), scaled(120), scaled(16)), Qt::AlignRight, tr("wanted"));
     }
-    for (const bool on_top : {false, true})
+    // Those that are compared last, on top of the others.
+    for (const int rank : {0, 1, 2})
         for (int i = 0; i < static_cast<int>(run_.variants.size()); ++i) {
             const auto& curve = run_.variants[static_cast<std::size_t>(i)].run.curve;
-            if ((i == chosen_) != on_top || curve.empty())
+            const int own = i == left_ ? 2 : i == right_ ? 1 : 0;
+            if (own != rank || curve.empty())
                 continue;
+            const QColor colour = own == 2 ? c.steel : own == 1 ? c.ink : c.muted;
             QPainterPath path;
             for (const PackRun::Sample& sample : curve) {
                 const QPointF p = place(sample.time_s, sample.terminal_v);
                 path.elementCount() == 0 ? path.moveTo(p) : path.lineTo(p);
             }
             painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(on_top ? c.steel : c.muted, on_top ? 3 : 1.2));
+            painter.setPen(QPen(colour, own == 2 ? 3 : own == 1 ? 2 : 1, own == 0 ? Qt::DotLine : Qt::SolidLine));
             painter.drawPath(path);
-            painter.setBrush(on_top ? c.steel : c.muted);
-            painter.drawEllipse(path.currentPosition(), on_top ? 4.0 : 2.5, on_top ? 4.0 : 2.5);
+            painter.setPen(colour);
+            painter.setBrush(colour);
+            painter.drawEllipse(path.currentPosition(), own == 0 ? 2.5 : 4.0, own == 0 ? 2.5 : 4.0);
         }
 }
 

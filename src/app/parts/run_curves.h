@@ -3,7 +3,7 @@
 #pragma once
 
 #include "app/parts/painted.h"
-#include "workshop/build_plan.h"
+#include "workshop/build_run.h"
 
 namespace ingot::app {
 
@@ -13,7 +13,8 @@ public:
     explicit RunCurves(QWidget* parent = nullptr);
     [[nodiscard]] std::vector<PaintedPart> parts() const override;
     void set(const BuildRun& run, std::optional<double> wanted_s, std::optional<double> off_v);
-    void choose(int variant);
+    // The two that are compared: one stands out in steel, one in ink.
+    void choose(int left, int right);
     [[nodiscard]] QSize sizeHint() const override { return {700, 220}; }
     [[nodiscard]] QSize minimumSizeHint() const override { return {300, 150}; }
 
@@ -25,7 +26,7 @@ private:
     [[nodiscard]] QPointF place(double time_s, double volts) const;
     BuildRun run_;
     std::optional<double> wanted_s_, off_v_;
-    int chosen_ = 0;
+    int left_ = 0, right_ = 0;
     double end_s_ = 1, low_v_ = 0, high_v_ = 1;
 };
 

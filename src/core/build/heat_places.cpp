@@ -1,5 +1,7 @@
 #include "core/build/heat_places.h"
 
+#include "core/build/pack_heat.h"
+
 #include <Eigen/SparseCholesky>
 
 #include <algorithm>
@@ -36,22 +38,15 @@ std::vector<double> warmth_of_places(const std::vector<std::array<double, 2>>& c
     if (!(pitch_m > 0))
         throw std::invalid_argument("warmth_of_places: the pitch must be positive");
     const auto n = static_cast<Eigen::Index>(centres_m.size());
-    constexpr double reach = 1.25;
     std::vector<Eigen::Triplet<double>> entries;
     std::vector<int> neighbours(centres_m.size(), 0);
-    for (std::size_t a = 0; a < centres_m.size(); ++a)
-        for (std::size_t b = a + 1; b < centres_m.size(); ++b)
-            if (std::hypot(centres_m[a][0] - centres_m[b][0], centres_m[a][1] - centres_m[b][1]) < reach * pitch_m) {
-                ++neighbours[a];
-                ++neighbours[b];
-                entries.emplace_back(static_cast<int>(a), static_cast<int>(b), -1.0);
-                entries.emplace_back(static_cast<int>(b), static_cast<int>(a), -1.0);
-            }
-    constexpr int square_sides = 4;
-    constexpr int staggered_sides = 6;
-    const bool staggered =
-        std::any_of(neighbours.begin(), neighbours.end(), [](int count) { return count > square_sides; });
-    const int sides = staggered ? staggered_sides : square_sides;
+    for (const auto& [a, b] : neighbours_of(centres_m, pitch_m)) {
+        ++neighbours[a];
+        ++neighbours[b];
+        entries.emplace_back(static_cast<int>(a), static_cast<int>(b), -1.0);
+        entries.emplace_back(static_cast<int>(b), static_cast<int>(a), -1.0);
+    }
+    const int sides = sides_of(neighbours);
     for (std::size_t i = 0; i < centres_m.size(); ++i)
         entries.emplace_back(static_cast<int>(i), static_cast<int>(i),
                              neighbours[i] + side_to_air * std::max(0, sides - neighbours[i]) + end_to_air);

@@ -14,6 +14,8 @@ const char* code(EndReason reason) {
         return "empty";
     case EndReason::power:
         return "power";
+    case EndReason::time:
+        return "time";
     }
     return "";
 }
@@ -66,7 +68,7 @@ class March {
 public:
     March(const PackDesign& design, const Chemistry& chemistry, const PackLoad& load, const PackRunOptions& options)
         : ocv_(chemistry.ocv), load_(load), joint_ohm_(design.joint_ohm), until_v_(options.until_v),
-          step_s_(options.step_s) {
+          step_s_(options.step_s), longest_s_(options.longest_s) {
         for (const auto& group : design.groups) {
             begin_.push_back(capacity_.size());
             double conductance = 0;
@@ -97,6 +99,7 @@ public:
         paired_ = std::isfinite(fastest_s_);
         run_.groups.assign(design.groups.size(), {0, std::numeric_limits<double>::infinity()});
         peak_a_.assign(capacity_.size(), 0);
+        cell_lost_j_.assign(capacity_.size(), 0);
     }
 
     Result<PackRun> go() {
@@ -112,7 +115,7 @@ public:
                 if (single() && load_.levels[0].value <= 0)
                     return never();
             }
-            if (total_charge() >= fullness * (1 - least_change) || run_.usable_ah <= drawn)
+            if (!longest_s_ && (total_charge() >= fullness * (1 - least_change) || run_.usable_ah <= drawn))
                 return never();
             if (time_s_ > longest_s)
                 return Problem{"", 0, said("the load takes the pack over a century to empty. Give a larger one.")};
@@ -243,14 +246,16 @@ private:
 
     // Holds a level of load; true when the pack ended.
     bool hold(double value, double length_s) {
-        double left = length_s;
+        const double until = longest_s_ ? *longest_s_ - time_s_ : length_s;
+        const bool cut = until <= length_s && longest_s_.has_value();
+        double left = cut ? until : length_s;
         since_change_s_ = 0;
         look(now_, value, here_);
         if (stop(now_, here_))
             return true;
         note(here_);
         while (left > 0) {
-            if (single() && value <= 0)
+            if (single() && value <= 0 && !longest_s_)
                 return false;
             const double dt = step_for(here_, left);
             if (!step(value, dt)) { // it ends within this step: find where
@@ -261,7 +266,12 @@ private:
             if (left < least_step_s)
                 left = 0;
         }
-        return false;
+        if (cut) {
+            run_.ended_by = lowest(here_);
+            run_.ended_at_v = here_.group_v[run_.ended_by];
+            run_.reason = EndReason::time;
+        }
+        return cut;
     }
 
     bool stop(const State& state, const Instant& instant) {
@@ -297,7 +307,7 @@ private:
     // Accepts the step that leads from here_ to there_.
     void take(double dt) {
         for (std::size_t i = 0; i < mean_.size(); ++i)
-            lost_j_ += loss(i, dt);
+            cell_lost_j_[i] += loss(i, dt);
         const double amps = (here_.current_a + there_.current_a) / 2;
         const double here_w = here_.current_a * terminal(here_);
         const double there_w = there_.current_a * terminal(there_);
@@ -369,6 +379,8 @@ private:
         run_.run_time_s = time_s_;
         run_.usable_wh = given_j_ / seconds_per_hour;
         const double taken = start_j - stored();
+        for (const double lost : cell_lost_j_)
+            lost_j_ += lost;
         const double scale = std::max({std::fabs(taken), std::fabs(given_j_), lost_j_});
         run_.energy_balance = scale > 0 ? (taken - given_j_ - lost_j_) / scale : 0;
         for (std::size_t g = 0; g < conductance_.size(); ++g) {
@@ -377,7 +389,8 @@ private:
                 const double left = now_.soc[i] * capacity_[i] / seconds_per_hour;
                 run_.groups[g].left_ah += left;
                 const double given = (begin[i] - now_.soc[i]) * capacity_[i];
-                cells.push_back({peak_a_[i], time_s_ > 0 ? given / time_s_ : 0, left});
+                cells.push_back(
+                    {peak_a_[i], time_s_ > 0 ? given / time_s_ : 0, left, time_s_ > 0 ? cell_lost_j_[i] / time_s_ : 0});
             }
             if (!std::isfinite(run_.groups[g].lowest_v))
                 run_.groups[g].lowest_v = here_.group_v[g];
@@ -390,7 +403,7 @@ private:
     Ocv ocv_;
     const PackLoad& load_;
     double joint_ohm_, until_v_;
-    std::optional<double> step_s_;
+    std::optional<double> step_s_, longest_s_;
     std::vector<std::size_t> begin_;
     std::vector<double> capacity_, per_coulomb_, ohm_, siemens_, r1_, tau_; // of each cell: C, 1/C, ohm, S, ohm, s
     std::vector<double> conductance_, group_capacity_;                      // of each group: S, C
@@ -401,8 +414,8 @@ private:
     State now_, next_, guess_;
     Instant here_, there_;
     std::vector<std::size_t> segment_;
-    std::vector<double> mean_, peak_a_;
-    double time_s_ = 0, given_j_ = 0, lost_j_ = 0;
+    std::vector<double> mean_, peak_a_, cell_lost_j_;
+    double time_s_ = 0, given_j_ = 0, lost_j_ = 0; // lost: in the joints; with the cells' at the end
     std::size_t samples_seen_ = 0, keep_every_ = 1;
     PackRun run_;
 };

@@ -37,7 +37,7 @@ struct PackLoad {
     std::vector<Level> levels;
 };
 
-enum class EndReason { cutoff, empty, power };
+enum class EndReason { cutoff, empty, power, time };
 [[nodiscard]] const char* code(EndReason reason);
 
 struct PackRun {
@@ -49,6 +49,7 @@ struct PackRun {
         double peak_a = 0; // largest discharge current
         double mean_a = 0;
         double left_ah = 0;
+        double loss_w = 0; // heat in its resistances, on average
     };
     struct Sample {
         double time_s = 0;
@@ -70,9 +71,10 @@ struct PackRun {
 struct PackRunOptions {
     double until_v = 0;           // per group; a unit of several cells in series counts as one cell of the design
     std::optional<double> step_s; // nothing: 1 s, longer where the load is slow
+    std::optional<double> longest_s = {}; // ended there; nothing: by the pack alone
 };
 
-// Objects to: no group or an empty one, values out of range, a load that never ends the pack.
+// Objects to: no group or an empty one, values out of range, a load that never ends the pack, unless it is cut short.
 [[nodiscard]] Result<PackRun> run_pack(const PackDesign& design, const Chemistry& chemistry, const PackLoad& load,
                                        const PackRunOptions& options);
 

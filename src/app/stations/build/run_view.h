@@ -3,11 +3,13 @@
 
 #include "app/stations/build/build_view.h"
 
+class QComboBox;
 class QLabel;
-class QTableWidget;
 
 namespace ingot::app {
 
+class Panel;
+class RunCompare;
 class RunCurves;
 
 class RunView : public BuildView {
@@ -19,7 +21,7 @@ public:
     // The build beside it; 0: none. The station runs both.
     [[nodiscard]] Id beside() const { return beside_; }
     void set_beside(Id build);
-    [[nodiscard]] double joints_ohm() const { return run_.joints_ohm; }
+    [[nodiscard]] double joints_ohm() const { return run_.variants.empty() ? 0 : run_.variants.front().joints_ohm; }
     // How long the pack runs, as it was simulated; nothing: it was not.
     [[nodiscard]] std::optional<double> run_time_s() const;
     bool take_line(const QString& line) override;
@@ -29,13 +31,16 @@ public:
 
 private:
     void show_run();
+    void show_pair();
 
     BuildQuestion question_;
     BuildRun run_;
     Id beside_ = 0;
     DesignBoxes* boxes_ = nullptr;
     RunCurves* curves_ = nullptr;
-    QTableWidget* table_ = nullptr;
+    Panel* beside_panel_ = nullptr;
+    RunCompare* compare_ = nullptr;
+    QComboBox *left_ = nullptr, *right_ = nullptr;
     QLabel* words_ = nullptr;
 };
 
