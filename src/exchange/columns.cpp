@@ -1,5 +1,7 @@
 #include "exchange/columns.h"
 
+#include "core/measure/moment.h"
+
 #include <algorithm>
 #include <array>
 #include <cctype>
@@ -196,6 +198,41 @@ Result<std::optional<double>> number_in(CsvReader& reader, const std::vector<std
 
 std::string text_in(const std::vector<std::string_view>& fields, const Column& column) {
     return column.index ? std::string(fields[*column.index]) : std::string();
+}
+
+std::optional<double> written_time(std::string_view text) {
+    if (text.find('-') != std::string_view::npos) {
+        std::string moment(text);
+        if (const auto blank = moment.find(' '); blank != std::string::npos)
+            moment[blank] = 'T';
+        return seconds_of(moment);
+    }
+    const auto first = text.find(':');
+    const auto second = first == std::string_view::npos ? first : text.find(':', first + 1);
+    if (second == std::string_view::npos)
+        return std::nullopt;
+    const auto hours = parse_number(text.substr(0, first));
+    const auto minutes = parse_number(text.substr(first + 1, second - first - 1));
+    const auto seconds = parse_number(text.substr(second + 1));
+    constexpr double sixty = 60;
+    if (!hours || !minutes || !seconds || *hours < 0 || *minutes < 0 || *minutes >= sixty || *seconds < 0 ||
+        *seconds >= sixty)
+        return std::nullopt;
+    return (*hours * sixty + *minutes) * sixty + *seconds;
+}
+
+void allow_written_times(std::string_view text, const CsvReader& reader, Column& time) {
+    for (const std::string& written : reader.header()) {
+        const ColumnName name = parse_column(written);
+        if (std::find(time.names.begin(), time.names.end(), name.name) == time.names.end() ||
+            !(name.unit.empty() || name.unit == "h:mm:ss" || name.unit == "hh:mm:ss"))
+            continue;
+        const auto line_end = text.find('\n');
+        const auto next_end = line_end == std::string_view::npos ? line_end : text.find('\n', line_end + 1);
+        if (line_end != std::string_view::npos &&
+            text.substr(line_end + 1, next_end - line_end - 1).find(':') != std::string_view::npos)
+            time.dimension = Dimension::text;
+    }
 }
 
 bool Rows::next() {

@@ -56,6 +56,11 @@ struct Column {
                                                       const Column& column);
 [[nodiscard]] std::string text_in(const std::vector<std::string_view>& fields, const Column& column);
 
+// A time written h:mm:ss, or a moment of ISO 8601 (a blank may stand for its T): seconds; nothing for anything else.
+[[nodiscard]] std::optional<double> written_time(std::string_view text);
+// Lets a time column without a unit hold such times, where the first row of the text has one.
+void allow_written_times(std::string_view text, const CsvReader& reader, Column& time);
+
 // The rows of a table one after the other. The first objection to a row is kept and stops the reading; what is asked of
 // the row after that comes back empty.
 class Rows {

@@ -9,26 +9,6 @@
 
 namespace ingot::exchange {
 
-namespace {
-
-// "12:34:56" or "12:34:56.7" as seconds; nothing for anything else.
-std::optional<double> clock_seconds(std::string_view text) {
-    const auto first = text.find(':');
-    const auto second = first == std::string_view::npos ? first : text.find(':', first + 1);
-    if (second == std::string_view::npos)
-        return std::nullopt;
-    const auto hours = parse_number(text.substr(0, first));
-    const auto minutes = parse_number(text.substr(first + 1, second - first - 1));
-    const auto seconds = parse_number(text.substr(second + 1));
-    constexpr double sixty = 60;
-    if (!hours || !minutes || !seconds || *hours < 0 || *minutes < 0 || *minutes >= sixty || *seconds < 0 ||
-        *seconds >= sixty)
-        return std::nullopt;
-    return (*hours * sixty + *minutes) * sixty + *seconds;
-}
-
-} // namespace
-
 Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                              const std::function<bool(double)>& progress) {
     auto opened = CsvReader::open(text, file);
@@ -48,17 +28,7 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                        {}};
     Column step{"Step", Dimension::text, {"step", "step index", "step id", "step number", "step count"}, false, {}, 1,
                 {}};
-    // Times written h:mm:ss need no unit.
-    for (const std::string& written : reader.header())
-        if (const ColumnName name = parse_column(written);
-            std::find(time.names.begin(), time.names.end(), name.name) != time.names.end() &&
-            (name.unit.empty() || name.unit == "h:mm:ss" || name.unit == "hh:mm:ss")) {
-            const auto line_end = text.find('\n');
-            const auto next_end = line_end == std::string_view::npos ? line_end : text.find('\n', line_end + 1);
-            if (line_end != std::string_view::npos &&
-                text.substr(line_end + 1, next_end - line_end - 1).find(':') != std::string_view::npos)
-                time.dimension = Dimension::text;
-        }
+    allow_written_times(text, reader, time);
     // A log may carry several temperatures; the first counts.
     if (const auto found = find_columns(reader, {&time, &voltage, &current, &step}); !found)
         return found.problem();
@@ -98,7 +68,7 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
         double values[3] = {0, 0, 0};
         const Column* const needed[3] = {&time, &voltage, &current};
         for (int i = 0; i < 3; ++i) {
-            if (const auto clock = i == 0 ? clock_seconds(fields[*time.index]) : std::nullopt) {
+            if (const auto clock = i == 0 ? written_time(fields[*time.index]) : std::nullopt) {
                 values[0] = *clock;
                 continue;
             }

@@ -1,6 +1,6 @@
 #include "exchange/readings_csv.h"
 
-#include "exchange/columns.h"
+#include "exchange/block_columns.h"
 
 #include <algorithm>
 #include <cmath>
@@ -11,22 +11,6 @@ namespace ingot::exchange {
 namespace {
 
 constexpr double no_current_a = 0.02;
-constexpr double no_group_v = 200; // nothing that is still one group shows more
-
-// 1-based number of a snapshot's column such as "Block 3 / V"; nothing for any other.
-std::optional<int> block_of(const std::string& header) {
-    const ColumnName name = parse_column(header);
-    const auto blank = name.name.find_last_of(' ');
-    const std::string word = blank == std::string::npos ? "" : name.name.substr(0, blank);
-    std::string digits = blank == std::string::npos ? "" : name.name.substr(blank + 1);
-    const bool named = word == "block" || word == "group" || word == "cell" || word == "module" ||
-                       word == "block voltage" || word == "group voltage" || word == "cell voltage" ||
-                       word == "module voltage";
-    if (!named || digits.empty() || digits.size() > 3 ||
-        !std::all_of(digits.begin(), digits.end(), [](char c) { return c >= '0' && c <= '9'; }))
-        return std::nullopt;
-    return std::stoi(digits);
-}
 
 Result<int> group_in(CsvReader& reader, const std::vector<std::string_view>& fields, const Column& column,
                      const PackLayout& layout) {
@@ -56,25 +40,10 @@ Result<double> volts_in(CsvReader& reader, const std::vector<std::string_view>& 
 Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout) {
     GroupReadings out;
     out.snapshot = true;
-    std::vector<Column> blocks(static_cast<std::size_t>(layout.series));
-    for (std::size_t i = 0; i < reader.header().size(); ++i) {
-        const auto block = block_of(reader.header()[i]);
-        if (!block)
-            continue;
-        if (*block < 1 || *block > layout.series)
-            return reader.problem(said("column \"{}\": the pack has groups 1 to {}. Correct the pack's series.",
-                                       reader.header()[i], layout.series));
-        Column& column = blocks[static_cast<std::size_t>(*block - 1)];
-        if (column.index)
-            return reader.problem(said("block {} stands twice. Keep one of the columns.", *block));
-        const auto factor = unit_factor(Dimension::volt, parse_column(reader.header()[i]).unit);
-        if (!factor)
-            return reader.problem(said("unit of column \"{}\" is not understood. Use V or mV.", reader.header()[i]));
-        column.wanted = column.header = reader.header()[i];
-        column.dimension = Dimension::volt;
-        column.index = i;
-        column.factor = *factor;
-    }
+    const auto found_blocks = find_block_columns(reader, layout.series);
+    if (!found_blocks)
+        return found_blocks.problem();
+    const std::vector<Column>& blocks = found_blocks.value();
     Column current{"Current / A", Dimension::ampere, {"current", "pack current"}, false, {}, 1, {}};
     if (const auto found = find_columns(reader, {&current}); !found)
         return found.problem();
@@ -96,14 +65,11 @@ Result<GroupReadings> read_snapshot(CsvReader& reader, const PackLayout& layout)
         for (std::size_t g = 0; g < blocks.size(); ++g) {
             if (!blocks[g].index)
                 continue;
-            const auto volts = number_in(reader, fields, blocks[g]);
+            const auto volts = block_volts(reader, fields, blocks[g]);
             if (!volts)
                 return volts.problem();
             if (!volts.value())
                 continue;
-            if (std::fabs(*volts.value()) > no_group_v)
-                return reader.problem(said("{} V of \"{}\" is not one group's voltage. Is the column in mV?",
-                                           *volts.value(), blocks[g].header));
             GroupReading reading;
             reading.group = static_cast<int>(g) + 1;
             reading.voltage_v = *volts.value();
@@ -126,8 +92,7 @@ Result<GroupReadings> read_group_readings(std::string_view text, const std::stri
         return opened.problem();
     CsvReader& reader = opened.value();
     GroupReadings out;
-    const auto& header = reader.header();
-    if (std::any_of(header.begin(), header.end(), [](const std::string& h) { return block_of(h).has_value(); })) {
+    if (has_block_columns(reader)) {
         auto snapshot = read_snapshot(reader, layout);
         if (!snapshot)
             return snapshot;

@@ -2,6 +2,7 @@
 #include "workshop/figures.h"
 #include "workshop/prove_wording.h"
 #include "workshop/translated.h"
+#include "workshop/triage_wording.h"
 
 #include <QDateTime>
 #include <QLocale>
@@ -75,17 +76,15 @@ QStringList field_reasons(const PackInField& pack) {
     if (!pack.newer.empty() && trend.groups.size() == static_cast<std::size_t>(pack.pack.layout.series)) {
         double sum = 0;
         int known = 0;
-        QStringList groups;
         for (const int g : pack.newer) {
-            groups << QString::number(g);
             if (const auto& now = trend.groups[static_cast<std::size_t>(g) - 1].now) {
                 sum += *now;
                 ++known;
             }
         }
         if (known > 0)
-            out << tr("What was put in (group %1) stands %2 of its charge off the middle of the pack.")
-                       .arg(groups.join(QStringLiteral(", ")), figures::percent(sum / known, 1));
+            out << tr("What was put in (%1) stands %2 of its charge off the middle of the pack.")
+                       .arg(groups({pack.newer.begin(), pack.newer.end()}), figures::percent(sum / known, 1));
     }
     return out;
 }

@@ -7,6 +7,7 @@
 #include <QDateTime>
 
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace ingot {
@@ -53,6 +54,64 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
     if (kept)
         sign_passed(id);
     return kept;
+}
+
+Result<int> ProveService::record_log(Id id, const BoardLog& log, const BoardLogReading& reading) {
+    const Assembly* build = inventory_.build(id);
+    if (build == nullptr || build->state != AssemblyState::joined)
+        return no_such_joined_pack();
+    if (static_cast<int>(log.groups()) != build->layout.series)
+        return Problem{"", 0, said("This pack has {} groups.", build->layout.series)};
+    std::vector<Measurement> rows;
+    const std::string now = session_.now();
+    const auto take = [&](ProofRound round, std::size_t row, std::optional<double> load_a) {
+        Measurement m;
+        m.resolution = log.resolution_v;
+        m.instrument = "board";
+        m.protocol = "log";
+        m.conditions.condition = condition_of(round);
+        m.conditions.discharge_current_a = load_a;
+        m.taken_at = m.recorded_at = now;
+        for (std::size_t g = 0; g < log.groups(); ++g) {
+            m.subject = {0, id, static_cast<int>(g) + 1, 0};
+            m.value = log.group_v[row][g];
+            rows.push_back(m);
+        }
+        if (log.terminals_v.empty() || std::isnan(log.terminals_v[row]))
+            return;
+        m.subject = {0, id, 0, 0};
+        m.value = log.terminals_v[row];
+        rows.push_back(m);
+    };
+    // A rest before the load is a round of its own; the end of a charge says more where there is one.
+    if (reading.before_load)
+        take(ProofRound::at_rest, *reading.before_load, {});
+    if (reading.end_of_charge)
+        take(ProofRound::end_of_charge, *reading.end_of_charge, {});
+    if (reading.under_load && reading.before_load)
+        take(ProofRound::under_load, *reading.under_load, -reading.charging_a[*reading.under_load]);
+    if (rows.empty())
+        return Problem{"", 0,
+                       said("The log has neither a charge nor a load after a rest: there is no figure to take.")};
+    for (const Measurement& m : rows) {
+        const double limit = most_volts(*build, m.subject.group);
+        if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(m.value), limit),
+                                                       Quantity::voltage, m.value, limit);
+            !doubt.isEmpty())
+            return Problem{"", 0, as_told(doubt.toStdString())};
+    }
+    auto kept = session_.commit(
+        [&] {
+            Id last = 0;
+            for (const Measurement& m : rows)
+                last = session_.measurements.add(m);
+            return last;
+        },
+        ChangeSet::assembly(id));
+    if (!kept)
+        return kept.problem();
+    sign_passed(id);
+    return static_cast<int>(rows.size());
 }
 
 // A charger that went wrong is still read.

@@ -2,10 +2,12 @@
 #pragma once
 
 #include "core/build/joining.h"
+#include "core/prove/board_log.h"
 #include "core/prove/field.h"
 #include "core/prove/passport.h"
 #include "core/prove/proof_causes.h"
 #include "core/prove/proof_note.h"
+#include "core/triage/explain.h"
 #include "workshop/service.h"
 
 #include <set>
@@ -58,6 +60,9 @@ public:
     // `place`: a unit of the group, in the round of units.
     Result<Id> record(Id build, ProofRound round, int group, double volts, std::optional<double> resolution,
                       std::optional<double> load_a = {}, int place = 0);
+    // Rows of its board's log stand for rounds of the proof: before the load at rest, the end of the charge, under
+    // load. All or nothing; how many figures were kept. Objects where the log has none of those rows.
+    Result<int> record_log(Id build, const BoardLog& log, const BoardLogReading& reading);
     // A figure of another round, in the item's unit; a yes or no is answered.
     Result<Id> record_item(Id build, ProofItem item, double value, std::optional<double> resolution);
     enum class Answer { yes, no, none, unknown }; // none: it has no such thing; unknown takes an answer back
@@ -90,6 +95,15 @@ public:
     // Whether it is in service or came back from it.
     [[nodiscard]] bool in_field(const Assembly& pack) const;
     [[nodiscard]] PackInField field(Id pack) const;
+    // Of a built pack that came back: what was read of it since, as a case for the explanation engine, with what is
+    // known of its design. Nothing: it did not come back, or is not read through since; the round before it left counts
+    // not.
+    struct ReturnedCase {
+        TriageCase known;
+        Chemistry chemistry;
+        TriageKnowledge knowledge;
+    };
+    [[nodiscard]] std::optional<ReturnedCase> returned_case(Id pack) const;
     // One group at rest; a figure of a group that this round has already begins the next one.
     Result<Id> record_in_field(Id pack, int group, double volts, std::optional<double> resolution);
     // Its groups were brought level: what was read before says nothing of how they drift from here on.

@@ -85,6 +85,34 @@ PackInField ProveService::field(Id id) const {
     return out;
 }
 
+std::optional<ProveService::ReturnedCase> ProveService::returned_case(Id id) const {
+    const Assembly* pack = inventory_.build(id);
+    const Chemistry* chemistry = pack != nullptr ? inventory_.chemistry_of(*pack) : nullptr;
+    if (chemistry == nullptr || pack->state != AssemblyState::returned)
+        return std::nullopt;
+    std::string back_at;
+    for (const Event& event : session_.remarks.events_of(pack->label))
+        if (event.what == moved_event && event.detail == code(AssemblyState::returned))
+            back_at = std::max(back_at, event.at);
+    const PackInField known = field(id);
+    if (known.rounds.empty() || known.read_at.back() <= back_at)
+        return std::nullopt;
+    const FieldRound& round = known.rounds.back();
+    ReturnedCase out{{}, *chemistry, inventory_.library().triage};
+    out.known.layout = pack->layout;
+    out.known.capacity_ah = proof(id).readings.promised_ah;
+    for (std::size_t g = 0; g < round.group_v.size(); ++g) {
+        if (!round.group_v[g])
+            return std::nullopt;
+        GroupReading reading;
+        reading.group = static_cast<int>(g) + 1;
+        reading.voltage_v = *round.group_v[g];
+        reading.resolution_v = round.resolution;
+        out.known.readings.push_back(reading);
+    }
+    return out;
+}
+
 Result<Id> ProveService::record_in_field(Id id, int group, double volts, std::optional<double> resolution) {
     const Assembly* pack = inventory_.assembly(id);
     if (pack == nullptr || !in_field(*pack))

@@ -32,6 +32,13 @@ namespace ingot::wording {
 [[nodiscard]] QString field_what_to_do(const PackInField& pack);
 // Of a pack that came in with its passport: whose it is, when and by whom it was proved.
 [[nodiscard]] QString came_with(const Passport& passport);
+// Of a board's log (log_wording.cpp).
+struct BoardLogWords {
+    QString verdict, line;
+    QStringList notes;
+};
+[[nodiscard]] QString log_stretch(LogStretchKind kind);
+[[nodiscard]] BoardLogWords board_log(const BoardLogReading& reading, const BoardLog& log, const ProofLimits& limits);
 [[nodiscard]] QString not_passed(ProofRound round, const RoundVerdict& verdict);
 
 } // namespace ingot::wording

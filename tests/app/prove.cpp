@@ -276,4 +276,16 @@ TEST_CASE("N47: a pack in service is read again by its label, week after week, a
     w.command(QStringLiteral("It came back"));
     CHECK(w.shop().build_of(w.build)->state == AssemblyState::returned);
     CHECK(w.station().in_field());
+    // Read on the bench it is explained from its own design, and the way back to Build is offered.
+    CHECK(w.station().evidence().explanations.empty());
+    CHECK(w.station().evidence().tell_apart.contains(QStringLiteral("read every group")));
+    w.type({"3.560", "3.700", "3.701", "3.700"}); // group 3 was chosen on the picture
+    w.settle();
+    const auto back = w.station().evidence();
+    REQUIRE_FALSE(back.explanations.empty());
+    INFO(back.explanations.front().title.toStdString() << " " << back.explanations.front().probability);
+    CHECK(back.explanations.front().title.contains(QStringLiteral("group 3")));
+    CHECK_FALSE(back.tell_apart.isEmpty());
+    REQUIRE_FALSE(back.ways.empty());
+    CHECK(back.ways.back().title == QStringLiteral("Back to Build"));
 }

@@ -46,7 +46,7 @@ private:
     }
     [[nodiscard]] const ProofReading* before_load() const {
         const ProofReading* best = nullptr;
-        for (const ProofRound round : {ProofRound::at_rest, ProofRound::end_of_charge, ProofRound::after_rest})
+        for (const ProofRound round : {ProofRound::end_of_charge, ProofRound::after_rest, ProofRound::at_rest})
             if (const ProofReading& r = at(round);
                 r.whole() && r.day <= at(ProofRound::under_load).day && (best == nullptr || r.day >= best->day))
                 best = &r;

@@ -5,7 +5,9 @@
 #include "app/parts/reading_boxes.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
+#include "workshop/job.h"
 #include "workshop/prove_wording.h"
+#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
 #include <QLabel>
@@ -30,6 +32,8 @@ FieldView::FieldView(Workshop& workshop, QWidget* parent) : QWidget(parent), wor
     picture_ = new FieldPicture(trend);
     trend->body()->addWidget(picture_, 1);
     outer->addWidget(trend, 1);
+    job_ = new Job(this);
+    job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
     connect(boxes_, &ReadingBoxes::chosen, this, [this](int index) { choose_group(index + 1); });
     connect(picture_, &FieldPicture::group_chosen, this, &FieldView::choose_group);
 }
@@ -51,6 +55,52 @@ void FieldView::show_pack(Id pack) {
                              : tr("Again on %1.").arg(QString::fromStdString(pack_.next_at).left(10))));
     show_boxes();
     picture_->set(pack_, active_ + 1);
+    explain_return();
+}
+
+// Beside the window; once for each figure.
+void FieldView::explain_return() {
+    auto asked = workshop_.prove().returned_case(pack_.pack.id);
+    if (!asked) {
+        job_->drop();
+        explained_.reset();
+        asked_of_ = 0;
+        return;
+    }
+    if (asked_of_ == pack_.last)
+        return;
+    asked_of_ = pack_.last;
+    asked_ = asked->known;
+    explained_.reset();
+    job_->begin<Explained>([asked = std::move(*asked)](
+                               const Job::Token&) { return explain(asked.known, asked.chemistry, asked.knowledge); },
+                           [this](const Explained& made) {
+                               explained_ = made;
+                               emit explained();
+                           });
+}
+
+void FieldView::say_return(EvidenceContent& content) const {
+    if (pack_.pack.state != AssemblyState::returned || pack_.pack.came_in())
+        return;
+    if (!explained_) {
+        content.tell_apart = job_->busy() ? tr("What explains it is being weighed …")
+                                          : tr("It came back: read every group at rest, then it is explained.");
+        return;
+    }
+    constexpr double least = 0.04;
+    for (const Explanation& e : explained_->explanations)
+        if (e.probability >= least)
+            content.explanations.push_back({e.groups.empty()
+                                                ? wording::fault(e.fault)
+                                                : tr("%1, %2").arg(wording::fault(e.fault), wording::groups(e.groups)),
+                                            e.probability, wording::reason(e, asked_)});
+    if (explained_->settle_by)
+        content.tell_apart = wording::next_reading(*explained_->settle_by);
+    content.ways.push_back({tr("Back to Build"),
+                            tr("Its joints and units are on record: opened at the joint that is meant, mended, proved "
+                               "anew. Or a balance, where only the charge is apart."),
+                            true});
 }
 
 void FieldView::refresh() {
@@ -133,6 +183,7 @@ EvidenceContent FieldView::evidence() const {
     content.line = (pack_.balanced ? tr("balanced on %1") : tr("into service on %1"))
                        .arg(QString::fromStdString(pack_.since_at).left(10));
     content.notes = wording::field_reasons(pack_);
+    say_return(content);
     content.hand_title = pack_.next_at.empty()
                              ? tr("On the bench")
                              : tr("Read it again on %1").arg(QString::fromStdString(pack_.next_at).left(10));

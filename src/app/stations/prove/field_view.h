@@ -8,6 +8,10 @@
 
 class QLabel;
 
+namespace ingot {
+class Job;
+}
+
 namespace ingot::app {
 
 class FieldPicture;
@@ -31,10 +35,13 @@ public:
 
 signals:
     void group_changed();
+    void explained();
 
 private:
     void show_boxes(const QString& typed = {});
     [[nodiscard]] int first_empty() const;
+    void explain_return();
+    void say_return(EvidenceContent& content) const;
 
     Workshop& workshop_;
     PackInField pack_;
@@ -42,6 +49,11 @@ private:
     ReadingBoxes* boxes_ = nullptr;
     FieldPicture* picture_ = nullptr;
     int active_ = 0;
+    // Of a pack that came back: what explains the figures read since, and of which figure that was asked.
+    std::optional<Explained> explained_;
+    TriageCase asked_;
+    Id asked_of_ = 0;
+    Job* job_ = nullptr;
 };
 
 } // namespace ingot::app

@@ -435,8 +435,18 @@ QString ProofView::what_to_mend() const {
     return {};
 }
 
-void ProofView::say_causes(EvidenceContent& content) const {
-    const GroupCauses* causes = group_ > 0 ? proof_.causes_of(group_) : nullptr;
+int ProofView::spoken_group() const {
+    const auto& findings = proof_.proof.rounds[static_cast<std::size_t>(round_)].findings;
+    const auto is_out = [](int group) { return [group](const ProofFinding& f) { return f.group == group; }; };
+    if (group_ > 0 && (findings.empty() || std::any_of(findings.begin(), findings.end(), is_out(group_))))
+        return group_;
+    const auto first =
+        std::find_if(findings.begin(), findings.end(), [](const ProofFinding& f) { return f.group > 0; });
+    return first != findings.end() ? first->group : group_;
+}
+
+void ProofView::say_causes(int group, EvidenceContent& content) const {
+    const GroupCauses* causes = group > 0 ? proof_.causes_of(group) : nullptr;
     constexpr double worth_saying = 0.25;
     if (causes == nullptr || causes->sound > 1 - worth_saying)
         return;
@@ -445,7 +455,7 @@ void ProofView::say_causes(EvidenceContent& content) const {
         if (e.probability < least)
             break;
         const std::string unit =
-            e.place > 0 ? proof_.unit_code[static_cast<std::size_t>(group_) - 1][static_cast<std::size_t>(e.place) - 1]
+            e.place > 0 ? proof_.unit_code[static_cast<std::size_t>(group) - 1][static_cast<std::size_t>(e.place) - 1]
                         : std::string();
         content.explanations.push_back(
             {wording::proof_cause(e.cause), e.probability, wording::proof_cause_reason(e, unit)});
@@ -481,8 +491,9 @@ EvidenceContent ProofView::evidence() const {
         return content;
     const RoundVerdict& verdict = proof_.proof.rounds[static_cast<std::size_t>(round_)];
     content.subject = tr("%1, %2").arg(QString::fromStdString(proof_.pack.label), wording::proof_round(round_));
-    if (group_ > 0)
-        content.subject += tr(", group %1").arg(group_);
+    const int group = spoken_group();
+    if (group > 0)
+        content.subject += tr(", group %1").arg(group);
     if (proof_.proof.passed)
         content.verdict = proof_.pack.state == AssemblyState::joined ? tr("Every round passed") : tr("Proved");
     else
@@ -505,11 +516,11 @@ EvidenceContent ProofView::evidence() const {
         content.notes << (verdict.predicted
                               ? tr("Held against the resistances of its units and against each other.")
                               : tr("Held against each other: the resistances of its units are not all known."));
-    if (const auto g = static_cast<std::size_t>(std::max(group_, 1)) - 1; round_ == ProofRound::under_load &&
-                                                                          group_ > 0 && g < verdict.sag_v.size() &&
-                                                                          verdict.sag_v[g] && verdict.simulated_v[g])
+    if (const auto g = static_cast<std::size_t>(std::max(group, 1)) - 1; round_ == ProofRound::under_load &&
+                                                                         group > 0 && g < verdict.sag_v.size() &&
+                                                                         verdict.sag_v[g] && verdict.simulated_v[g])
         content.notes << tr("Group %1 sags <b>%2</b>, simulated %3.")
-                             .arg(group_)
+                             .arg(group)
                              .arg(figures::millivolts_signed(*verdict.sag_v[g]).remove(QLatin1Char('+')),
                                   figures::millivolts_signed(*verdict.simulated_v[g]).remove(QLatin1Char('+')));
     if (round_ == ProofRound::run && proof_.readings.promised_ah)
@@ -523,7 +534,7 @@ EvidenceContent ProofView::evidence() const {
                               ? tr("Too early: some devices sleep for hours before they believe a pack.")
                               : tr("Too early: let it lie for a day at least, better several."));
     say_findings(verdict, content);
-    say_causes(content);
+    say_causes(group, content);
     if (round_ == ProofRound::end_of_charge && content.hazard_title.isEmpty()) {
         content.hazard_title = tr("The first charge is watched");
         content.hazard_line =

@@ -61,7 +61,9 @@ private:
     void take_answer(ProofItem item, ProveService::Answer answer);
     void take_figure(const Box& box, double value, const QString& line);
     [[nodiscard]] Result<Id> record(const Box& box, double value, double digit);
-    void say_causes(EvidenceContent& content) const;
+    // The group that is spoken of: the one looked at where something is out of line with it, else the first that is.
+    [[nodiscard]] int spoken_group() const;
+    void say_causes(int group, EvidenceContent& content) const;
     void say_findings(const RoundVerdict& verdict, EvidenceContent& content) const;
 
     Workshop& workshop_;

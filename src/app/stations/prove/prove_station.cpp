@@ -4,6 +4,7 @@
 #include "app/parts/questions.h"
 #include "app/parts/record_combo.h"
 #include "app/print/passport_sheet.h"
+#include "app/stations/prove/course_view.h"
 #include "app/stations/prove/field_view.h"
 #include "app/stations/prove/proof_view.h"
 #include "app/theme/theme.h"
@@ -42,7 +43,7 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     words_ = new QLabel(head_);
     set_muted(words_);
     head_->head()->insertWidget(1, words_);
-    for (QAction* view : {proof_view_, field_view_}) {
+    for (QAction* view : {proof_view_, course_view_, field_view_}) {
         auto* button = new PressButton(view, head_);
         button->setCheckable(true);
         head_->head()->addWidget(button);
@@ -55,6 +56,8 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     stack_ = new QStackedWidget(this);
     rounds_ = new ProofView(workshop, stack_);
     stack_->addWidget(rounds_);
+    course_ = new CourseView(workshop, stack_);
+    stack_->addWidget(course_);
     field_ = new FieldView(workshop, stack_);
     stack_->addWidget(field_);
     outer->addWidget(stack_, 1);
@@ -62,6 +65,8 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
         emit evidence_changed();
         emit hint_changed();
     });
+
+    connect(field_, &FieldView::explained, this, &ProveStation::evidence_changed);
 
     connect(packs_, &QComboBox::currentIndexChanged, this, [this] {
         if (!filling_)
@@ -73,6 +78,11 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
         emit hint_changed();
     });
     connect(rounds_, &ProofView::told, this, &ProveStation::told);
+    connect(course_, &CourseView::told, this, &ProveStation::told);
+    connect(course_, &CourseView::changed, this, [this] {
+        update_commands();
+        emit evidence_changed();
+    });
     connect(rounds_, &ProofView::acknowledged, this, &ProveStation::acknowledged);
 }
 
@@ -100,13 +110,22 @@ void ProveStation::add_commands() {
                               tr("A short sign: rounds are signed with it as they pass"), [this] { ask_bench_sign(); });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next joined pack"),
                 [this] { packs_->choose_next(); });
-    const auto view = [this](const QString& text, const QString& tip, bool field) {
-        QAction* action = add_command(text, QKeySequence::mnemonic(text), tip, [this, field] { show_field(field); });
+    const auto view = [this](const QString& text, const QString& tip, View shown) {
+        QAction* action = add_command(text, QKeySequence::mnemonic(text), tip, [this, shown] { show_view(shown); });
         action->setCheckable(true);
         return action;
     };
-    proof_view_ = view(tr("P&roof"), tr("The rounds that prove the pack"), false);
-    field_view_ = view(tr("In the fie&ld"), tr("What became of it since it went into service"), true);
+    proof_view_ = view(tr("P&roof"), tr("The rounds that prove the pack"), View::proof);
+    course_view_ = view(tr("Over ti&me"), tr("How it should run, and how it did by its board's log"), View::course);
+    field_view_ = view(tr("In the fie&ld"), tr("What became of it since it went into service"), View::field);
+    read_log_ =
+        add_command(tr("Read a board's log…"), {}, tr("A CSV with all groups in each row, laid over the simulated run"),
+                    [this] { ask_log(); });
+    take_log_ = add_command(tr("Take the log's figures"), {},
+                            tr("Its rows at rest, at the end of the charge and under load stand for those rounds"),
+                            [this] { course_->take_figures(); });
+    forget_log_ =
+        add_command(tr("Put the log away"), {}, tr("The simulated run alone again"), [this] { course_->forget_log(); });
     balanced_ =
         add_command(tr("It was balance&d"), {}, tr("Its groups were brought level; the trend begins anew"), [this] {
             if (fine(this->workshop().prove().balanced(pack_)))
@@ -125,8 +144,8 @@ void ProveStation::move_to(AssemblyState state) {
         show_field(true);
 }
 
-void ProveStation::show_field(bool field) {
-    in_field_ = field;
+void ProveStation::show_view(View view) {
+    view_ = view;
     refresh();
     emit evidence_changed();
     emit hint_changed();
@@ -135,7 +154,7 @@ void ProveStation::show_field(bool field) {
 void ProveStation::choose(Id pack) {
     pack_ = pack;
     const Assembly* chosen = workshop().assembly(pack_);
-    in_field_ = chosen != nullptr && workshop().prove().in_field(*chosen);
+    view_ = chosen != nullptr && workshop().prove().in_field(*chosen) ? View::field : View::proof;
     refresh();
     emit evidence_changed();
     emit hint_changed();
@@ -153,11 +172,16 @@ void ProveStation::refresh() {
     const bool field = pack != nullptr && workshop().prove().in_field(*pack);
     const bool repaired = pack != nullptr && pack->came_in();
     if (before != pack_)
-        in_field_ = field;
-    in_field_ = field && (in_field_ || repaired);
+        view_ = field ? View::field : View::proof;
+    // One that was repaired has no design to be proved or simulated; one that was never away has no field.
+    if (repaired)
+        view_ = View::field;
+    else if (!field && view_ == View::field)
+        view_ = View::proof;
     rounds_->show_pack(repaired ? 0 : pack_);
     field_->show_pack(field ? pack_ : 0);
-    stack_->setCurrentIndex(in_field_ ? 1 : 0);
+    stack_->setCurrentIndex(static_cast<int>(view_));
+    course_->show_pack(view_ == View::course && !repaired ? pack_ : 0);
     head_->set_title(pack_ != 0 ? QString() : tr("No joined pack yet"));
     const AssemblyState state = pack != nullptr ? pack->state : AssemblyState::planned;
     words_->setText(
@@ -175,24 +199,30 @@ void ProveStation::update_commands() {
     const AssemblyState state = pack != nullptr ? pack->state : AssemblyState::planned;
     proof_view_->setEnabled(!repaired);
     field_view_->setEnabled(field);
-    proof_view_->setChecked(!in_field_);
-    field_view_->setChecked(in_field_);
-    view_buttons_[0]->setChecked(!in_field_);
-    view_buttons_[1]->setChecked(in_field_);
-    balanced_->setEnabled(may && in_field_);
+    course_view_->setEnabled(pack_ != 0 && !repaired);
+    int place = 0;
+    for (QAction* shown : {proof_view_, course_view_, field_view_}) {
+        shown->setChecked(place == static_cast<int>(view_));
+        view_buttons_[static_cast<std::size_t>(place)]->setChecked(place == static_cast<int>(view_));
+        ++place;
+    }
+    read_log_->setEnabled(pack_ != 0 && !repaired);
+    take_log_->setEnabled(may && view_ == View::course && course_->has_log() && state == AssemblyState::joined);
+    forget_log_->setEnabled(view_ == View::course && course_->has_log());
+    balanced_->setEnabled(may && in_field());
     triage_->setEnabled(may && repaired && state == AssemblyState::returned);
     sign_->setEnabled(may && state == AssemblyState::joined);
     service_->setEnabled(may && state == AssemblyState::proved);
     returned_->setEnabled(may && state == AssemblyState::in_service);
     back_->setEnabled(may && !repaired && (state == AssemblyState::joined || state == AssemblyState::returned));
     passport_->setEnabled(pack_ != 0 && !repaired);
-    leave_out_->setEnabled(may && !in_field_ && state == AssemblyState::joined && may_be_left_out(round()));
+    leave_out_->setEnabled(may && view_ == View::proof && state == AssemblyState::joined && may_be_left_out(round()));
     bench_sign_->setEnabled(workshop().writable());
     strings_->setEnabled(may && !repaired);
 }
 
 void ProveStation::step_round(int by) {
-    if (in_field_)
+    if (view_ != View::proof)
         return;
     rounds_->show_round(
         static_cast<ProofRound>((static_cast<int>(rounds_->round()) + by + proof_round_count) % proof_round_count));
@@ -254,6 +284,18 @@ void ProveStation::ask_bench_sign() {
         (void)fine(workshop().prove().set_bench_sign(sign->text().trimmed().toStdString()));
 }
 
+void ProveStation::ask_log() {
+    const QString path = QFileDialog::getOpenFileName(this, tr("A board's log"), {}, tr("CSV (*.csv *.txt)"));
+    if (!path.isEmpty())
+        read_log(path);
+}
+
+void ProveStation::read_log(const QString& path) {
+    if (view_ != View::course)
+        show_view(View::course);
+    course_->read_log(path);
+}
+
 bool ProveStation::take_line(const QString& line) {
     for (const auto* all : {&workshop().builds(), &workshop().packs()})
         for (const Assembly& pack : *all)
@@ -264,7 +306,9 @@ bool ProveStation::take_line(const QString& line) {
             }
     if (pack_ == 0)
         return false;
-    if (in_field_) {
+    if (view_ == View::course)
+        return false;
+    if (in_field()) {
         if (line.isEmpty()) {
             field_->next_group();
             return true;
@@ -276,7 +320,9 @@ bool ProveStation::take_line(const QString& line) {
 }
 
 std::optional<Quantity> ProveStation::wanted_reading() const {
-    return pack_ != 0 && (in_field_ || rounds_->wants_volts()) ? std::optional(Quantity::voltage) : std::nullopt;
+    return pack_ != 0 && view_ != View::course && (in_field() || rounds_->wants_volts())
+               ? std::optional(Quantity::voltage)
+               : std::nullopt;
 }
 
 bool ProveStation::take_field_figure(double value, const QString& line) {
@@ -291,16 +337,16 @@ bool ProveStation::take_field_figure(double value, const QString& line) {
 }
 
 void ProveStation::echo(const QString& typed) {
-    if (in_field_)
+    if (in_field())
         field_->echo(typed);
-    else
+    else if (view_ == View::proof)
         rounds_->echo(typed);
 }
 
 bool ProveStation::step_back() {
-    if (pack_ == 0 || !workshop().writable())
+    if (pack_ == 0 || !workshop().writable() || view_ == View::course)
         return false;
-    if (in_field_) {
+    if (in_field()) {
         if (field_->pack().last != 0 && fine(field_->strike_last()))
             emit told(tr("The last reading was struck out."), false);
         return true;
@@ -311,13 +357,23 @@ bool ProveStation::step_back() {
 QString ProveStation::scan_hint() const {
     if (pack_ == 0)
         return tr("a pack's label");
-    return in_field_ ? tr("volts of group %1").arg(field_->group()) : rounds_->hint();
+    if (view_ == View::course)
+        return tr("a pack's label");
+    return in_field() ? tr("volts of group %1").arg(field_->group()) : rounds_->hint();
 }
 
 EvidenceContent ProveStation::evidence() const {
     if (pack_ == 0)
         return {};
-    return in_field_ ? field_->evidence() : rounds_->evidence();
+    switch (view_) {
+    case View::proof:
+        return rounds_->evidence();
+    case View::course:
+        return course_->evidence();
+    case View::field:
+        return field_->evidence();
+    }
+    return {};
 }
 
 void ProveStation::sign() {

@@ -9,6 +9,7 @@ class QStackedWidget;
 
 namespace ingot::app {
 
+class CourseView;
 class FieldView;
 class Panel;
 class PressButton;
@@ -31,8 +32,13 @@ public:
     [[nodiscard]] ProofRound round() const;
     void show_round(ProofRound round);
     // What was proved, or what became of it since; a pack that was not built here has only the latter.
-    void show_field(bool field);
-    [[nodiscard]] bool in_field() const { return in_field_; }
+    void show_field(bool field) { show_view(field ? View::field : View::proof); }
+    enum class View { proof, course, field };
+    void show_view(View view);
+    [[nodiscard]] View view() const { return view_; }
+    [[nodiscard]] bool in_field() const { return view_ == View::field; }
+    // A board's log, laid over the simulated run.
+    void read_log(const QString& path);
     bool write_passport_to(const QString& path); // PDF, or JSON by its name
 
 private:
@@ -48,18 +54,21 @@ private:
     void leave_out();
     void ask_bench_sign();
     void join_strings();
+    void ask_log();
 
     RecordCombo* packs_ = nullptr;
     Panel* head_ = nullptr;
     ProofView* rounds_ = nullptr;
     QLabel* words_ = nullptr;
     QAction *sign_ = nullptr, *passport_ = nullptr, *service_ = nullptr, *returned_ = nullptr, *back_ = nullptr;
-    QAction *proof_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr, *triage_ = nullptr,
-            *leave_out_ = nullptr, *bench_sign_ = nullptr, *strings_ = nullptr;
-    std::vector<PressButton*> view_buttons_; // proof, field
+    QAction *proof_view_ = nullptr, *course_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr,
+            *triage_ = nullptr, *leave_out_ = nullptr, *bench_sign_ = nullptr, *strings_ = nullptr,
+            *read_log_ = nullptr, *take_log_ = nullptr, *forget_log_ = nullptr;
+    std::vector<PressButton*> view_buttons_; // as View
     QStackedWidget* stack_ = nullptr;
+    CourseView* course_ = nullptr;
     FieldView* field_ = nullptr;
-    bool in_field_ = false;
+    View view_ = View::proof;
     Id pack_ = 0;
     bool filling_ = false;
 };
