@@ -1,6 +1,7 @@
 #include "workshop/practice.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace ingot {
 
@@ -24,6 +25,8 @@ const char* code(PracticeCase kind) {
         return "leaking";
     case PracticeCase::cycling:
         return "cycling";
+    case PracticeCase::which_match:
+        return "which-match";
     }
     return "";
 }
@@ -34,6 +37,16 @@ PracticeJudged judge_practice(const PracticeQuestion& q, const std::function<boo
     out.safety = safety_findings(q.deal, q.taken, q.chemistry, q.knowledge);
     out.score = {right_points(q.answers, q.deal.truth()), minutes_points(q.spent_min, out.path.hands_min),
                  safety_points(out.safety)};
+    const int asked = q.deal.truth().empty() ? 1 : std::max(1, q.deal.truth().front().group);
+    for (int m = 0; m < practice_measure_count && going(); ++m) {
+        const auto measure = static_cast<PracticeMeasure>(m);
+        if (measure == PracticeMeasure::look_inside)
+            continue;
+        PracticeJudged::CardWorth worth;
+        worth.taken = {measure, about_one_group(measure) ? asked : 0};
+        worth.sure_of = sure_with(q.deal, q.taken, worth.taken, q.chemistry, q.knowledge);
+        out.cards.push_back(std::move(worth));
+    }
     return out;
 }
 
@@ -41,8 +54,20 @@ void PracticeBench::deal(PracticeCase kind, int level, int seed) {
     pack_ = PackDeal(level, seed);
     leak_ = LeakDeal(level, seed);
     cycling_ = CyclingDeal(level, seed);
+    match_ = MatchDeal(level, seed);
     kind_ = kind;
+    begin();
+}
+
+void PracticeBench::deal(const OwnDeal& own) {
+    pack_ = PackDeal(own);
+    kind_ = PracticeCase::what_is_wrong;
+    begin();
+}
+
+void PracticeBench::begin() {
     taken_.clear();
+    measured_ = {};
     known_ = {};
     known_.layout = pack_.layout();
     known_.capacity_ah = pack_.capacity_ah();
@@ -118,7 +143,18 @@ void PracticeBench::cycle(int more) {
     cycles_ = std::min(CyclingDeal::cycles_most() - cycles_kept_back, cycles_ + more);
 }
 
+bool PracticeBench::measure(MatchMeasure measure) {
+    return !std::exchange(measured_[static_cast<std::size_t>(measure)], true);
+}
+
 double PracticeBench::spent_min() const {
+    if (kind_ == PracticeCase::which_match) {
+        double sum = 0;
+        for (int m = 0; m < match_measure_count; ++m)
+            if (measured_[static_cast<std::size_t>(m)])
+                sum += match_.cost(static_cast<MatchMeasure>(m)).hands_min;
+        return sum;
+    }
     if (kind_ == PracticeCase::leaking)
         return eight_readings_min * static_cast<double>(days_.size() - 1);
     if (kind_ == PracticeCase::cycling)
@@ -136,7 +172,15 @@ int PracticeBench::risk() const {
     return sum;
 }
 
-PracticeScore PracticeBench::judge(bool said, double sure) const {
+PracticeScore PracticeBench::judge(int choice, double sure) const {
+    if (kind_ == PracticeCase::which_match) {
+        PracticeScore score;
+        score.right = std::max(0.0, sure_points(choice == match_.best(), sure, most_for_right));
+        score.minutes = minutes_points(spent_min(), match_.needed_min());
+        score.safety = match_.holds_a_leaker(choice) && !match_.holds_a_leaker(match_.best()) ? 0 : most_for_safety;
+        return score;
+    }
+    const bool said = choice == 0;
     const bool leaking = kind_ == PracticeCase::leaking;
     const bool truth = leaking ? leak_.leaks() : cycling_.reaches();
     PracticeScore score;

@@ -3,10 +3,12 @@
 #pragma once
 
 #include "core/measure/self_discharge.h"
+#include "core/practice/match_deal.h"
 #include "core/practice/score.h"
 #include "core/triage/groups.h"
 #include "workshop/rest.h"
 
+#include <array>
 #include <functional>
 #include <optional>
 #include <string>
@@ -14,8 +16,8 @@
 
 namespace ingot {
 
-enum class PracticeCase { what_is_wrong, leaking, cycling };
-inline constexpr int practice_case_count = 3;
+enum class PracticeCase { what_is_wrong, leaking, cycling, which_match };
+inline constexpr int practice_case_count = 4;
 [[nodiscard]] const char* code(PracticeCase kind);
 inline constexpr const char* practice_chemistry = "nmc"; // of the dealt packs and cells
 
@@ -32,6 +34,13 @@ struct PracticeJudged {
     PracticeScore score;
     EnginePath path;
     std::vector<SafetyFinding> safety;
+    // What each card would have told: how sure the engine is of each true cause with it, beside what was taken. About
+    // one group: of the first true cause's.
+    struct CardWorth {
+        TakenMeasure taken;
+        std::vector<double> sure_of; // in the order of the truth; nothing wrong: of that
+    };
+    std::vector<CardWorth> cards; // in the order of the cards; without those that voltages say nothing of
 };
 [[nodiscard]] PracticeJudged judge_practice(const PracticeQuestion& question, const std::function<bool()>& going);
 
@@ -39,6 +48,8 @@ class PracticeBench {
 public:
     // Level 1..5, seed 0..9999, else std::invalid_argument.
     void deal(PracticeCase kind, int level, int seed);
+    // A pack of an instructor's own; throws as PackDeal does.
+    void deal(const OwnDeal& own);
     [[nodiscard]] PracticeCase kind() const { return kind_; }
     [[nodiscard]] int level() const { return pack_.level(); }
     [[nodiscard]] int seed() const { return pack_.seed(); }
@@ -66,12 +77,19 @@ public:
     [[nodiscard]] int cycles() const { return cycles_; }
     void cycle(int more);
 
+    // --- Which match? ---
+    [[nodiscard]] const MatchDeal& match() const { return match_; }
+    [[nodiscard]] bool measured(MatchMeasure measure) const { return measured_[static_cast<std::size_t>(measure)]; }
+    // False: it was measured already.
+    bool measure(MatchMeasure measure);
+
     [[nodiscard]] double spent_min() const;
     [[nodiscard]] int risk() const;
-    // Of "it leaks" and "it will reach the limit".
-    [[nodiscard]] PracticeScore judge(bool said, double sure) const;
+    // Of "it leaks" and "it will reach the limit" (0), of their opposite (1); of a way to match.
+    [[nodiscard]] PracticeScore judge(int choice, double sure) const;
 
 private:
+    void begin();
     PracticeCase kind_ = PracticeCase::what_is_wrong;
     PackDeal pack_{1, 0};
     LeakDeal leak_{1, 0};
@@ -80,6 +98,8 @@ private:
     TriageCase known_;
     std::vector<int> days_{0};
     int cycles_ = 0;
+    MatchDeal match_{1, 0};
+    std::array<bool, match_measure_count> measured_{};
 };
 
 } // namespace ingot

@@ -1,6 +1,7 @@
 // The practice bench in the window: three deals of three kinds, by keys; nothing of it reaches the workshop.
 #include "window.h"
 
+#include "app/parts/deal_lanes.h"
 #include "app/parts/practice_cards.h"
 #include "app/parts/stated_picture.h"
 #include "app/parts/yield_bars.h"
@@ -11,6 +12,8 @@
 
 #include <QComboBox>
 #include <QFile>
+#include <QFileDialog>
+#include <QLineEdit>
 #include <QSpinBox>
 
 using namespace ingot;
@@ -134,6 +137,81 @@ TEST_CASE("Practice: leaking or not answered wrongly costs safety; go on cycling
         exchange::read_practice(exchange::read_text(app::PracticePage::scores_file().toStdString()).value(), "scores");
     REQUIRE(kept);
     CHECK(kept.value().size() == 2);
+}
+
+TEST_CASE("Practice: which match is answered by keys after what had to be known; another is answered wrongly") {
+    Window w;
+    app::PracticePage& page = practice(w);
+    int seed = 0;
+    while (MatchDeal(3, seed).needed_min() == 0)
+        ++seed;
+    choose(w, "practice_case", 3);
+    emit w.find<QComboBox>("practice_case")->activated(3);
+    w.settle();
+    REQUIRE(page.bench().kind() == PracticeCase::which_match);
+    w.scan(QString::fromStdString(PackDeal(3, seed).number()));
+    REQUIRE(page.bench().kind() == PracticeCase::which_match);
+    auto* lanes = page.findChild<app::DealLanes*>();
+    REQUIRE(lanes->parts().size() == 3);
+    CHECK_FALSE(lanes->parts()[0].value.contains(QStringLiteral("mAh a day")));
+    w.scan(QStringLiteral("1"));
+    w.scan(QStringLiteral("2"));
+    CHECK(lanes->parts()[0].value.contains(QStringLiteral("mAh a day")));
+    CHECK_FALSE(lanes->parts()[0].value.contains(QStringLiteral("gives"))); // not before it is answered
+    w.scan(QStringLiteral("2"));
+    CHECK(w.window.told().contains(QStringLiteral("known already")));
+    choose(w, "practice_verdict", page.bench().match().best());
+    w.find<QSpinBox>("practice_sure_0")->setValue(90);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(page.answered());
+    CHECK(page.score()->right == Approx(60 * (1 - 2 * 0.01)));
+    CHECK(lanes->parts()[0].value.contains(QStringLiteral("gives")));
+    CHECK(page.evidence().line.contains(QStringLiteral("set %1").arg(QChar(u'A' + page.bench().match().best()))));
+    // The next one wrongly: sure and wrong gains nothing.
+    w.key(Qt::Key_N, Qt::AltModifier);
+    choose(w, "practice_verdict", (page.bench().match().best() + 1) % 3);
+    w.find<QSpinBox>("practice_sure_0")->setValue(95);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(page.answered());
+    CHECK(page.score()->right == 0);
+}
+
+TEST_CASE("Practice: an instructor's case comes from a file, each card says afterwards what it would have told") {
+    Window w;
+    app::PracticePage& page = practice(w);
+    const std::string path = w.file("own.toml");
+    REQUIRE(exchange::write_text(path, "title = \"mower row\"\nseries = 5\nparallel = 3\ncapacity_ah = 7.5\n"
+                                       "[[fault]]\nkind = \"high-resistance-joint\"\ngroup = 4\n"));
+    Window::answer([path](QWidget* dialog) {
+        auto* files = qobject_cast<QFileDialog*>(dialog);
+        REQUIRE(files != nullptr);
+        files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
+        static_cast<QDialog*>(files)->accept();
+    });
+    w.window.activateWindow();
+    w.command(QStringLiteral("A case of your own"));
+    w.window.activateWindow();
+    w.settle();
+    REQUIRE(page.bench().pack().own());
+    CHECK(page.evidence().subject.contains(QStringLiteral("mower row")));
+    CHECK_FALSE(w.find<QComboBox>("practice_level")->isEnabled());
+    w.scan(QStringLiteral("1"));
+    w.scan(QStringLiteral("3"));
+    choose(w, "practice_fault_0", index_of_fault(w, Fault::high_resistance_joint));
+    choose(w, "practice_group_0", 3);
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.wait_for([&] { return page.answered(); }));
+    CHECK(page.cards()->parts()[2].name.contains(QStringLiteral("tells")));
+    // The same again is unanswered; what is no case is objected to and the deal stays.
+    w.command(QStringLiteral("Same again"));
+    CHECK_FALSE(page.answered());
+    CHECK(page.bench().pack().own());
+    REQUIRE(exchange::write_text(path, "title = \"x\"\n"));
+    page.deal_file(QString::fromStdString(path));
+    CHECK_FALSE(w.window.told().isEmpty());
+    CHECK(page.bench().pack().number() == "mower row");
+    w.command(QStringLiteral("Next deal"));
+    CHECK_FALSE(page.bench().pack().own());
 }
 
 TEST_CASE("Practice scores that cannot be read are objected to, not written over") {

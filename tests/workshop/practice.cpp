@@ -1,6 +1,9 @@
 // The practice bench: the same deal anywhere, a rule under which honesty pays best, and packs that the engine has to
 // find although they are not of its own making.
+#include "workshop/practice.h"
+#include "core/practice/match_deal.h"
 #include "core/practice/score.h"
+#include "exchange/practice_deal_toml.h"
 
 #include "shop.h"
 #include "temporary.h"
@@ -199,4 +202,149 @@ TEST_CASE("Leaking or not, go on cycling: both answers are dealt, and the readin
     }
     CHECK((leaking > 60 && leaking < 140));
     CHECK((reaching > 30 && reaching < 170));
+}
+
+TEST_CASE(
+    "Which match: three ways of the same units, one plainly longest, traps from level 3 on, every way of knowing") {
+    int plain = 0;
+    int trapped = 0;
+    int leakers = 0;
+    for (int level = 1; level <= practice_levels; ++level)
+        for (int seed = 0; seed < 30; ++seed) {
+            const MatchDeal deal(level, seed);
+            INFO(level << "-" << seed);
+            CHECK(deal.gives_ah() == MatchDeal(level, seed).gives_ah());
+            REQUIRE(deal.gives_ah().size() == MatchDeal::ways);
+            std::vector<double> gives = deal.gives_ah();
+            std::sort(gives.begin(), gives.end(), std::greater<>());
+            CHECK(gives[0] == deal.gives_ah()[static_cast<std::size_t>(deal.best())]);
+            CHECK(gives[0] - gives[1] >= 0.01 * gives[0]);
+            for (int way = 0; way < MatchDeal::ways; ++way) {
+                // Every unit stands once at most, every group is full.
+                std::set<std::size_t> used;
+                REQUIRE(deal.way(way).size() == static_cast<std::size_t>(deal.layout().series));
+                for (const auto& group : deal.way(way)) {
+                    CHECK(group.size() == static_cast<std::size_t>(deal.layout().parallel));
+                    for (const std::size_t u : group)
+                        CHECK(used.insert(u).second);
+                }
+                // No way gives more than its weakest group holds.
+                double weakest = 1e9;
+                for (const auto& group : deal.way(way)) {
+                    double holds = 0;
+                    for (const std::size_t u : group)
+                        holds += deal.units()[u].capacity_ah;
+                    weakest = std::min(weakest, holds);
+                }
+                CHECK(deal.gives_ah()[static_cast<std::size_t>(way)] < weakest);
+            }
+            const double all =
+                deal.cost(MatchMeasure::resistances).hands_min + deal.cost(MatchMeasure::rest_week).hands_min;
+            CHECK(deal.needed_min() <= all);
+            if (level <= 2)
+                CHECK(deal.needed_min() == 0); // capacities are given and tell
+            else
+                (deal.needed_min() > 0 ? trapped : plain) += 1;
+            for (int way = 0; way < MatchDeal::ways; ++way)
+                leakers += deal.holds_a_leaker(way) && way != deal.best() ? 1 : 0;
+        }
+    CHECK(trapped >= 30); // about half of the 90
+    CHECK(plain >= 30);
+    CHECK(leakers >= 10);
+    CHECK_THROWS_AS(MatchDeal(6, 0), std::invalid_argument);
+}
+
+TEST_CASE("Which match: the score pays honesty, what had to be known, and no leaker let through") {
+    int seed = 0;
+    const auto bad_choice = [](const MatchDeal& deal) {
+        for (int way = 0; way < MatchDeal::ways; ++way)
+            if (deal.holds_a_leaker(way) && !deal.holds_a_leaker(deal.best()))
+                return way;
+        return -1;
+    };
+    while (bad_choice(MatchDeal(3, seed)) < 0)
+        ++seed;
+    PracticeBench bench;
+    bench.deal(PracticeCase::which_match, 3, seed);
+    CHECK(bench.spent_min() == 0);
+    const int leaking = bad_choice(bench.match());
+    CHECK(bench.judge(leaking, 0.9).safety == 0);
+    CHECK(bench.judge(leaking, 0.9).right == 0);
+    CHECK(bench.judge(bench.match().best(), 1).right == Approx(60));
+    CHECK(bench.judge(bench.match().best(), 1).safety == 20);
+    CHECK(bench.measure(MatchMeasure::rest_week));
+    CHECK_FALSE(bench.measure(MatchMeasure::rest_week)); // it is paid for once
+    CHECK(bench.measure(MatchMeasure::resistances));
+    const double all = bench.spent_min();
+    CHECK(all == Approx(1.5 * static_cast<double>(bench.match().units().size())));
+    CHECK(bench.judge(bench.match().best(), 1).minutes == Approx(20 * std::min(1.0, bench.match().needed_min() / all)));
+    bench.deal(PracticeCase::which_match, 3, seed);
+    CHECK(bench.spent_min() == 0); // the same again is unmeasured
+}
+
+TEST_CASE("An instructor's own case is dealt from a file; what cannot be is objected to with its line") {
+    const auto read = [](const std::string& text) { return exchange::read_practice_deal(text, "own.toml"); };
+    const std::string head = "title = \"mower row 7\"\nseries = 7\nparallel = 4\ncapacity_ah = 8.8\nweeks = 6\n";
+    const auto own = read(head + "[[fault]]\nkind = \"leaking-cell\"\ngroup = 2\nsize = 0.5\n"
+                                 "[[fault]]\nkind = \"high-resistance-joint\"\ngroup = 6\n");
+    INFO((own ? std::string() : own.problem().sentence.english()));
+    REQUIRE(own);
+    const PackDeal deal(own.value());
+    CHECK(deal.number() == "mower row 7");
+    CHECK(deal.own());
+    CHECK(deal.layout() == PackLayout{7, 4, 1});
+    REQUIRE(deal.truth().size() == 2);
+    CHECK(deal.truth()[0].group == 2);
+    CHECK(deal.truth()[1].fault == Fault::high_resistance_joint);
+    CHECK(readings_of(deal) == readings_of(PackDeal(own.value())));
+    // What is in it is in its readings: group 2 stands lowest, group 6 sags most.
+    TriageCase known;
+    deal.take(PracticeMeasure::rest_round, 0, known);
+    deal.take(PracticeMeasure::load_round, 0, known);
+    const auto volts = [&](int group, Condition condition) {
+        for (const GroupReading& r : known.readings)
+            if (r.group == group && r.condition == condition)
+                return r.voltage_v;
+        return 0.0;
+    };
+    for (int g = 1; g <= 7; ++g) {
+        if (g != 2)
+            CHECK(volts(g, Condition::rest) > volts(2, Condition::rest));
+        if (g != 6)
+            CHECK(volts(g, Condition::rest) - volts(g, Condition::load) <
+                  volts(6, Condition::rest) - volts(6, Condition::load));
+    }
+    const auto why = [&](const std::string& text) {
+        const auto wrong = read(text);
+        return wrong ? std::string() : std::to_string(wrong.problem().line) + " " + wrong.problem().sentence.english();
+    };
+    CHECK(why("series = 7\n").find("\"title\" is missing") != std::string::npos);
+    CHECK(why(head + "[[fault]]\nkind = \"gremlin\"\ngroup = 1\n").rfind("7 fault \"gremlin\" is not known", 0) == 0);
+    CHECK(why(head + "[[fault]]\nkind = \"dead-group\"\ngroup = 8\n").find("groups 1 to 7") != std::string::npos);
+    CHECK(why(head + "[[fault]]\nkind = \"dead-group\"\ngroup = 3\n[[fault]]\nkind = \"imbalance\"\ngroup = 3\n")
+              .find("two faults") != std::string::npos);
+    CHECK(why(head + "misread_group = 9\n").find("misread") != std::string::npos);
+    CHECK(why("title = \"x\"\nseries = 2\nparallel = 1\ncapacity_ah = 2.0\n").find("3 to 40") != std::string::npos);
+    CHECK_THROWS_AS(PackDeal(OwnDeal{}), std::invalid_argument);
+}
+
+TEST_CASE("What each card would have told: with the decisive one Ingot is surer than without") {
+    const Bench bench;
+    int seed = 0;
+    while (PackDeal(1, seed).truth().size() != 1 ||
+           PackDeal(1, seed).truth().front().fault != Fault::high_resistance_joint)
+        ++seed;
+    PracticeQuestion question{PackDeal(1, seed), {{PracticeMeasure::rest_round, 0}}, {}, 5, bench.chemistry,
+                              bench.knowledge};
+    const PracticeJudged judged = judge_practice(question, [] { return true; });
+    REQUIRE(judged.cards.size() == practice_measure_count - 1);
+    double rest = 0;
+    double load = 0;
+    for (const auto& card : judged.cards) {
+        REQUIRE(card.sure_of.size() == 1);
+        CHECK((card.sure_of[0] >= 0 && card.sure_of[0] <= 1));
+        rest = card.taken.measure == PracticeMeasure::rest_round ? card.sure_of[0] : rest;
+        load = card.taken.measure == PracticeMeasure::load_round ? card.sure_of[0] : load;
+    }
+    CHECK(load > rest + 0.2); // a joint shows under load
 }

@@ -1,11 +1,13 @@
 #include "app/rooms/practice_page.h"
 
+#include "app/parts/deal_lanes.h"
 #include "app/parts/panel.h"
 #include "app/parts/practice_cards.h"
 #include "app/parts/rest_picture.h"
 #include "app/parts/voltage_ladder.h"
 #include "app/theme/theme.h"
 #include "exchange/practice_csv.h"
+#include "exchange/practice_deal_toml.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
@@ -65,8 +67,9 @@ PracticePage::PracticePage(Workshop& workshop, QWidget* parent) : Page(workshop,
     rest_ = new RestPicture(stack_);
     rest_->setAccessibleName(tr("Drift of the resting cells"));
     series_ = new PracticeSeries(stack_);
-    for (QWidget* picture :
-         {static_cast<QWidget*>(ladder_), static_cast<QWidget*>(rest_), static_cast<QWidget*>(series_)})
+    lanes_ = new DealLanes(stack_);
+    for (QWidget* picture : {static_cast<QWidget*>(ladder_), static_cast<QWidget*>(rest_),
+                             static_cast<QWidget*>(series_), static_cast<QWidget*>(lanes_)})
         stack_->addWidget(picture);
     picture_->body()->addWidget(stack_, 1);
     outer->addWidget(picture_, 1);
@@ -93,10 +96,16 @@ void PracticePage::add_commands() {
                           [this] { answer(); });
     next_ = add_command(tr("&Next deal"), QKeySequence::mnemonic(tr("&Next deal")),
                         tr("Another number of the same case and level"), [this] { next_deal(); });
-    again_ = add_command(tr("Same a&gain"), {}, tr("The same number from the beginning"),
-                         [this] { deal(bench_.kind(), bench_.level(), bench_.seed()); });
+    again_ = add_command(tr("Same a&gain"), {}, tr("The same number from the beginning"), [this] {
+        if (own_)
+            deal_own(*own_);
+        else
+            deal(bench_.kind(), bench_.level(), bench_.seed());
+    });
     export_ =
         add_command(tr("E&xport the scores…"), {}, tr("All learners' scores as CSV"), [this] { export_scores(); });
+    file_ = add_command(tr("A case &of your own…"), {}, tr("An instructor's case from a file: what is wrong is in it"),
+                        [this] { ask_file(); });
     add_way_back();
 }
 
@@ -111,7 +120,7 @@ QWidget* PracticePage::make_head() {
     case_ = new QComboBox(head);
     case_->setObjectName(QStringLiteral("practice_case"));
     case_->setAccessibleName(tr("Case"));
-    case_->addItems({tr("What is wrong?"), tr("Leaking or not?"), tr("Go on cycling?")});
+    case_->addItems({tr("What is wrong?"), tr("Leaking or not?"), tr("Go on cycling?"), tr("Which match?")});
     level_box_ = new QComboBox(head);
     level_box_->setObjectName(QStringLiteral("practice_level"));
     level_box_->setAccessibleName(tr("Level"));
@@ -128,10 +137,13 @@ QWidget* PracticePage::make_head() {
     spent_ = new QLabel(head);
     spent_->setFont(type(14, true));
     head->head()->insertWidget(1, spent_);
-    connect(case_, &QComboBox::activated, this,
-            [this](int kind) { deal(static_cast<PracticeCase>(kind), bench_.level(), bench_.seed()); });
-    connect(level_box_, &QComboBox::activated, this,
-            [this](int level) { deal(bench_.kind(), level + 1, bench_.seed()); });
+    connect(case_, &QComboBox::activated, this, [this](int kind) {
+        deal(static_cast<PracticeCase>(kind), std::max(1, bench_.level()), bench_.seed() % practice_seeds);
+    });
+    connect(level_box_, &QComboBox::activated, this, [this](int level) {
+        if (!own_)
+            deal(bench_.kind(), level + 1, bench_.seed());
+    });
     connect(learner_, &QLineEdit::editingFinished, this,
             [this] { QSettings().setValue(QStringLiteral("practice_learner"), learner_->text().trimmed()); });
     return head;
@@ -189,19 +201,57 @@ QString PracticePage::number() const {
 
 void PracticePage::deal(PracticeCase kind, int level, int seed) {
     job_->drop();
+    own_.reset();
     bench_.deal(kind, level, seed);
+    dealt();
+}
+
+void PracticePage::deal_own(const OwnDeal& own) {
+    job_->drop();
+    own_ = own;
+    bench_.deal(own);
+    dealt();
+}
+
+void PracticePage::deal_file(const QString& path) {
+    const auto text = exchange::read_text(path.toStdString());
+    if (!fine(text))
+        return;
+    if (const auto own = exchange::read_practice_deal(text.value(), path.toStdString()); fine(own))
+        deal_own(own.value());
+}
+
+void PracticePage::ask_file() {
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("A case of your own"), {}, tr("Practice cases (*.toml)"));
+    if (!path.isEmpty())
+        deal_file(path);
+}
+
+void PracticePage::fill_levels() {
+    level_box_->clear();
+    if (own_)
+        level_box_->addItem(tr("from a file"));
+    else if (bench_.kind() == PracticeCase::what_is_wrong)
+        level_box_->addItems({tr("1: one plain fault"), tr("2: one slight"), tr("3: two faults"),
+                              tr("4: coarse, misread"), tr("5: a large pack")});
+    else if (bench_.kind() == PracticeCase::which_match)
+        level_box_->addItems(
+            {tr("1: capacities tell"), tr("2: closely"), tr("3: a trap, perhaps"), tr("4: coarse"), tr("5: close")});
+    else
+        level_box_->addItems({tr("1: plain"), tr("2"), tr("3"), tr("4: coarse"), tr("5: close")});
+    level_box_->setCurrentIndex(own_ ? 0 : bench_.level() - 1);
+    level_box_->setEnabled(!own_);
+}
+
+void PracticePage::dealt() {
+    const PracticeCase kind = bench_.kind();
     seen_.clear();
     score_.reset();
     judged_.reset();
     filling_ = true;
     case_->setCurrentIndex(static_cast<int>(kind));
-    level_box_->clear();
-    if (kind == PracticeCase::what_is_wrong)
-        level_box_->addItems({tr("1: one plain fault"), tr("2: one slight"), tr("3: two faults"),
-                              tr("4: coarse, misread"), tr("5: a large pack")});
-    else
-        level_box_->addItems({tr("1: plain"), tr("2"), tr("3"), tr("4: coarse"), tr("5: close")});
-    level_box_->setCurrentIndex(level - 1);
+    fill_levels();
     for (AnswerRow& row : rows_) {
         row.fault->setCurrentIndex(0);
         row.group->clear();
@@ -212,6 +262,8 @@ void PracticePage::deal(PracticeCase kind, int level, int seed) {
     verdict_->clear();
     if (kind == PracticeCase::leaking)
         verdict_->addItems({tr("it leaks"), tr("it is fit")});
+    else if (kind == PracticeCase::which_match)
+        verdict_->addItems({tr("set A holds longest"), tr("set B holds longest"), tr("set C holds longest")});
     else
         verdict_->addItems({tr("it will reach the limit"), tr("it never will")});
     ladder_->set_selected(1);
@@ -221,7 +273,7 @@ void PracticePage::deal(PracticeCase kind, int level, int seed) {
 }
 
 void PracticePage::next_deal() {
-    deal(bench_.kind(), bench_.level(), (bench_.seed() + 1) % practice_seeds);
+    deal(bench_.kind(), std::max(1, bench_.level()), (bench_.seed() + 1) % practice_seeds);
 }
 
 void PracticePage::take(int card) {
@@ -241,6 +293,10 @@ void PracticePage::take(int card) {
         break;
     case PracticeCase::cycling:
         bench_.cycle(cycles.at(at));
+        break;
+    case PracticeCase::which_match:
+        if (!bench_.measure(static_cast<MatchMeasure>(card)))
+            emit told(tr("That is known already."), false);
         break;
     }
     show_all();
@@ -296,7 +352,7 @@ void PracticePage::answer() {
         }
         judge_pack();
     } else {
-        finish(bench_.judge(verdict_->currentIndex() == 0, rows_[0].sure->value() / 100.0));
+        finish(bench_.judge(verdict_->currentIndex(), rows_[0].sure->value() / 100.0));
     }
 }
 
@@ -363,7 +419,7 @@ void PracticePage::refresh() {
 }
 
 void PracticePage::show_all() {
-    const QString names[] = {tr("What is wrong?"), tr("Leaking or not?"), tr("Go on cycling?")};
+    const QString names[] = {tr("What is wrong?"), tr("Leaking or not?"), tr("Go on cycling?"), tr("Which match?")};
     deal_->setText(tr("Practice %1").arg(number()));
     QPalette ink = deal_->palette(); // in the place of work stands something that is none
     ink.setColor(QPalette::Window, colours().ink);
@@ -381,6 +437,9 @@ void PracticePage::show_all() {
         break;
     case PracticeCase::cycling:
         show_cycles();
+        break;
+    case PracticeCase::which_match:
+        show_match();
         break;
     }
     seen_words_->setText(seen_.isEmpty()
@@ -420,6 +479,8 @@ void PracticePage::show_pack() {
             card.wait = tr("+ %1 days").arg(figures::plain(cost.wait_h / hours_in_practice_day, 0));
         else if (cost.wait_h > 0)
             card.wait = tr("+ %1 h").arg(figures::plain(cost.wait_h, 0));
+        if (const QString worth = worth_of(measure); !worth.isEmpty())
+            card.below = worth;
         card.taken = !about_one_group(measure) && bench_.was_taken(measure, 0);
         cards.push_back(card);
     }
@@ -460,6 +521,41 @@ void PracticePage::show_cycles() {
     seen_.clear();
     cards_->set({{tr("One cycle more"), tr("charge and discharge"), 2, tr("+ 8 h"), 0, false},
                  {tr("Three more"), tr("a day and night"), 6, tr("+ 24 h"), 0, false}});
+}
+
+void PracticePage::show_match() {
+    const MatchDeal& deal = bench_.match();
+    picture_->set_title(tr("Practice sets %1, made up: %2S%3P under %4. Which holds longest after %5 weeks on a shelf?")
+                            .arg(number())
+                            .arg(deal.layout().series)
+                            .arg(deal.layout().parallel)
+                            .arg(figures::amperes(deal.load_a()))
+                            .arg(deal.weeks_stored()));
+    lanes_->set(deal, bench_.measured(MatchMeasure::resistances), bench_.measured(MatchMeasure::rest_week), answered());
+    seen_ = {tr("Bars: what each unit holds. The load ends with the first empty group; leaks go on all weeks.")};
+    cards_->set({{tr("Resistances"),
+                  tr("of all units"),
+                  deal.cost(MatchMeasure::resistances).hands_min,
+                  {},
+                  0,
+                  bench_.measured(MatchMeasure::resistances)},
+                 {tr("A week at rest"), tr("read twice"), deal.cost(MatchMeasure::rest_week).hands_min, tr("+ 7 days"),
+                  0, bench_.measured(MatchMeasure::rest_week)}});
+}
+
+// Once it is answered: how sure Ingot would be of each true cause with that card beside what was taken.
+QString PracticePage::worth_of(PracticeMeasure measure) const {
+    if (!judged_)
+        return {};
+    for (const PracticeJudged::CardWorth& card : judged_->cards)
+        if (card.taken.measure == measure) {
+            QStringList sure;
+            for (const double p : card.sure_of)
+                sure << figures::percent(p, 0);
+            return card.taken.group > 0 ? tr("group %1 tells: %2").arg(card.taken.group).arg(sure.join(tr(", ")))
+                                        : tr("tells: %1").arg(sure.join(tr(", ")));
+        }
+    return {};
 }
 
 void PracticePage::show_answers() {
@@ -509,6 +605,8 @@ EvidenceContent PracticePage::before() const {
     content.line = job_->busy() ? tr("Ingot goes its own way through the same deal …")
                    : bench_.kind() == PracticeCase::what_is_wrong
                        ? tr("Measure as little as you need, then answer. \"Nothing wrong\" is an answer, too.")
+                   : bench_.kind() == PracticeCase::which_match
+                       ? tr("Measure what could change your mind and no more, then answer.")
                        : tr("Wait as long as you need and no longer, then answer.");
     const auto worth = [&](double sure, double whole) {
         return tr("%1 % sure: right %2, wrong %3 of %4")
@@ -530,25 +628,43 @@ EvidenceContent PracticePage::before() const {
     return content;
 }
 
+QString PracticePage::truth() const {
+    switch (bench_.kind()) {
+    case PracticeCase::what_is_wrong: {
+        QStringList causes;
+        for (const HiddenFault& hidden : bench_.pack().truth())
+            causes << wording::hidden_fault(hidden);
+        return causes.isEmpty() ? tr("nothing was wrong with it") : causes.join(QStringLiteral("; "));
+    }
+    case PracticeCase::leaking:
+        return bench_.leak().leaks() ? tr("it leaks") : tr("it is fit");
+    case PracticeCase::cycling:
+        return bench_.cycling().reaches() ? tr("it reaches the limit") : tr("it never reaches the limit");
+    case PracticeCase::which_match: {
+        const int best = bench_.match().best();
+        return tr("set %1, with %2")
+            .arg(QChar(u'A' + best))
+            .arg(figures::pack_capacity(bench_.match().gives_ah()[static_cast<std::size_t>(best)]));
+    }
+    }
+    return {};
+}
+
 EvidenceContent PracticePage::after() const {
     EvidenceContent content;
     content.subject = tr("Practice %1").arg(number());
     content.verdict = tr("%1 of 100").arg(figures::plain(score_->total(), 0));
-    QStringList truth;
-    if (bench_.kind() == PracticeCase::what_is_wrong) {
-        for (const HiddenFault& hidden : bench_.pack().truth())
-            truth << wording::hidden_fault(hidden);
-        if (truth.isEmpty())
-            truth << tr("nothing was wrong with it");
-    } else if (bench_.kind() == PracticeCase::leaking) {
-        truth << (bench_.leak().leaks() ? tr("it leaks") : tr("it is fit"));
-    } else {
-        truth << (bench_.cycling().reaches() ? tr("it reaches the limit") : tr("it never reaches the limit"));
-    }
-    content.line = tr("It was: %1.").arg(truth.join(QStringLiteral("; ")));
+    content.line = tr("It was: %1.").arg(truth());
     content.notes << tr("Right %1 of 60, minutes %2 of 20, safety %3 of 20.")
                          .arg(figures::plain(score_->right, 0), figures::plain(score_->minutes, 0),
                               figures::plain(score_->safety, 0));
+    if (bench_.kind() == PracticeCase::which_match) {
+        const int said = verdict_->currentIndex();
+        if (bench_.match().holds_a_leaker(said))
+            content.notes << tr("Set %1 holds a unit that leaks: on the shelf its group goes down ahead of the others.")
+                                 .arg(QChar(u'A' + said));
+        content.notes << tr("What had to be known costs %1 min.").arg(figures::plain(bench_.match().needed_min(), 0));
+    }
     if (judged_) {
         for (const SafetyFinding& finding : judged_->safety)
             content.notes << (finding.forbidden ? tr("%1: a group was under its floor; no load and no charge then.")

@@ -16,6 +16,7 @@ class QStackedWidget;
 namespace ingot::app {
 
 class Panel;
+class DealLanes;
 class PracticeCards;
 class PracticeSeries;
 class RestPicture;
@@ -34,6 +35,8 @@ public:
     void pose() override;
 
     void deal(PracticeCase kind, int level, int seed);
+    // A case of an instructor's own; what cannot be read or dealt is told, and the deal before stays.
+    void deal_file(const QString& path);
     [[nodiscard]] const PracticeBench& bench() const { return bench_; }
     [[nodiscard]] bool answered() const { return score_.has_value(); }
     [[nodiscard]] const std::optional<PracticeScore>& score() const { return score_; }
@@ -51,6 +54,10 @@ private:
     QWidget* make_answer();
     void add_commands();
     void next_deal();
+    void dealt();
+    void deal_own(const OwnDeal& own);
+    void fill_levels();
+    void ask_file();
     void take(int card);
     void take_measure(PracticeMeasure measure);
     void answer();
@@ -60,6 +67,9 @@ private:
     void show_pack();
     void show_leak();
     void show_cycles();
+    void show_match();
+    [[nodiscard]] QString worth_of(PracticeMeasure measure) const;
+    [[nodiscard]] QString truth() const;
     void show_answers();
     [[nodiscard]] std::vector<PracticeAnswer> answers() const;
     [[nodiscard]] QString number() const;
@@ -69,7 +79,8 @@ private:
     [[nodiscard]] EvidenceContent after() const;
 
     PracticeBench bench_;
-    QStringList seen_; // what single measurements said
+    std::optional<OwnDeal> own_; // what is dealt from a file
+    QStringList seen_;           // what single measurements said
     std::optional<PracticeScore> score_;
     std::optional<PracticeJudged> judged_;
     Job* job_ = nullptr;
@@ -82,11 +93,13 @@ private:
     VoltageLadder* ladder_ = nullptr;
     RestPicture* rest_ = nullptr;
     PracticeSeries* series_ = nullptr;
+    DealLanes* lanes_ = nullptr;
     PracticeCards* cards_ = nullptr;
     QLabel* seen_words_ = nullptr;
     std::array<AnswerRow, 2> rows_;
     QComboBox* verdict_ = nullptr;
-    QAction *answer_ = nullptr, *next_ = nullptr, *again_ = nullptr, *take_ = nullptr, *export_ = nullptr;
+    QAction *answer_ = nullptr, *next_ = nullptr, *again_ = nullptr, *take_ = nullptr, *export_ = nullptr,
+            *file_ = nullptr;
     bool filling_ = false;
 };
 

@@ -1,6 +1,6 @@
 #include "core/practice/deal.h"
 
-#include "core/cells/random.h"
+#include "core/practice/dealing.h"
 
 #include <algorithm>
 #include <array>
@@ -8,6 +8,11 @@
 #include <stdexcept>
 
 namespace ingot {
+
+using dealing::around;
+using dealing::between;
+using dealing::mixed;
+using dealing::rounded;
 
 namespace {
 
@@ -33,25 +38,6 @@ double at_rest(double charge) {
     return practice_curve[i] * (1 - eased) + practice_curve[i + 1] * eased;
 }
 
-std::uint64_t mixed(std::uint64_t a, std::uint64_t b, std::uint64_t c) {
-    std::uint64_t x =
-        a * 0x9E3779B97F4A7C15ULL ^ (b + 0x7F4A7C15ULL) * 0xBF58476D1CE4E5B9ULL ^ (c + 1) * 0x94D049BB133111EBULL;
-    x ^= x >> 31;
-    x *= 0xD6E8FEB86659FD93ULL;
-    return x ^ (x >> 29);
-}
-
-double between(Random& random, double from, double to) {
-    return from + (to - from) * random.unit();
-}
-// About normal: the sum of twelve.
-double around(Random& random, double sd) {
-    double sum = -6;
-    for (int i = 0; i < 12; ++i)
-        sum += random.unit();
-    return sum * sd;
-}
-
 // One number for each deal.
 std::uint64_t deal_key(int level, int seed) {
     return static_cast<std::uint64_t>(practice_seeds) * static_cast<std::uint64_t>(level) +
@@ -59,12 +45,7 @@ std::uint64_t deal_key(int level, int seed) {
 }
 
 void check_deal(int level, int seed) {
-    if (level < 1 || level > practice_levels || seed < 0 || seed >= practice_seeds)
-        throw std::invalid_argument("a practice deal has level 1 to 5 and seed 0 to 9999");
-}
-
-double rounded(double volts, double resolution) {
-    return std::round(volts / resolution) * resolution;
+    dealing::check_deal(level, seed, practice_levels, practice_seeds);
 }
 
 } // namespace
@@ -108,14 +89,7 @@ PackDeal::PackDeal(int level, int seed) : level_(level), seed_(seed) {
     resolution_v_ = level == 4 ? 0.01 : 0.001;
     const double used = between(random, 0.25, 0.5); // Ah of the rating taken out since it was level and full
     const double worn = between(random, 0.8, 0.97);
-    for (int g = 0; g < layout_.series; ++g) {
-        Group group;
-        group.holds = worn * (1 + around(random, 0.012));
-        group.ohm = std::pow(worn, -1.4) * (1 + around(random, 0.04));
-        group.leaks = usual_leak * between(random, 0.6, 1.6);
-        group.charge = 1 - used / group.holds + around(random, 0.004);
-        groups_.push_back(group);
-    }
+    deal_groups(used, worn, random);
     const int faults = level <= 2 || level == 5 ? 1 : 2;
     constexpr std::array<Fault, 7> kinds{Fault::leaking_cell,      Fault::weak_group, Fault::high_resistance_joint,
                                          Fault::disconnected_cell, Fault::imbalance,  Fault::sense_fault,
@@ -123,8 +97,7 @@ PackDeal::PackDeal(int level, int seed) : level_(level), seed_(seed) {
     // Now and then nothing is wrong with it, or only its board: that has to be said as well.
     const double nothing = between(random, 0, 1);
     if (level != 3 && level != 4 && nothing < 0.08) {
-        for (Group& group : groups_)
-            group.charge -= group.leaks * weeks_ * days_in_week / group.holds;
+        lie_for_weeks();
         return;
     }
     if (level == 1 && nothing < 0.16) {
@@ -148,14 +121,81 @@ PackDeal::PackDeal(int level, int seed) : level_(level), seed_(seed) {
     }
     std::sort(truth_.begin(), truth_.end(),
               [](const HiddenFault& a, const HiddenFault& b) { return a.group < b.group; });
-    for (Group& group : groups_)
-        group.charge -= group.leaks * weeks_ * days_in_week / group.holds;
+    lie_for_weeks();
     if (level == 4) {
         do
             misread_group_ = 1 + random.below(layout_.series);
         while (
             std::any_of(truth_.begin(), truth_.end(), [&](const HiddenFault& h) { return h.group == misread_group_; }));
     }
+}
+
+PackDeal::PackDeal(const OwnDeal& own)
+    : level_(0), seed_(own.seed), title_(own.title), layout_(own.layout), capacity_ah_(own.capacity_ah),
+      weeks_(own.weeks_stored), resolution_v_(own.resolution_v), misread_group_(own.misread_group) {
+    if (own_deal_objection(own))
+        throw std::invalid_argument("an own practice case that cannot be dealt");
+    Random random(mixed(static_cast<std::uint64_t>(seed_), 0, 5));
+    const double used = between(random, 0.25, 0.5);
+    deal_groups(used, between(random, 0.8, 0.97), random);
+    for (const OwnDeal::Own& one : own.faults) {
+        truth_.push_back(one.fault);
+        latched_ = latched_ || one.fault.fault == Fault::latched_board;
+        if (one.fault.group == 0)
+            continue;
+        constexpr double least = 0.25; // a slight one of the dealer's own
+        Group& group = groups_[static_cast<std::size_t>(one.fault.group) - 1];
+        hide(one.fault.fault, group, least + (1 - least) * one.size, one.size, used, random);
+        group.charge = std::max(group.charge, 0.03);
+    }
+    std::sort(truth_.begin(), truth_.end(),
+              [](const HiddenFault& a, const HiddenFault& b) { return a.group < b.group; });
+    lie_for_weeks();
+}
+
+std::optional<Problem> own_deal_objection(const OwnDeal& own) {
+    const auto objection = [](Sentence sentence) { return Problem{"", 0, std::move(sentence)}; };
+    constexpr int most_groups = 40;
+    constexpr int most_parallel = 20;
+    if (own.title.empty())
+        return objection(said("An own case needs a title."));
+    if (own.layout.series < 3 || own.layout.series > most_groups || own.layout.parallel < 1 ||
+        own.layout.parallel > most_parallel)
+        return objection(said("A practice pack has 3 to 40 groups of 1 to 20 units."));
+    if (!(own.capacity_ah > 0) || !(own.resolution_v > 0) || own.weeks_stored < 1)
+        return objection(said("Capacity, the meter's digit and the weeks on the shelf must be over 0."));
+    if (own.misread_group < 0 || own.misread_group > own.layout.series)
+        return objection(said("There is no group {} to misread.", own.misread_group));
+    std::vector<int> taken;
+    for (const OwnDeal::Own& one : own.faults) {
+        const bool whole = one.fault.fault == Fault::latched_board;
+        if (whole ? one.fault.group != 0 : one.fault.group < 1 || one.fault.group > own.layout.series)
+            return objection(said("A fault names one of the groups 1 to {}; a latched board none.", own.layout.series));
+        if (std::find(taken.begin(), taken.end(), one.fault.group) != taken.end())
+            return objection(said("Group {} has two faults. Give each group one.", one.fault.group));
+        taken.push_back(one.fault.group);
+        if (!(one.size >= 0 && one.size <= 1))
+            return objection(said("The size of a fault is 0 (slight) to 1 (plain)."));
+        if (one.fault.fault == Fault::disconnected_cell && own.layout.parallel < 2)
+            return objection(said("Where one unit stands alone none can be disconnected beside others."));
+    }
+    return std::nullopt;
+}
+
+void PackDeal::deal_groups(double used, double worn, Random& random) {
+    for (int g = 0; g < layout_.series; ++g) {
+        Group group;
+        group.holds = worn * (1 + around(random, 0.012));
+        group.ohm = std::pow(worn, -1.4) * (1 + around(random, 0.04));
+        group.leaks = usual_leak * between(random, 0.6, 1.6);
+        group.charge = 1 - used / group.holds + around(random, 0.004);
+        groups_.push_back(group);
+    }
+}
+
+void PackDeal::lie_for_weeks() {
+    for (Group& group : groups_)
+        group.charge -= group.leaks * weeks_ * days_in_week / group.holds;
 }
 
 // `size` and `hard` 0..1; `used` Ah of the rating taken out since all were level and full.
@@ -196,6 +236,8 @@ void PackDeal::hide(Fault fault, Group& g, double size, double hard, double used
 }
 
 std::string PackDeal::number() const {
+    if (own())
+        return title_;
     std::string digits = std::to_string(seed_);
     return std::to_string(level_) + "-" + std::string(4 - digits.size(), '0') + digits;
 }

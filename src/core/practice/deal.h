@@ -3,6 +3,7 @@
 // anybody. All figures are made up.
 #pragma once
 
+#include "core/cells/problem.h"
 #include "core/triage/explain.h"
 
 #include <cstdint>
@@ -41,6 +42,22 @@ struct HiddenFault {
     int group = 0; // from 1; 0: the whole pack
 };
 
+// A case of an instructor's own. The cells are dealt like any others; what is wrong is said.
+struct OwnDeal {
+    std::string title; // stands where the number of a deal stands
+    PackLayout layout{7, 4, 1};
+    double capacity_ah = 0; // as its label says, > 0
+    int weeks_stored = 4;
+    double resolution_v = 0.001;
+    int seed = 0;          // of what is left to chance
+    int misread_group = 0; // one figure of the rest round is misread there; 0: none
+    struct Own {
+        HiddenFault fault;
+        double size = 1; // 0 slight .. 1 plain
+    };
+    std::vector<Own> faults; // empty: nothing is wrong
+};
+
 inline constexpr int practice_levels = 5;
 inline constexpr int practice_seeds = 10'000;
 
@@ -49,10 +66,13 @@ public:
     // Level 1: one plain fault; 2: one slight; 3: two; 4: two, a coarse meter and one figure misread; 5: a large pack
     // whose log is known. Level 1..5, seed 0..9999, else std::invalid_argument.
     PackDeal(int level, int seed);
+    // Throws std::invalid_argument where own_deal_objection has one.
+    explicit PackDeal(const OwnDeal& own);
 
     [[nodiscard]] int level() const { return level_; }
     [[nodiscard]] int seed() const { return seed_; }
-    [[nodiscard]] std::string number() const; // "3-4172"
+    [[nodiscard]] std::string number() const; // "3-4172"; of an own case its title
+    [[nodiscard]] bool own() const { return !title_.empty(); }
     [[nodiscard]] const PackLayout& layout() const { return layout_; }
     [[nodiscard]] double capacity_ah() const { return capacity_ah_; } // as its label says
     [[nodiscard]] int weeks_stored() const { return weeks_; }
@@ -78,6 +98,8 @@ private:
         bool loose_unit = false, dead = false, joint_seen = false;
         double dead_v = 0;
     };
+    void deal_groups(double used, double worn, Random& random);
+    void lie_for_weeks();
     void hide(Fault fault, Group& group, double size, double hard, double used, Random& random) const;
     [[nodiscard]] double rest_v(const Group& group, double charge) const;
     [[nodiscard]] double shown(double volts, PracticeMeasure measure, int group) const;
@@ -86,6 +108,7 @@ private:
     [[nodiscard]] double chance(std::uint64_t what, std::uint64_t which) const; // (0, 1], always the same
 
     int level_, seed_;
+    std::string title_;
     PackLayout layout_;
     double capacity_ah_ = 0;
     int weeks_ = 0;
@@ -95,6 +118,10 @@ private:
     std::vector<Group> groups_;
     std::vector<HiddenFault> truth_;
 };
+
+// Why such a case cannot be dealt, with the remedy; nothing: it can. A fault of one group names one of the pack's, the
+// board's fault none; no group has two.
+[[nodiscard]] std::optional<Problem> own_deal_objection(const OwnDeal& own);
 
 // A unit at rest among its siblings, read day after day: does it leak?
 class LeakDeal {

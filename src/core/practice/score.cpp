@@ -105,6 +105,17 @@ std::vector<double> sure_of_truth(const Explained& explained, const std::vector<
     return out;
 }
 
+std::vector<double> sure_with(const PackDeal& deal, const std::vector<TakenMeasure>& taken, const TakenMeasure& more,
+                              const Chemistry& chemistry, const TriageKnowledge& knowledge) {
+    std::vector<TakenMeasure> all = given_of(deal);
+    for (const TakenMeasure& t : taken)
+        if (!was_taken(all, t))
+            all.push_back(t);
+    if (!was_taken(all, more))
+        all.push_back(more);
+    return sure_of_truth(explain(known_after(deal, all), chemistry, knowledge), deal.truth());
+}
+
 EnginePath engine_path(const PackDeal& deal, const Chemistry& chemistry, const TriageKnowledge& knowledge,
                        const std::function<bool()>& going) {
     EnginePath out;

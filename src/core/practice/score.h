@@ -53,6 +53,11 @@ struct EnginePath {
                                      const std::function<bool()>& going);
 [[nodiscard]] std::vector<double> sure_of_truth(const Explained& explained, const std::vector<HiddenFault>& truth);
 
+// How sure the engine is of each true cause with one measure more than were taken.
+[[nodiscard]] std::vector<double> sure_with(const PackDeal& deal, const std::vector<TakenMeasure>& taken,
+                                            const TakenMeasure& more, const Chemistry& chemistry,
+                                            const TriageKnowledge& knowledge);
+
 // -5 for each measure with a risk that could tell nothing new, all for load or charge on a group under its floor.
 struct SafetyFinding {
     TakenMeasure taken;
