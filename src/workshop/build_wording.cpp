@@ -164,6 +164,16 @@ QString unsafe(const UnsafeFinding& f) {
                   "cells "
                   "outside, put them in at equal voltage.")
             .arg(figures::volts(value, 1));
+    case Unsafe::no_trial_weld:
+        return tr(
+            "No trial weld is on record: on a scrap cell of the same kind, low first, until the strip tears and the "
+            "spot holds; settings and pull into Layout. Let the welder rest as its maker says.");
+    case Unsafe::bars_no_better: {
+        constexpr double to_milliohm = 1000;
+        return tr("The bars read %1 mΩ after they were cleaned, %2 before: clean poles and bars again, or replace "
+                  "them.")
+            .arg(figures::plain(value * to_milliohm, 2), figures::plain(limit * to_milliohm, 2));
+    }
     case Unsafe::over_60_v:
         return tr("Full it has %1. Above 60 V nobody works alone, nor with bare tools; licensed practice where the law "
                   "asks for it.")
@@ -179,7 +189,15 @@ QString needs_board(int series, std::optional<double> current_a) {
                      : tr("Needs a protection board for %1 cells in series.").arg(series);
 }
 
-QString build_task(BuildTask task) {
+QString build_task(BuildTask task, bool modules) {
+    if (modules && task == BuildTask::rings)
+        return tr("Caps on the poles");
+    if (modules && task == BuildTask::holder)
+        return tr("Clamped in their row");
+    if (modules && task == BuildTask::links_front)
+        return tr("Bars, front");
+    if (modules && task == BuildTask::links_back)
+        return tr("Bars, back");
     switch (task) {
     case BuildTask::rings:
         return tr("Rings on the plus ends");
@@ -225,7 +243,17 @@ QString build_item(BuildTask task, int item, const PackLayout& layout) {
     return {};
 }
 
-QString build_task_how(BuildTask task) {
+QString build_task_how(BuildTask task, bool modules) {
+    if (modules && task == BuildTask::holder)
+        return tr(
+            "Each turned against the one before, plus beside minus, between the end plates; vents and hoses free. "
+            "The bracket fits one way only: one that has to be forced says that a module is turned. Clamped before "
+            "they are ever charged: loose modules swell.");
+    if (modules && (task == BuildTask::links_front || task == BuildTask::links_back))
+        return tr(
+            "Bars and poles cleaned to bright metal, or replaced where they are pitted; read a bar with both its "
+            "joints before and after (Layout). Nuts by hand first, then from the middle of the row outwards to the "
+            "maker's torque, insulated tools, one bar at a time.");
     switch (task) {
     case BuildTask::rings:
         return tr("An insulating ring on every plus end; no damaged wrap goes in.");
@@ -276,7 +304,8 @@ std::string build_task_caution(BuildTask task) {
 namespace {
 QString item_of_task(BuildTask task, int item, const PackLayout& layout) {
     const QString which = build_item(task, item, layout);
-    return which.isEmpty() ? build_task(task) : tr("%1, %2").arg(build_task(task), which);
+    const QString step = build_task(task, layout.cells_per_tap() > 1);
+    return which.isEmpty() ? step : tr("%1, %2").arg(step, which);
 }
 } // namespace
 
@@ -372,6 +401,14 @@ QString design_figure(DesignFigure figure) {
         return tr("leads");
     case DesignFigure::joining:
         return tr("joined by");
+    case DesignFigure::trial_weld:
+        return tr("trial weld");
+    case DesignFigure::bar_ohm:
+        return tr("a bar now");
+    case DesignFigure::bar_before_ohm:
+        return tr("a bar before");
+    case DesignFigure::bar_torque_nm:
+        return tr("torque");
     case DesignFigure::standby_a:
         return tr("draws at rest");
     case DesignFigure::wanted_ah:
@@ -404,6 +441,11 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::balance_a:
     case DesignFigure::standby_a:
         return tr("mA");
+    case DesignFigure::bar_ohm:
+    case DesignFigure::bar_before_ohm:
+        return tr("mΩ");
+    case DesignFigure::bar_torque_nm:
+        return tr("Nm");
     case DesignFigure::load_w:
         return tr("W");
     case DesignFigure::run_s:
@@ -431,6 +473,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::refill_groups:
     case DesignFigure::load_profile:
     case DesignFigure::board_kind:
+    case DesignFigure::trial_weld:
     case DesignFigure::joining:
     case DesignFigure::least_duty:
     case DesignFigure::wanted_model:
@@ -444,8 +487,9 @@ double design_factor(DesignFigure figure) {
     constexpr double seconds_per_minute = 60;
     if (figure == DesignFigure::run_s)
         return seconds_per_minute;
-    constexpr double milli = 0.001; // mm, mA
-    return design_unit(figure) == tr("mm") || design_unit(figure) == tr("mA") ? milli : 1;
+    constexpr double milli = 0.001; // mm, mA, mohm
+    const QString unit = design_unit(figure);
+    return unit == tr("mm") || unit == tr("mA") || unit == tr("mΩ") ? milli : 1;
 }
 
 QString arrangement(const Layout& layout) {

@@ -2,10 +2,14 @@
 #include "shop.h"
 #include "window.h"
 
+#include "app/parts/build_lanes.h"
 #include "app/parts/figure_boxes.h"
+#include "app/parts/module_row.h"
+#include "app/parts/step_list.h"
 #include "app/parts/window_bars.h"
 #include "app/stations/build/build_station.h"
 #include "app/stations/match/match_station.h"
+#include "app/stations/match/several_view.h"
 #include "app/stations/prove/prove_station.h"
 
 #include "workshop/build_wording.h"
@@ -136,7 +140,7 @@ private:
         const std::string path = made.file("build-job-" + std::to_string(++number) + ".ingot");
         auto shop = new_shop(path, "Fellside bench");
         int n = 0;
-        for (const Id cell : lantern_cells(*shop, stock, chemistry, model)) {
+        for (const Id cell : units_in_low_packs(*shop, stock, chemistry, model)) {
             ++n;
             Measurement m;
             for (const auto& [quantity, value] : {std::pair(Quantity::voltage, volts),
@@ -246,4 +250,236 @@ TEST_CASE("Job: a nickel pack of twenty becomes lithium; its charger and a therm
     w.settle();
     w.go(Station::prove);
     CHECK(w.view<app::ProveStation>(Station::prove)->pack() == w.id);
+}
+
+TEST_CASE("Job: a row of 28 modules: one that is turned is caught, bars cleaned, torque, bracket (N41, N45)") {
+    BuildJob w({28, 1, 6}, "nimh", "G65M", 7.8, 6.3, 0.017);
+    w.begin("hill repeater 28S1P");
+    w.choose("old_chemistry", "nimh");
+    w.figure(DesignFigure::nominal_v, "201.6");
+    w.figure(DesignFigure::continuous_a, "20");
+    w.figure(DesignFigure::charger_v, "252");
+    w.choose("charger_kind", "minus-dv");
+    w.choose("joining", "bolts");
+    // Full it has far over 60 V: that is said where its units are named.
+    w.match_and_take();
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    auto* row = w.window.findChild<app::ModuleRow*>();
+    REQUIRE(row->isVisible());
+    REQUIRE(row->parts().size() == 28);
+    CHECK(row->parts()[0].value.contains(QStringLiteral("minus lead")));
+    CHECK(row->parts()[0].value.contains(QStringLiteral("plus to the front")));
+    CHECK(row->parts()[1].value.contains(QStringLiteral("plus to the back"))); // each turned against the next
+    CHECK(row->parts()[27].value.contains(QStringLiteral("plus lead")));
+    for (const auto& part : row->parts())
+        CHECK(QRectF(row->rect()).contains(part.at));
+    // By keys to the third; a scanned module says where it stands.
+    row->setFocus();
+    for (int i = 0; i < 3; ++i)
+        QTest::keyClick(row, Qt::Key_Right);
+    CHECK(w.build().evidence().line.contains(QStringLiteral("bar to module 4 on the front")));
+    w.window.scan_field()->setFocus();
+    w.scan(QString::fromStdString(w.shop().build().sheet(w.id).lines[9].code));
+    CHECK(row->chosen() == 9);
+    // The bars as they came, and after they were cleaned: no better first.
+    auto* boxes = w.find<app::FigureBoxes>("bar_boxes");
+    REQUIRE(boxes->isVisible());
+    const auto type = [&](const char* name, const char* typed) {
+        for (const auto& part : boxes->parts())
+            if (part.name == QString::fromLatin1(name)) {
+                QTest::mouseClick(boxes, Qt::LeftButton, Qt::NoModifier, part.at.center().toPoint());
+                w.window.scan_field()->setFocus();
+                w.scan(QString::fromLatin1(typed));
+                w.ready();
+                return;
+            }
+        FAIL("no box " << name);
+    };
+    type("a bar before", "1,8");
+    type("a bar now", "1.9");
+    const auto checks = [&] {
+        QStringList said;
+        for (auto* list : w.build().findChildren<app::StepList*>())
+            if (list->isVisible())
+                for (const auto& part : list->parts())
+                    said << part.name + QLatin1Char(' ') + part.value;
+        return said.join(QLatin1Char('\n'));
+    };
+    const auto unsafe = [&] {
+        const auto all = w.shop().build().safety(w.id, true);
+        return std::any_of(all.begin(), all.end(), [](const auto& f) { return f.what == Unsafe::bars_no_better; });
+    };
+    CHECK(unsafe());
+    type("a bar now", "0.3");
+    CHECK_FALSE(unsafe());
+    CHECK(checks().contains(QStringLiteral("162 mV"))); // 27 bars of 0.3 milliohm at 20 A
+    CHECK(checks().contains(QStringLiteral("not known: the maker's")));
+    type("torque", "5.4");
+    CHECK(checks().contains(QStringLiteral("5.4 Nm, from the middle outwards")));
+    // The steps speak of a row, its clamp and its bracket; polarity is read before the first bar.
+    w.key(Qt::Key_S, Qt::AltModifier);
+    w.ready();
+    QStringList steps;
+    for (auto* each : w.build().findChildren<app::StepList*>())
+        if (each->isVisible())
+            for (const auto& part : each->parts())
+                steps << part.name;
+    REQUIRE_FALSE(steps.isEmpty());
+    CHECK(steps.contains(QStringLiteral("Clamped in their row")));
+    CHECK(steps.contains(QStringLiteral("Bars, front")));
+    CHECK_FALSE(steps.contains(QStringLiteral("Rings on the plus ends")));
+    CHECK(steps.front() == QStringLiteral("Caps on the poles"));
+    w.scan(QString());
+    CHECK(w.build().evidence().hand_line.contains(QStringLiteral("fits one way only")));
+    w.tick_on();
+    INFO(w.window.told().toStdString());
+    REQUIRE(w.shop().build_of(w.id)->state == AssemblyState::joined);
+    // Torque and bars go with the pack.
+    const Passport passport = w.shop().prove().passport(w.id);
+    const auto goes = [&](const char* figure) {
+        return std::any_of(passport.design.begin(), passport.design.end(),
+                           [&](const auto& f) { return f.first == figure; });
+    };
+    CHECK(goes("bar-torque-nm"));
+    CHECK(goes("bar-ohm"));
+}
+
+TEST_CASE("Job: a 5S2P is re-celled; the welder stops at 0.15 mm, so the ends get a second layer (N41)") {
+    BuildJob w({5, 2, 1}, "nmc", "H26", 3.64, 2.5, 0.036);
+    w.begin("trail lantern 5S2P");
+    w.figure(DesignFigure::nominal_v, "18");
+    w.figure(DesignFigure::continuous_a, "10");
+    w.figure(DesignFigure::charger_v, "21");
+    w.choose("charger_kind", "cc-cv");
+    w.choose("board_kind", "board");
+    w.write("board", "5S 20 A");
+    w.choose("joining", "weld");
+    w.take_design("nmc", 5);
+    w.match_and_take();
+    // The strip at hand is thicker than what the welder goes through: nothing is welded with it.
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    auto* boxes = w.find<app::FigureBoxes>("layout_boxes");
+    const auto type = [&](DesignFigure figure, const char* typed) {
+        for (const auto& part : boxes->parts())
+            if (part.name == wording::design_figure(figure)) {
+                QTest::mouseClick(boxes, Qt::LeftButton, Qt::NoModifier, part.at.center().toPoint());
+                w.window.scan_field()->setFocus();
+                w.scan(QString::fromLatin1(typed));
+                w.ready();
+            }
+        CHECK(w.shop().build().design(w.id).knows(figure));
+    };
+    type(DesignFigure::strip_width_m, "8");
+    type(DesignFigure::strip_thickness_m, "0,2");
+    type(DesignFigure::welder_thickest_m, "0.15");
+    auto* material = w.find<QComboBox>("strip_material");
+    material->setCurrentIndex(material->findData(QStringLiteral("nickel")));
+    emit material->activated(material->currentIndex());
+    w.ready();
+    w.tick_on();
+    CHECK(w.shop().build_of(w.id)->state == AssemblyState::taken);
+    CHECK(w.window.told().contains(QStringLiteral("the welder goes through 0.15 mm")));
+    // Thinner strip: now the end bars carry too much for their section, and a second layer is offered and taken.
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    type(DesignFigure::strip_thickness_m, "0.15");
+    const auto ways = w.build().evidence().ways;
+    REQUIRE_FALSE(ways.empty());
+    CHECK(ways.front().title.contains(QStringLiteral("2 layers at both ends")));
+    w.trigger("Take remedy 1");
+    CHECK(w.shop().build().design(w.id).word(DesignFigure::end_layers) == "2");
+    // The trial weld stands with the joint.
+    const auto asked = [&] {
+        const auto all = w.shop().build().safety(w.id, true);
+        return std::any_of(all.begin(), all.end(), [](const auto& f) { return f.what == Unsafe::no_trial_weld; });
+    };
+    CHECK(asked());
+    w.write("trial_weld", "62 %, 8 ms, strip tears");
+    CHECK_FALSE(asked());
+    CHECK(w.shop().build().design(w.id).word(DesignFigure::trial_weld) == "62 %, 8 ms, strip tears");
+    w.tick_on();
+    INFO(w.window.told().toStdString());
+    CHECK(w.shop().build_of(w.id)->state == AssemblyState::joined);
+}
+
+TEST_CASE("Job: two groups of a 13S4P are filled again in place, levelled to those that stay, and read through (N27)") {
+    BuildJob w({6, 2, 1}, "nmc", "H26", 3.74, 2.5, 0.036);
+    // The mower's pack, its two dead groups taken out.
+    Assembly mower;
+    mower.lot = w.shop().receive().add_lot({0, "MOW-13", "", "", "", {}}).value();
+    mower.label = "M-13";
+    mower.chemistry = "nmc";
+    mower.format = "18650";
+    mower.layout = {13, 4, 1};
+    const Id pack = w.shop().receive().add_pack(mower).value();
+    REQUIRE(w.shop().receive().set_state(pack, AssemblyState::in_triage));
+    for (int g = 1; g <= 13; ++g)
+        REQUIRE(
+            w.shop().triage().record_group_reading(pack, g, g == 5 || g == 6 ? 0.4 : 3.740, Condition::rest, "meter"));
+    REQUIRE(w.shop().open().open_pack(pack, "R1", "H26", "T1", {5, 6}));
+    // Match lists it among the builds that want units.
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    w.key(Qt::Key_B, Qt::AltModifier);
+    Window::answer([](QWidget* dialog) {
+        auto* choices = dialog->findChild<QComboBox*>();
+        REQUIRE(choices != nullptr);
+        CHECK(choices->currentText().contains(QStringLiteral("places 5 and 6")));
+        qobject_cast<app::QuestionBox*>(dialog)->accept();
+    });
+    w.press(QStringLiteral("Refill a pack…"));
+    w.window.activateWindow();
+    w.settle();
+    w.id = match->several_view()->chosen_build();
+    REQUIRE(w.id != 0);
+    CHECK(w.shop().build_of(w.id)->layout == PackLayout{2, 4, 1});
+    auto* lanes = match->several_view()->lanes();
+    lanes->setFocus();
+    QTest::keyClick(lanes, Qt::Key_Return);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.window.route()->current() == Station::build);
+    for (const BuildLine& line : w.shop().build().sheet(w.id).lines)
+        w.scan(QString::fromStdString(line.code));
+    REQUIRE(w.shop().build_of(w.id)->state == AssemblyState::taken);
+    // What they are to be brought to is where those that stay stand.
+    w.key(Qt::Key_U, Qt::AltModifier);
+    w.ready();
+    CHECK(w.build().evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Those that stay stand at 3.740")));
+    w.choose("board_kind", "board");
+    // One unit stands high at the gate: its group waits until it is brought down and read again.
+    w.build().show_view(app::BuildStation::View::steps);
+    w.ready();
+    w.window.scan_field()->setFocus();
+    const QString odd = QString::fromStdString(w.shop().build().sheet(w.id).lines[1].code);
+    w.scan(odd);
+    w.scan(QStringLiteral("3.851"));
+    w.tick_on();
+    CHECK(w.shop().build_of(w.id)->state == AssemblyState::taken);
+    CHECK_FALSE(w.shop().build().gate(w.id)[0].passes);
+    w.scan(odd);
+    w.scan(QStringLiteral("3.741"));
+    w.tick_on();
+    INFO(w.window.told().toStdString());
+    REQUIRE(w.shop().build_of(w.id)->state == AssemblyState::joined);
+    // Its links are the old pack's: no step of this build welds one.
+    for (const auto& [item, at] : w.shop().build().ticks(w.id))
+        CHECK(item.first != BuildTask::links_front);
+    w.trigger("Put into its pack");
+    CHECK(w.shop().triage().groups_taken_out(pack).empty());
+    // Read through again at Triage it is sound, and goes back.
+    w.go(Station::triage);
+    w.window.take_line(QStringLiteral("M-13"));
+    w.settle();
+    w.key(Qt::Key_F5);
+    for (int g = 0; g < 13; ++g) // all of them: what was read before speaks of another pack
+        w.scan(QStringLiteral("3.740"));
+    w.scan(QStringLiteral("48.62"));
+    w.settle();
+    REQUIRE_FALSE(w.shop().triage().explained(pack).explanations.empty());
+    CHECK(w.shop().triage().explained(pack).explanations.front().fault == Fault::healthy);
+    w.command(QStringLiteral("Into service"));
+    CHECK(w.shop().pack(pack)->state == AssemblyState::in_service);
 }

@@ -489,8 +489,8 @@ TEST_CASE(
     w.go(Station::triage);
     w.window.take_line(QStringLiteral("buoy row"));
     w.settle();
-    QStringList again; // the round goes on with the first place that has no reading
-    for (int g = 5; g <= 28; ++g)
+    QStringList again; // all of it: what was read before the refill speaks of another row
+    for (int g = 1; g <= 28; ++g)
         again << (g % 3 == 0 ? QStringLiteral("7.9") : QStringLiteral("8.0"));
     again << QStringLiteral("223.1");
     w.round(Qt::Key_F5, again);

@@ -120,6 +120,22 @@ TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
     CHECK(refused(other).empty());
     (void)other.design.set(DesignFigure::new_charger_v, "31.5");
     CHECK(refused(other) == std::vector{Unsafe::charger_over_limit});
+    // Said, not refused: welded without a trial, and bars that cleaning did not mend (N41).
+    const auto is_said = [](const SafetyQuestion& asked, Unsafe what) {
+        const auto all = hold_safe(asked, true);
+        return std::any_of(all.begin(), all.end(),
+                           [&](const UnsafeFinding& f) { return f.what == what && !f.refuses; });
+    };
+    SafetyQuestion joints = safe_mower();
+    CHECK(is_said(joints, Unsafe::no_trial_weld));
+    (void)joints.design.set(DesignFigure::trial_weld, "60 %, 8 ms: strip tears");
+    CHECK_FALSE(is_said(joints, Unsafe::no_trial_weld));
+    (void)joints.design.set(DesignFigure::bar_before_ohm, "0.0012");
+    CHECK_FALSE(is_said(joints, Unsafe::bars_no_better)); // not read again yet
+    (void)joints.design.set(DesignFigure::bar_ohm, "0.0013");
+    CHECK(is_said(joints, Unsafe::bars_no_better));
+    (void)joints.design.set(DesignFigure::bar_ohm, "0.0003");
+    CHECK_FALSE(is_said(joints, Unsafe::bars_no_better));
     // The figure that says so, and what it is held against.
     SafetyQuestion q = safe_mower();
     (void)q.design.set(DesignFigure::continuous_a, "24");

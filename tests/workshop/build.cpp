@@ -198,7 +198,7 @@ TEST_CASE("A layout carries its current: the end bar is too thin, and what mends
     s.set(DesignFigure::off_v, "12");
     const BuildRun run = run_build(s.shop->build().question(s.build));
     REQUIRE(run.variants.size() == 4);
-    CHECK(run.joints_known);
+    CHECK(run.variants[0].joints_known);
     const double as_built = run.variants[0].run.run_time_s;
     // 4 x 3 cells of 2.2 Ah at about 3.6 V: 95 Wh.
     CHECK(run.variants[0].run.usable_wh == Approx(95).epsilon(0.07));
@@ -286,6 +286,8 @@ TEST_CASE("Modules have no layout, but their steps and hazards are known") {
     const Id build = reserved.value();
     const BuildPlan plan = plan_build(shop->build().question(build));
     CHECK(plan.now() == nullptr);
+    REQUIRE(plan.row.size() == 4); // they stand in one row, as reserved
+    CHECK(plan.row[2] == shop->unit(groups[2].front())->code());
     REQUIRE_FALSE(plan.steps.empty());
     CHECK(plan.steps.back().here->volts == Approx(4 * 7.8));
     for (const BuildStep& step : plan.steps) {
@@ -297,6 +299,15 @@ TEST_CASE("Modules have no layout, but their steps and hazards are known") {
     REQUIRE_FALSE(run.variants.empty());
     CHECK(run.variants[0].run.groups.size() == 4);                       // modules, not their cells
     CHECK(run.variants[0].run.run_time_s == Approx(3600).epsilon(0.06)); // 6 Ah at 6 A
+    CHECK_FALSE(run.variants[0].joints_known);
+    CHECK_FALSE(run.variants[0].warmth); // no place is known of a module
+    CHECK_FALSE(run.variants[0].warmth_objection.empty());
+    // Its bars, once they are read: three of 2 milliohm take 36 mV at 6 A.
+    REQUIRE(shop->build().set_figure(build, DesignFigure::bar_ohm, "0.002"));
+    const BuildRun with_bars = run_build(shop->build().question(build));
+    CHECK(with_bars.variants[0].joints_known);
+    CHECK(run.variants[0].run.curve.front().terminal_v - with_bars.variants[0].run.curve.front().terminal_v ==
+          Approx(0.036).epsilon(0.01));
     for (const Id module : modules)
         REQUIRE(shop->build().take(build, module));
     while (const auto next = shop->build().next_item(build))

@@ -13,12 +13,12 @@ namespace {
 constexpr std::array<const char*, board_kind_count> board_kinds{"board", "left-in-pack", "thermal-switch", "none"};
 constexpr std::array<const char*, joining_kind_count> joining_kinds{"weld", "solder-tabs", "solder-cells", "holder",
                                                                     "bolts"};
-constexpr std::array<const char*, 18> unsafe_codes{
+constexpr std::array<const char*, 20> unsafe_codes{
     "board-not-known",       "no-board",           "thermal-switch-alone", "board-other-series",
     "board-too-small",       "charger-over-limit", "charge-method",        "over-device",
     "unit-over-current",     "fuse-under-load",    "fuse-over-lead",       "lead-too-thin",
     "solder-on-lithium",     "strip-over-welder",  "mixed-chemistries",    "balance-charger",
-    "holder-of-other-cells", "over-60-v"};
+    "holder-of-other-cells", "over-60-v",          "no-trial-weld",        "bars-no-better"};
 
 template <class Kind, std::size_t count>
 std::optional<Kind> kind_from(const std::array<const char*, count>& codes, const std::string& code) {
@@ -136,6 +136,12 @@ private:
         constexpr double hair_m = 1e-9;
         if (welded && strip && welder && *strip > *welder + hair_m)
             refuse(Unsafe::strip_over_welder, *strip, *welder);
+        if (joining == JoiningKind::weld && strip && !q_.design.knows(F::trial_weld))
+            say(Unsafe::no_trial_weld);
+        const auto before = q_.design.number(F::bar_before_ohm);
+        const auto now = q_.design.number(F::bar_ohm);
+        if (before && now && *now >= *before)
+            say(Unsafe::bars_no_better, *now, *before);
         const bool like_others = std::any_of(holder_sizes.begin(), holder_sizes.end(), [&](const Size& size) {
             return std::fabs(q_.diameter_m - size.diameter) <= size_room_m &&
                    std::fabs(q_.height_m - size.height) <= size_room_m;

@@ -61,6 +61,8 @@ enum class Unsafe {
     balance_charger,       // its old board stays: with the cautions of that school (N43)
     holder_of_other_cells, // a lithium cell in a holder that takes 1.5 V cells, too (N44)
     over_60_v,
+    no_trial_weld,  // strip is welded, and no trial is on record (N41)
+    bars_no_better, // ohm: cleaned or replaced, and no better than before
 };
 [[nodiscard]] const char* code(Unsafe unsafe);
 

@@ -55,13 +55,18 @@ enum class DesignFigure {
     fuse_a,
     wire_mm2, // section of its leads
     joining,  // a JoiningKind's code
+    // What the joints were made with, and how they came out.
+    trial_weld,     // settings and what the pull showed, in words
+    bar_ohm,        // a bar with both its joints, the worst of all, as they are now
+    bar_before_ohm, // before they were cleaned or replaced
+    bar_torque_nm,
     // What it asks of the stock while it has no units.
     wanted_ah,    // usable capacity; more counts nothing
     least_duty,   // units fit for it, or better: drive, store, light
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 39;
+inline constexpr int design_figure_count = 43;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.

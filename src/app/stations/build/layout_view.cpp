@@ -1,6 +1,7 @@
 #include "app/stations/build/layout_view.h"
 
 #include "app/parts/layout_picture.h"
+#include "app/parts/module_row.h"
 #include "app/parts/panel.h"
 #include "app/parts/step_list.h"
 #include "app/theme/theme.h"
@@ -10,6 +11,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -60,11 +62,18 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
             show_picture();
         });
     }
-    proposals_row_->addStretch(1);
+    trial_weld_ = new QLineEdit(head);
+    trial_weld_->setObjectName(QStringLiteral("trial_weld"));
+    trial_weld_->setAccessibleName(tr("Trial weld: settings, and what the pull showed"));
+    trial_weld_->setToolTip(
+        tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
+    trial_weld_->setPlaceholderText(tr("trial weld: settings, pull"));
+    proposals_row_->addWidget(trial_weld_, 1);
     material_ = new QComboBox(head);
     material_->setObjectName(QStringLiteral("strip_material"));
     material_->setAccessibleName(tr("Strip of"));
-    proposals_row_->addWidget(caption(tr("strip of"), head));
+    strip_of_ = caption(tr("strip of"), head);
+    proposals_row_->addWidget(strip_of_);
     proposals_row_->addWidget(material_);
     head->body()->addLayout(proposals_row_);
     boxes_ = new DesignBoxes(tr("Room, strip and current"),
@@ -73,6 +82,11 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
                              head);
     boxes_->setObjectName(QStringLiteral("layout_boxes"));
     head->body()->addWidget(boxes_);
+    bar_boxes_ = new DesignBoxes(
+        tr("Bars, bay and current"),
+        {F::bar_before_ohm, F::bar_ohm, F::bar_torque_nm, F::case_width_m, F::case_height_m, F::continuous_a}, head);
+    bar_boxes_->setObjectName(QStringLiteral("bar_boxes"));
+    head->body()->addWidget(bar_boxes_);
     outer->addWidget(head);
 
     auto* faces = new Panel({}, this);
@@ -83,6 +97,8 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     constexpr int least_height = 180; // below, the page scrolls instead
     picture_->setMinimumHeight(scaled(least_height));
     faces->body()->addWidget(picture_, 1);
+    row_ = new ModuleRow(faces);
+    faces->body()->addWidget(row_, 1);
     outer->addWidget(faces, 1);
 
     auto* checks = new Panel(tr("Checks, live"), this);
@@ -91,7 +107,14 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     checks->body()->addWidget(checks_);
     outer->addWidget(checks);
 
-    connect(boxes_, &FigureBoxes::chosen, this, &BuildView::hint_changed);
+    for (DesignBoxes* boxes : {boxes_, bar_boxes_})
+        connect(boxes, &FigureBoxes::chosen, this, &BuildView::hint_changed);
+    connect(row_, &ModuleRow::module_chosen, this, [this] { emit evidence_changed(); });
+    connect(trial_weld_, &QLineEdit::editingFinished, this, [this] {
+        if (!filling_ && trial_weld_->isModified() && build() != 0)
+            set_figure(F::trial_weld, trial_weld_->text().trimmed());
+        trial_weld_->setModified(false);
+    });
     connect(picture_, &LayoutPicture::piece_chosen, this, [this] { emit evidence_changed(); });
     connect(checks_, &StepList::chosen, this, [this] { // what a check is about is the worst piece
         if (const LayoutProposal* now = plan_.now(); now != nullptr && now->joints) {
@@ -109,6 +132,15 @@ void LayoutView::refresh() {
     filling_ = true;
     question_ = workshop().build().question(build());
     boxes_->show_design(question_.design);
+    bar_boxes_->show_design(question_.design);
+    boxes_->setVisible(!modules());
+    bar_boxes_->setVisible(modules());
+    strip_of_->setVisible(!modules());
+    material_->setVisible(!modules());
+    trial_weld_->setVisible(!modules());
+    trial_weld_->setText(QString::fromStdString(question_.design.word(DesignFigure::trial_weld)));
+    trial_weld_->setCursorPosition(0);
+    trial_weld_->setEnabled(build() != 0 && workshop().writable());
     material_->clear();
     material_->addItem(tr("not known"));
     for (const auto& material : workshop().library().practice.strip_materials)
@@ -140,9 +172,16 @@ void LayoutView::show_picture() {
         button->updateGeometry();
     }
     const LayoutProposal* now = plan_.now();
+    const bool row = !plan_.row.empty();
     picture_->setVisible(now != nullptr);
-    words_->setVisible(now == nullptr);
-    checks_->parentWidget()->setVisible(now != nullptr);
+    row_->setVisible(row);
+    words_->setVisible(now == nullptr && !row);
+    checks_->parentWidget()->setVisible(now != nullptr || row);
+    if (row) {
+        picture_->clear();
+        show_row();
+        return;
+    }
     if (now == nullptr) {
         words_->setText(build() == 0              ? tr("Match a set and reserve it; it is laid out here.")
                         : plan_.objection.empty() ? tr("Laying out …")
@@ -163,6 +202,48 @@ void LayoutView::show_picture() {
         }
     picture_->set_looks(std::move(looks), std::move(values));
     show_checks();
+}
+
+void LayoutView::show_row() {
+    const auto& ticks = workshop().build().ticks(build());
+    const auto next = workshop().build().next_item(build());
+    std::vector<BarLook> bars(plan_.row.size() - 1, BarLook::waiting);
+    for (const BuildTask task : {BuildTask::links_front, BuildTask::links_back}) {
+        const auto items = build_items(task, question_.series, question_.parallel);
+        for (std::size_t i = 0; i < items.size(); ++i) {
+            const std::pair item(task, static_cast<int>(i) + 1);
+            const auto bar = static_cast<std::size_t>(items[i].front()) - 1;
+            if (bar < bars.size())
+                bars[bar] = ticks.contains(item) ? BarLook::done : next && *next == item ? BarLook::now : bars[bar];
+        }
+    }
+    row_->set(plan_.row, std::move(bars));
+    using S = StepLine::State;
+    std::vector<StepLine> lines;
+    const auto add = [&](const QString& name, const QString& note, std::optional<bool> passes) {
+        lines.push_back({name, note, passes && *passes ? S::done : S::to_come, passes && !*passes});
+    };
+    const auto now = question_.design.number(DesignFigure::bar_ohm);
+    const auto before = question_.design.number(DesignFigure::bar_before_ohm);
+    const auto load = question_.design.number(DesignFigure::continuous_a);
+    add(tr("The worst bar with both its joints"),
+        !now     ? tr("not read: four-wire, or the drop under a known current")
+        : before ? tr("%1, before %2").arg(figures::milliohms(*now), figures::milliohms(*before))
+                 : figures::milliohms(*now),
+        now && before ? std::optional(*now < *before) : std::nullopt);
+    const double bars_count = static_cast<double>(plan_.row.size() - 1);
+    if (now && load)
+        add(tr("Drop in all bars, at most"),
+            tr("%1 mV, %2 W at %3")
+                .arg(figures::plain(*now * bars_count * *load * to_mv, 0),
+                     figures::plain(*now * bars_count * *load * *load, 1), figures::amperes(*load)),
+            true);
+    const auto torque = question_.design.number(DesignFigure::bar_torque_nm);
+    add(tr("Torque"),
+        torque ? tr("%1 Nm, from the middle outwards, in two rounds").arg(figures::plain(*torque, 1))
+               : tr("not known: the maker's; too much tears the pole out"),
+        torque ? std::optional(true) : std::nullopt);
+    checks_->set(std::move(lines), -1);
 }
 
 void LayoutView::show_checks() {
@@ -234,16 +315,16 @@ void LayoutView::show_checks() {
 }
 
 bool LayoutView::take_line(const QString& line) {
-    return type_figure(*boxes_, line);
+    return type_figure(boxes(), line);
 }
 
 void LayoutView::echo(const QString& typed) {
-    if (boxes_->figure())
-        boxes_->set_active(boxes_->active(), typed);
+    if (boxes().figure())
+        boxes().set_active(boxes().active(), typed);
 }
 
 QString LayoutView::scan_hint() const {
-    const auto figure = boxes_->figure();
+    const auto figure = boxes().figure();
     if (!figure || build() == 0)
         return tr("a unit label finds its place");
     return tr("number: %1, %2").arg(wording::design_figure(*figure), wording::design_unit(*figure));
@@ -252,7 +333,16 @@ QString LayoutView::scan_hint() const {
 bool LayoutView::show_unit(Id unit) {
     const UnitState* state = workshop().unit(unit);
     const LayoutProposal* now = plan_.now();
-    if (state == nullptr || now == nullptr)
+    if (state == nullptr)
+        return false;
+    if (const auto at = std::find(plan_.row.begin(), plan_.row.end(), state->code()); at != plan_.row.end()) {
+        const int module = static_cast<int>(at - plan_.row.begin());
+        row_->choose(module);
+        emit told(row_->parts()[static_cast<std::size_t>(module)].name, false);
+        emit evidence_changed();
+        return true;
+    }
+    if (now == nullptr)
         return false;
     for (std::size_t c = 0; c < now->layout.cells.size(); ++c)
         if (now->layout.cells[c].id == state->code()) {
@@ -311,7 +401,25 @@ void LayoutView::place_by_heat() {
         [this, id = build(), before] { return workshop().build().arrange(id, before); });
 }
 
+EvidenceContent LayoutView::row_evidence() const {
+    EvidenceContent content;
+    content.subject = label();
+    content.caution = "build";
+    const int chosen = row_->chosen();
+    const auto parts = row_->parts();
+    content.verdict = tr("%n modules in a row", nullptr, static_cast<int>(plan_.row.size()));
+    if (chosen >= 0 && chosen < static_cast<int>(parts.size())) {
+        content.subject = tr("%1, %2").arg(label(), parts[static_cast<std::size_t>(chosen)].name);
+        content.line = parts[static_cast<std::size_t>(chosen)].value;
+    }
+    content.notes << wording::build_task_how(BuildTask::holder, true)
+                  << wording::build_task_how(BuildTask::links_front, true);
+    return content;
+}
+
 EvidenceContent LayoutView::evidence() const {
+    if (build() != 0 && !plan_.row.empty())
+        return row_evidence();
     EvidenceContent content;
     if (build() == 0)
         return content;

@@ -6,10 +6,12 @@
 class QComboBox;
 class QHBoxLayout;
 class QLabel;
+class QLineEdit;
 
 namespace ingot::app {
 
 class LayoutPicture;
+class ModuleRow;
 class PressButton;
 class StepList;
 
@@ -33,6 +35,10 @@ public:
 private:
     void show_picture();
     void show_checks();
+    void show_row();
+    [[nodiscard]] EvidenceContent row_evidence() const;
+    [[nodiscard]] bool modules() const { return question_.cells_per_unit > 1; }
+    [[nodiscard]] DesignBoxes& boxes() const { return modules() ? *bar_boxes_ : *boxes_; }
     [[nodiscard]] std::optional<exchange::StripDensity> limits() const { return question_.density; }
 
     BuildQuestion question_;
@@ -41,7 +47,11 @@ private:
     QComboBox* material_ = nullptr;
     QHBoxLayout* proposals_row_ = nullptr;
     std::vector<PressButton*> proposals_;
+    DesignBoxes* bar_boxes_ = nullptr; // of modules
+    QLineEdit* trial_weld_ = nullptr;
+    QLabel* strip_of_ = nullptr;
     LayoutPicture* picture_ = nullptr;
+    ModuleRow* row_ = nullptr;
     StepList* checks_ = nullptr;
     QLabel* words_ = nullptr;
     bool filling_ = false;

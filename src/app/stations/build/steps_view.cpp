@@ -165,7 +165,7 @@ void StepsView::show_list() {
     int row = -1;
     for (const BuildTask one : all) {
         StepLine line;
-        line.name = wording::build_task(one);
+        line.name = wording::build_task(one, modules());
         const int items = items_of(one);
         int done = 0;
         std::string last;
@@ -261,8 +261,8 @@ void StepsView::tick_next() {
     }
     const Assembly* record = workshop().build_of(build());
     const QString which = wording::build_item(next->first, next->second, record->layout);
-    emit step_wanted(which.isEmpty() ? wording::build_task(next->first)
-                                     : tr("%1, %2").arg(wording::build_task(next->first), which),
+    emit step_wanted(which.isEmpty() ? wording::build_task(next->first, modules())
+                                     : tr("%1, %2").arg(wording::build_task(next->first, modules()), which),
                      ticking(next->first, next->second), taking_back(next->first, next->second));
     chosen_ = -1;
     refresh();
@@ -280,8 +280,8 @@ void StepsView::take_back_last() {
         return;
     }
     const auto item = last->first;
-    emit step_wanted(tr("take back %1").arg(wording::build_task(item.first)), taking_back(item.first, item.second),
-                     ticking(item.first, item.second));
+    emit step_wanted(tr("take back %1").arg(wording::build_task(item.first, modules())),
+                     taking_back(item.first, item.second), ticking(item.first, item.second));
     chosen_ = -1;
     refresh();
     emit evidence_changed();
@@ -350,7 +350,7 @@ QString StepsView::scan_hint() const {
     if (!next || record == nullptr)
         return tr("a unit's label");
     const QString which = wording::build_item(next->first, next->second, record->layout);
-    return tr("Enter ticks %1").arg(which.isEmpty() ? wording::build_task(next->first) : which);
+    return tr("Enter ticks %1").arg(which.isEmpty() ? wording::build_task(next->first, modules()) : which);
 }
 
 EvidenceContent StepsView::evidence() const {
@@ -362,7 +362,7 @@ EvidenceContent StepsView::evidence() const {
     const auto next = workshop().build().next_item(build());
     const auto one = task();
     if (one)
-        content.subject = tr("%1, %2").arg(label(), wording::build_task(*one));
+        content.subject = tr("%1, %2").arg(label(), wording::build_task(*one, modules()));
     const auto open = std::count_if(gate_.begin(), gate_.end(), [](const auto& group) { return group.passes; });
     if (record->state == AssemblyState::joined)
         content.verdict = tr("Joined");
@@ -377,7 +377,7 @@ EvidenceContent StepsView::evidence() const {
     if (record->state == AssemblyState::planned)
         content.line = tr("Its units are still in their trays: take them at Units.");
     else if (one && (!next || next->first != *one))
-        content.line = wording::build_task_how(*one);
+        content.line = wording::build_task_how(*one, modules());
     if (const BuildStep* bare = one ? step(*one) : nullptr; bare != nullptr && bare->here) {
         const bool ohms = question_.without_resistance.empty();
         content.hazard_title =
@@ -390,9 +390,9 @@ EvidenceContent StepsView::evidence() const {
     }
     if (next) {
         const QString which = wording::build_item(next->first, next->second, record->layout);
-        content.hand_title = which.isEmpty() ? wording::build_task(next->first)
-                                             : tr("%1, %2").arg(wording::build_task(next->first), which);
-        content.hand_line = wording::build_task_how(next->first) + QStringLiteral(" ") + tr("Then Enter.");
+        content.hand_title = which.isEmpty() ? wording::build_task(next->first, modules())
+                                             : tr("%1, %2").arg(wording::build_task(next->first, modules()), which);
+        content.hand_line = wording::build_task_how(next->first, modules()) + QStringLiteral(" ") + tr("Then Enter.");
     }
     // What is looked at, else what comes next; a workshop of before knows the one caution.
     content.caution = one    ? wording::build_task_caution(*one)

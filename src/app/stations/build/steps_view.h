@@ -38,6 +38,7 @@ private:
     [[nodiscard]] Act ticking(BuildTask task, int item);
     [[nodiscard]] Act taking_back(BuildTask task, int item);
 
+    [[nodiscard]] bool modules() const { return question_.cells_per_unit > 1; }
     BuildQuestion question_;
     BuildPlan plan_;
     std::vector<BuildService::GateGroup> gate_;

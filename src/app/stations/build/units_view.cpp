@@ -241,9 +241,9 @@ EvidenceContent UnitsView::evidence() const {
                 how = tr("Matched by: %1, %2 of the capacity traded.")
                           .arg(wording::way(way), figures::percent(sheet.build.give_up));
         content.notes << how;
-        if (const auto refill = workshop().build().refill(build()))
-            content.notes << wording::refill(*refill, workshop().build().design(build()));
     }
+    if (const auto refill = workshop().build().refill(build()))
+        content.notes << wording::refill(*refill, workshop().build().design(build()));
     content.caution = "build";
     const auto next = std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });
     if (build() != 0 && next != sheet.lines.end()) {

@@ -8,6 +8,7 @@
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/models/shop_models.h"
+#include "workshop/round_start.h"
 #include "workshop/wording.h"
 
 #include <QLineEdit>
@@ -235,14 +236,7 @@ void TriageStation::start_round(Condition condition) {
         const auto days = workshop().triage().days_since_rest(pack_);
         condition_value_->setText(days ? figures::plain(*days, 1) : QString());
     }
-    const auto read = workshop().triage().group_readings(pack_, condition);
-    int first = 0; // the first unread, else the first
-    for (int g = 1; g <= pack->layout.series; ++g)
-        if (!read.contains(g)) {
-            first = g - 1;
-            break;
-        }
-    move_to(first);
+    move_to(first_to_read(workshop(), pack_, condition) - 1);
 }
 
 void TriageStation::stop_round() {
