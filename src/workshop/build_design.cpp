@@ -271,6 +271,9 @@ std::vector<UnsafeFinding> BuildService::safety(Id build, bool board_asked) cons
         if (!unit->facts.chemistry.empty())
             chemistries.insert(unit->facts.chemistry);
         const UnitModel* model = inventory_.library().model(unit->record.model);
+        const auto& ohm = unit->facts.dc_resistance_ohm ? unit->facts.dc_resistance_ohm : unit->facts.ac_resistance_ohm;
+        if (ohm)
+            q.unit_resistance_ohm = std::max(q.unit_resistance_ohm, ohm->value);
         if (model == nullptr)
             continue;
         // The weakest of them decides.

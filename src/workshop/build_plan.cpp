@@ -38,6 +38,20 @@ std::vector<Layout> few(std::vector<Layout> staggered, std::vector<Layout> squar
     return out;
 }
 
+// In room that nobody measured they begin at its corner, not in the middle of nowhere.
+void into_corner(Layout& layout, double diameter_m, const BuildDesign& design) {
+    for (const auto& [figure, axis] :
+         {std::pair(DesignFigure::case_width_m, &LayoutCell::x_m), {DesignFigure::case_height_m, &LayoutCell::y_m}}) {
+        if (design.knows(figure) || layout.cells.empty())
+            continue;
+        double least = layout.cells.front().*axis;
+        for (const LayoutCell& cell : layout.cells)
+            least = std::min(least, cell.*axis);
+        for (LayoutCell& cell : layout.cells)
+            cell.*axis -= least - diameter_m / 2;
+    }
+}
+
 bool weldable(const BuildDesign& design, const StripStock& stock) {
     const auto welder = design.number(DesignFigure::welder_thickest_m);
     constexpr double hair = 1e-9;
@@ -110,6 +124,7 @@ BuildPlan lay_out_build(const BuildQuestion& question, const StillWanted& wanted
     const auto load = question.design.number(DesignFigure::continuous_a);
     for (Layout& layout : few(staggered.value(), square.value(), asked)) {
         LayoutProposal& proposal = plan.proposals.emplace_back();
+        into_corner(layout, problem.diameter_m, question.design);
         if (question.diameter_m && question.stock && load && question.without_resistance.empty()) {
             const auto joints = load_joints(layout, question.units, *question.stock, *load);
             if (joints)

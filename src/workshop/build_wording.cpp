@@ -1,5 +1,7 @@
 #include "workshop/build_wording.h"
 
+#include "core/build/wires.h"
+
 #include "workshop/figures.h"
 #include "workshop/translated.h"
 
@@ -105,6 +107,17 @@ QString joining_kind(JoiningKind kind) {
     return {};
 }
 
+namespace {
+// ": 4 mm2 (IEC 60228) or gauge 11", for a short copper lead; empty where none is thick enough.
+QString standard_lead(double current_a) {
+    const auto wire = wire_for(current_a, SafetyQuestion{}.lead_a_per_m2);
+    const auto gauge = wire ? gauge_for(wire->section_mm2) : std::nullopt;
+    return wire && gauge
+               ? tr(", %1 mm\u00B2 (IEC 60228) or gauge %2").arg(figures::plain(wire->section_mm2, 2)).arg(*gauge)
+               : QString();
+}
+} // namespace
+
 QString unsafe(const UnsafeFinding& f) {
     const double value = f.value.value_or(0);
     const double limit = f.limit.value_or(0);
@@ -141,11 +154,27 @@ QString unsafe(const UnsafeFinding& f) {
         return tr("The leads bear %1; behind a fuse of %2 they burn first. A smaller fuse, or thicker leads.")
             .arg(figures::amperes(limit), figures::amperes(value));
     case Unsafe::lead_too_thin:
-        return tr("The leads bear %1, the device draws %2: thicker ones.")
-            .arg(figures::amperes(value), figures::amperes(limit));
+        return tr("The leads bear %1, the device draws %2: thicker ones%3.")
+            .arg(figures::amperes(value), figures::amperes(limit), standard_lead(limit));
     case Unsafe::solder_on_lithium:
         return tr("Nobody solders on a lithium cell: the heat goes into it. Weld strip to it, or solder tabs that are "
                   "welded on.");
+    case Unsafe::link_opens_at_work: {
+        constexpr double to_mm = 1000;
+        return tr("A link melts at about %1, a unit gives up to %2: it opens at work. A wire of %3 to %4 mm.")
+            .arg(figures::amperes(value), figures::amperes(limit),
+                 figures::plain(copper_that_melts_at_m(2 * limit) * to_mm, 2),
+                 figures::plain(copper_that_melts_at_m(3 * limit) * to_mm, 2));
+    }
+    case Unsafe::link_never_opens:
+        return tr("A link melts at about %1, the others of its group push %2 into a shorted unit: it never opens. "
+                  "Thinner "
+                  "wire, or more units in the group.")
+            .arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::links_shake:
+        return tr(
+            "Cell links save a group from one shorted unit; in what is carried and shaken they break first, and a unit "
+            "less goes unseen. Lay them slack, with a drop of glue, and read every unit under load at Prove.");
     case Unsafe::strip_over_welder: {
         constexpr double to_mm = 1000;
         return tr("The strip is %1 mm thick, the welder goes through %2 mm: a joint that looks joined and is not. "
@@ -401,6 +430,8 @@ QString design_figure(DesignFigure figure) {
         return tr("leads");
     case DesignFigure::joining:
         return tr("joined by");
+    case DesignFigure::cell_link_m:
+        return tr("cell link");
     case DesignFigure::trial_weld:
         return tr("trial weld");
     case DesignFigure::bar_ohm:
@@ -458,6 +489,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::strip_width_m:
     case DesignFigure::strip_thickness_m:
     case DesignFigure::welder_thickest_m:
+    case DesignFigure::cell_link_m:
         return tr("mm");
     case DesignFigure::link_layers:
     case DesignFigure::end_layers:

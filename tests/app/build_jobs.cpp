@@ -8,6 +8,7 @@
 #include "app/parts/step_list.h"
 #include "app/parts/window_bars.h"
 #include "app/stations/build/build_station.h"
+#include "app/stations/build/layout_view.h"
 #include "app/stations/match/match_station.h"
 #include "app/stations/match/several_view.h"
 #include "app/stations/prove/prove_station.h"
@@ -54,17 +55,24 @@ struct BuildJob : Window {
     void ready() {
         REQUIRE(wait_for([&] { return !build().working(); }));
     }
-    // Types a figure into its box at Need.
+    // Types a figure into its box at Need, and at Layout.
     void figure(DesignFigure figure, const char* typed) {
-        build().show_view(app::BuildStation::View::need);
+        type_into("need_boxes", app::BuildStation::View::need, figure, typed);
+    }
+    void layout_figure(DesignFigure figure, const char* typed) {
+        type_into("layout_boxes", app::BuildStation::View::layout, figure, typed);
+    }
+    void type_into(const char* name_of_boxes, app::BuildStation::View view, DesignFigure figure, const char* typed) {
+        build().show_view(view);
         ready();
-        auto* boxes = find<app::FigureBoxes>("need_boxes");
+        auto* boxes = find<app::FigureBoxes>(name_of_boxes);
         const QString name = wording::design_figure(figure);
         for (const auto& part : boxes->parts())
             if (part.name == name) {
                 QTest::mouseClick(boxes, Qt::LeftButton, Qt::NoModifier, part.at.center().toPoint());
                 window.scan_field()->setFocus();
                 scan(QString::fromLatin1(typed));
+                ready();
                 CHECK(shop().build().design(id).knows(figure));
                 return;
             }
@@ -360,20 +368,9 @@ TEST_CASE("Job: a 5S2P is re-celled; the welder stops at 0.15 mm, so the ends ge
     // The strip at hand is thicker than what the welder goes through: nothing is welded with it.
     w.build().show_view(app::BuildStation::View::layout);
     w.ready();
-    auto* boxes = w.find<app::FigureBoxes>("layout_boxes");
-    const auto type = [&](DesignFigure figure, const char* typed) {
-        for (const auto& part : boxes->parts())
-            if (part.name == wording::design_figure(figure)) {
-                QTest::mouseClick(boxes, Qt::LeftButton, Qt::NoModifier, part.at.center().toPoint());
-                w.window.scan_field()->setFocus();
-                w.scan(QString::fromLatin1(typed));
-                w.ready();
-            }
-        CHECK(w.shop().build().design(w.id).knows(figure));
-    };
-    type(DesignFigure::strip_width_m, "8");
-    type(DesignFigure::strip_thickness_m, "0,2");
-    type(DesignFigure::welder_thickest_m, "0.15");
+    w.layout_figure(DesignFigure::strip_width_m, "8");
+    w.layout_figure(DesignFigure::strip_thickness_m, "0,2");
+    w.layout_figure(DesignFigure::welder_thickest_m, "0.15");
     auto* material = w.find<QComboBox>("strip_material");
     material->setCurrentIndex(material->findData(QStringLiteral("nickel")));
     emit material->activated(material->currentIndex());
@@ -384,7 +381,7 @@ TEST_CASE("Job: a 5S2P is re-celled; the welder stops at 0.15 mm, so the ends ge
     // Thinner strip: now the end bars carry too much for their section, and a second layer is offered and taken.
     w.build().show_view(app::BuildStation::View::layout);
     w.ready();
-    type(DesignFigure::strip_thickness_m, "0.15");
+    w.layout_figure(DesignFigure::strip_thickness_m, "0.15");
     const auto ways = w.build().evidence().ways;
     REQUIRE_FALSE(ways.empty());
     CHECK(ways.front().title.contains(QStringLiteral("2 layers at both ends")));
@@ -482,4 +479,48 @@ TEST_CASE("Job: two groups of a 13S4P are filled again in place, levelled to tho
     CHECK(w.shop().triage().explained(pack).explanations.front().fault == Fault::healthy);
     w.command(QStringLiteral("Into service"));
     CHECK(w.shop().pack(pack)->state == AssemblyState::in_service);
+}
+
+TEST_CASE(
+    "Job: a 7S30P with cell links: a wire that opens at work is refused, the right one is built and carries (N45)") {
+    BuildJob w({7, 30, 1}, "nmc", "H26", 3.64, 2.5, 0.036);
+    w.begin("hill repeater 7S30P");
+    w.figure(DesignFigure::nominal_v, "25,2");
+    w.figure(DesignFigure::continuous_a, "60");
+    w.figure(DesignFigure::peak_a, "90");
+    w.figure(DesignFigure::charger_v, "29.4");
+    w.choose("charger_kind", "cc-cv");
+    w.choose("board_kind", "board");
+    w.write("board", "7S 100 A");
+    w.choose("joining", "weld");
+    w.match_and_take();
+    REQUIRE(w.shop().build().sheet(w.id).lines.size() == 210);
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    w.layout_figure(DesignFigure::strip_width_m, "12");
+    w.layout_figure(DesignFigure::strip_thickness_m, "0.2");
+    w.layout_figure(DesignFigure::welder_thickest_m, "0.25");
+    // 90 A over thirty are 3 A each: links melt at 6 to 9 A, 0.18 to 0.23 mm. A thinner one opens at work.
+    w.layout_figure(DesignFigure::cell_link_m, "0.1");
+    w.tick_on();
+    CHECK(w.shop().build_of(w.id)->state == AssemblyState::taken);
+    CHECK(w.window.told().contains(QStringLiteral("opens at work")));
+    CHECK(w.window.told().contains(QStringLiteral("0.18 to 0.23 mm")));
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    w.layout_figure(DesignFigure::cell_link_m, "0.2");
+    const auto findings = w.shop().build().safety(w.id, true);
+    CHECK(std::none_of(findings.begin(), findings.end(), [](const auto& f) { return f.refuses; }));
+    CHECK(std::any_of(findings.begin(), findings.end(), [](const auto& f) { return f.what == Unsafe::links_shake; }));
+    // Drawn and joined as designed, two hundred and ten of them.
+    auto* view = w.window.findChild<app::LayoutView*>();
+    REQUIRE(view != nullptr);
+    REQUIRE(view->plan().now() != nullptr);
+    CHECK(view->plan().joins_as_designed);
+    w.tick_on();
+    INFO(w.window.told().toStdString());
+    REQUIRE(w.shop().build_of(w.id)->state == AssemblyState::joined);
+    const auto passport = w.shop().prove().passport(w.id);
+    CHECK(std::any_of(passport.design.begin(), passport.design.end(),
+                      [](const auto& f) { return f.first == "cell-link-m" && f.second == "0.0002"; }));
 }

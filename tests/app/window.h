@@ -14,6 +14,7 @@
 #include <catch2/catch.hpp>
 
 #include <QApplication>
+#include <QFileDialog>
 #include <QLabel>
 #include <QLineEdit>
 #include <QSettings>
@@ -124,6 +125,15 @@ public:
             }
         });
         timer->start(20);
+    }
+    // Chooses that file in the next file dialog.
+    static void answer_file(const std::string& path) {
+        answer([path](QWidget* dialog) {
+            auto* files = qobject_cast<QFileDialog*>(dialog);
+            REQUIRE(files != nullptr);
+            files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
+            static_cast<QDialog*>(files)->accept();
+        });
     }
     // Types into the next question's field and accepts. Where the box objects, it stays open: what it said is kept in
     // `objected`, and the box is cancelled.

@@ -136,6 +136,18 @@ TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
     CHECK(is_said(joints, Unsafe::bars_no_better));
     (void)joints.design.set(DesignFigure::bar_ohm, "0.0003");
     CHECK_FALSE(is_said(joints, Unsafe::bars_no_better));
+    // Cell links: 15 A over four units are 3.75 A each, so a wire that melts at 7.5 to 11.25 A: 0.21 to 0.27 mm.
+    SafetyQuestion links = safe_mower();
+    links.unit_resistance_ohm = 0.040;
+    (void)links.design.set(DesignFigure::cell_link_m, "0.00015"); // melts at 4.6 A
+    CHECK(refused(links) == std::vector{Unsafe::link_opens_at_work});
+    (void)links.design.set(DesignFigure::cell_link_m, "0.00025"); // at 10 A
+    CHECK(refused(links).empty());
+    CHECK(is_said(links, Unsafe::links_shake));
+    CHECK_FALSE(is_said(links, Unsafe::link_never_opens));      // three others push 3 x 3.6 V / 40 mohm = 270 A
+    (void)links.design.set(DesignFigure::cell_link_m, "0.002"); // at 226 A
+    links.unit_resistance_ohm = 0.060;                          // 180 A
+    CHECK(is_said(links, Unsafe::link_never_opens));
     // The figure that says so, and what it is held against.
     SafetyQuestion q = safe_mower();
     (void)q.design.set(DesignFigure::continuous_a, "24");

@@ -143,6 +143,14 @@ TEST_CASE("N46: what is not read afresh opens no gate, and nothing is filled in 
     REQUIRE(plan.now() != nullptr); // where they stand needs no measurement
     CHECK_FALSE(plan.now()->joints);
     CHECK(plan.joins_as_designed);
+    // The room is not measured: they stand in the corner of what they need, where they can be seen.
+    for (const LayoutProposal& proposal : plan.proposals)
+        for (const LayoutCell& cell : proposal.layout.cells) {
+            CHECK(cell.x_m > 0);
+            CHECK(cell.y_m > 0);
+            CHECK(cell.x_m < proposal.layout.size_m[0]);
+            CHECK(cell.y_m < proposal.layout.size_m[1]);
+        }
     REQUIRE_FALSE(plan.steps.empty());
     CHECK(plan.steps.back().here->volts == Approx(4 * bare.chemistry.full_v)); // unread ones count as full: the worst
     s.set(DesignFigure::load_w, "20");

@@ -1,5 +1,7 @@
 #include "core/build/build_safety.h"
 
+#include "core/build/wires.h"
+
 #include <algorithm>
 #include <array>
 #include <cctype>
@@ -13,12 +15,12 @@ namespace {
 constexpr std::array<const char*, board_kind_count> board_kinds{"board", "left-in-pack", "thermal-switch", "none"};
 constexpr std::array<const char*, joining_kind_count> joining_kinds{"weld", "solder-tabs", "solder-cells", "holder",
                                                                     "bolts"};
-constexpr std::array<const char*, 20> unsafe_codes{
-    "board-not-known",       "no-board",           "thermal-switch-alone", "board-other-series",
-    "board-too-small",       "charger-over-limit", "charge-method",        "over-device",
-    "unit-over-current",     "fuse-under-load",    "fuse-over-lead",       "lead-too-thin",
-    "solder-on-lithium",     "strip-over-welder",  "mixed-chemistries",    "balance-charger",
-    "holder-of-other-cells", "over-60-v",          "no-trial-weld",        "bars-no-better"};
+constexpr std::array<const char*, 23> unsafe_codes{
+    "board-not-known",    "no-board",        "thermal-switch-alone",  "board-other-series", "board-too-small",
+    "charger-over-limit", "charge-method",   "over-device",           "unit-over-current",  "fuse-under-load",
+    "fuse-over-lead",     "lead-too-thin",   "solder-on-lithium",     "link-opens-at-work", "strip-over-welder",
+    "mixed-chemistries",  "balance-charger", "holder-of-other-cells", "over-60-v",          "link-never-opens",
+    "links-shake",        "no-trial-weld",   "bars-no-better"};
 
 template <class Kind, std::size_t count>
 std::optional<Kind> kind_from(const std::array<const char*, count>& codes, const std::string& code) {
@@ -47,6 +49,7 @@ public:
         hold_charger();
         hold_currents();
         hold_joining();
+        hold_links();
         const double highest = q_.chemistry.charging_v() * q_.series * q_.cells_per_unit;
         constexpr double touch_v = 60;
         if (highest > touch_v)
@@ -149,6 +152,27 @@ private:
         constexpr double other_cells_v = 1.6;
         if (joining == JoiningKind::holder && like_others && q_.chemistry.nominal_v() > other_cells_v)
             say(Unsafe::holder_of_other_cells, q_.chemistry.charging_v(), other_cells_v);
+    }
+
+    // A link melts at two to three times what a unit gives at the most, and under what the others of its group push
+    // into it when it is shorted (common practice, no source).
+    void hold_links() {
+        const auto link = q_.design.number(F::cell_link_m);
+        if (!link || q_.parallel < 2)
+            return;
+        const double melts = copper_melts_at_a(*link);
+        const auto peak = q_.design.number(F::peak_a);
+        const auto load = q_.design.number(F::continuous_a);
+        constexpr double over_largest = 2;
+        if (const auto most = peak ? peak : load; most && melts < over_largest * *most / q_.parallel)
+            refuse(Unsafe::link_opens_at_work, melts, *most / q_.parallel);
+        if (q_.unit_resistance_ohm > 0) {
+            const double pushed =
+                (q_.parallel - 1) * q_.chemistry.nominal_v() * q_.cells_per_unit / q_.unit_resistance_ohm;
+            if (melts > pushed)
+                say(Unsafe::link_never_opens, melts, pushed);
+        }
+        say(Unsafe::links_shake);
     }
 
     const SafetyQuestion& q_;

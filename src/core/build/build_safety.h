@@ -55,14 +55,17 @@ enum class Unsafe {
     fuse_over_lead,       // A: the lead burns first
     lead_too_thin,        // A
     solder_on_lithium,
-    strip_over_welder, // m: it does not weld through; a joint that looks joined and is not
+    link_opens_at_work, // A: a cell link melts under what a unit gives at the most, or nearly
+    strip_over_welder,  // m: it does not weld through; a joint that looks joined and is not
     mixed_chemistries,
     // Said, not refused.
     balance_charger,       // its old board stays: with the cautions of that school (N43)
     holder_of_other_cells, // a lithium cell in a holder that takes 1.5 V cells, too (N44)
     over_60_v,
-    no_trial_weld,  // strip is welded, and no trial is on record (N41)
-    bars_no_better, // ohm: cleaned or replaced, and no better than before
+    link_never_opens, // A: what the others push into a shorted unit does not melt it
+    links_shake,      // they break where the pack is carried and shaken
+    no_trial_weld,    // strip is welded, and no trial is on record (N41)
+    bars_no_better,   // ohm: cleaned or replaced, and no better than before
 };
 [[nodiscard]] const char* code(Unsafe unsafe);
 
@@ -77,6 +80,7 @@ struct SafetyQuestion {
     int series = 1, parallel = 1, cells_per_unit = 1;
     BuildDesign design;
     double continuous_rating_a = 0;      // of one unit; 0: not known
+    double unit_resistance_ohm = 0;      // the highest of them; 0: not known
     std::size_t chemistries = 1;         // among its units
     double diameter_m = 0, height_m = 0; // of a unit; 0: not known
     double lead_a_per_m2 = 8e6;          // of a short copper lead; common practice, no source

@@ -55,6 +55,7 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"fuse-a", 0.01, 1000, "10 mA to 1000 A"},
     {"wire-mm2", 0.01, 500, "0.01 to 500 mm2"},
     {"joining"},
+    {"cell-link-m", 0.00003, 0.002, "0.03 to 2 mm"},
     {"trial-weld"},
     {"bar-ohm", 0.000001, 0.1, "0.001 to 100 mohm"},
     {"bar-before-ohm", 0.000001, 1, "0.001 to 1000 mohm"},

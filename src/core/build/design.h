@@ -56,6 +56,7 @@ enum class DesignFigure {
     wire_mm2, // section of its leads
     joining,  // a JoiningKind's code
     // What the joints were made with, and how they came out.
+    cell_link_m,    // diameter of a copper wire that joins each unit of a group and melts where one is shorted
     trial_weld,     // settings and what the pull showed, in words
     bar_ohm,        // a bar with both its joints, the worst of all, as they are now
     bar_before_ohm, // before they were cleaned or replaced
@@ -66,7 +67,7 @@ enum class DesignFigure {
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 43;
+inline constexpr int design_figure_count = 44;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.

@@ -62,13 +62,7 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
             show_picture();
         });
     }
-    trial_weld_ = new QLineEdit(head);
-    trial_weld_->setObjectName(QStringLiteral("trial_weld"));
-    trial_weld_->setAccessibleName(tr("Trial weld: settings, and what the pull showed"));
-    trial_weld_->setToolTip(
-        tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
-    trial_weld_->setPlaceholderText(tr("trial weld: settings, pull"));
-    proposals_row_->addWidget(trial_weld_, 1);
+    proposals_row_->addStretch(1);
     material_ = new QComboBox(head);
     material_->setObjectName(QStringLiteral("strip_material"));
     material_->setAccessibleName(tr("Strip of"));
@@ -78,7 +72,7 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     head->body()->addLayout(proposals_row_);
     boxes_ = new DesignBoxes(tr("Room, strip and current"),
                              {F::case_width_m, F::case_height_m, F::pitch_m, F::strip_width_m, F::strip_thickness_m,
-                              F::link_layers, F::end_layers, F::welder_thickest_m, F::continuous_a},
+                              F::link_layers, F::end_layers, F::welder_thickest_m, F::cell_link_m, F::continuous_a},
                              head);
     boxes_->setObjectName(QStringLiteral("layout_boxes"));
     head->body()->addWidget(boxes_);
@@ -104,6 +98,14 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     auto* checks = new Panel(tr("Checks, live"), this);
     checks_ = new StepList(checks);
     checks_->setAccessibleName(tr("Checks of the layout"));
+    trial_weld_ = new QLineEdit(checks);
+    trial_weld_->setObjectName(QStringLiteral("trial_weld"));
+    trial_weld_->setAccessibleName(tr("Trial weld: settings, and what the pull showed"));
+    trial_weld_->setToolTip(
+        tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
+    trial_weld_->setPlaceholderText(tr("trial weld: settings, what the pull showed"));
+    trial_weld_->setMinimumWidth(scaled(320));
+    checks->head()->addWidget(trial_weld_);
     checks->body()->addWidget(checks_);
     outer->addWidget(checks);
 
