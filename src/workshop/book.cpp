@@ -121,6 +121,30 @@ ShopBook shop_book(const Workshop& workshop) {
         out.recycled.push_back(gone);
     std::stable_sort(out.recycled.begin(), out.recycled.end(),
                      [](const BookRecycled& a, const BookRecycled& b) { return a.units > b.units; });
+    if (const auto done = workshop.receive().jobs_done(); !done.empty())
+        out.jobs = book_jobs(done, workshop.receive().worth_case(0, workshop.triage()).prices.hour);
+    return out;
+}
+
+std::vector<BookJobs> book_jobs(const std::vector<JobDone>& done, double price_of_hour) {
+    std::map<WorthRoute, BookJobs> by_route;
+    for (const JobDone& job : done) {
+        BookJobs& row = by_route[job.route];
+        row.route = job.route;
+        ++row.jobs;
+        row.hours += job.hours;
+        row.estimated += job.estimated;
+    }
+    std::vector<BookJobs> out;
+    for (auto& [route, row] : by_route) {
+        row.factor = hours_factor(done, route);
+        if (price_of_hour > 0) {
+            row.money = row.hours * price_of_hour;
+            row.estimated_money = row.estimated * price_of_hour;
+        }
+        out.push_back(row);
+    }
+    std::stable_sort(out.begin(), out.end(), [](const BookJobs& a, const BookJobs& b) { return a.jobs > b.jobs; });
     return out;
 }
 
@@ -143,6 +167,12 @@ std::string book_csv(const ShopBook& book) {
     for (const BookRecycled& gone : book.recycled)
         out += exchange::csv_line(
             {gone.chemistry, whole(gone.units), whole(gone.weighed), exchange::csv_number(gone.mass_kg)});
+    out +=
+        exchange::csv_line({"Route", "Jobs", "Hours / h", "Estimated Hours / h", "Money", "Estimated Money", "Factor"});
+    for (const BookJobs& row : book.jobs)
+        out += exchange::csv_line({code(row.route), whole(row.jobs), exchange::csv_number(row.hours),
+                                   exchange::csv_number(row.estimated), exchange::csv_number(row.money),
+                                   exchange::csv_number(row.estimated_money), exchange::csv_number(row.factor)});
     return out;
 }
 

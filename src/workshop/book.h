@@ -38,16 +38,27 @@ struct BookRecycled {
     int weighed = 0;
     double mass_kg = 0; // of those whose model's mass is known
 };
+// What jobs took against what Worth had said of them, by route.
+struct BookJobs {
+    WorthRoute route{};
+    int jobs = 0;
+    double hours = 0, estimated = 0;
+    std::optional<double> money, estimated_money; // at the shop's price of an hour; nothing: it has none
+    std::optional<double> factor;                 // that Worth takes from them by now; nothing: too few
+};
 struct ShopBook {
     std::vector<BookLot> lots;          // that gave units first, newest first; units of no lot last, without a label
     std::vector<BookPack> packs;        // joined or further, newest first
     std::vector<BookRecycled> recycled; // most first
+    std::vector<BookJobs> jobs;         // of what hours were noted, most first
     double out_wh = 0;                  // in packs that were joined
     double stock_wh = 0;                // fit and in stock
 };
 
+// By route, most jobs first. `price_of_hour` 0: the shop has none.
+[[nodiscard]] std::vector<BookJobs> book_jobs(const std::vector<JobDone>& done, double price_of_hour);
 [[nodiscard]] ShopBook shop_book(const Workshop& workshop);
-// Lots, then packs, then recycling, each with its heads.
+// Lots, then packs, then recycling, then jobs, each with its heads.
 [[nodiscard]] std::string book_csv(const ShopBook& book);
 
 } // namespace ingot

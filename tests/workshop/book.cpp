@@ -60,6 +60,33 @@ TEST_CASE("The book counts by hand: yield of those with a verdict, kept energy o
     CHECK(csv.find("Recycled,Units") != std::string::npos);
 }
 
+TEST_CASE("The book holds hours and money of jobs against what Worth had said, and what Worth takes from them") {
+    const std::vector<JobDone> done{{WorthRoute::rebuild, 3.0, 2.0},
+                                    {WorthRoute::rebuild, 5.0, 4.0},
+                                    {WorthRoute::rebuild, 4.5, 3.0},
+                                    {WorthRoute::break_for_units, 1.0, 1.5}};
+    const auto jobs = book_jobs(done, 20);
+    REQUIRE(jobs.size() == 2);
+    CHECK(jobs[0].route == WorthRoute::rebuild);
+    CHECK(jobs[0].jobs == 3);
+    CHECK(jobs[0].hours == Approx(12.5));
+    CHECK(jobs[0].estimated == Approx(9));
+    CHECK(*jobs[0].money == Approx(250));
+    CHECK(*jobs[0].estimated_money == Approx(180));
+    CHECK(*jobs[0].factor == Approx(1.5)); // the middle of 1.5, 1.25 and 1.5
+    CHECK_FALSE(jobs[1].factor);           // one job says nothing yet
+    CHECK_FALSE(book_jobs(done, 0)[0].money);
+    // Noted at a pack, it stands in the book and in its table.
+    const Temporary folder;
+    const auto shop = tests::new_shop(folder.file("w.ingot"), "Book");
+    (void)tests::lantern_cells(*shop, {2, 5, 1});
+    REQUIRE(shop->receive().note_hours(shop->packs().front().id, {WorthRoute::rebuild, 2.5, 2.0}));
+    const ShopBook book = shop_book(*shop);
+    REQUIRE(book.jobs.size() == 1);
+    CHECK(book.jobs[0].hours == Approx(2.5));
+    CHECK(book_csv(book).find("Route,Jobs,Hours / h") != std::string::npos);
+}
+
 TEST_CASE("In the demo every unit stands in the book once") {
     const Temporary folder;
     auto shop = Workshop::create(folder.file("w.ingot"), "Demo").value();

@@ -3,9 +3,11 @@
 #include "app/parts/panel.h"
 #include "app/parts/stated_picture.h"
 #include "app/parts/yield_bars.h"
+#include "app/print/record_sheet.h"
 #include "app/theme/theme.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
+#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
 #include <QFileDialog>
@@ -27,19 +29,23 @@ BookPage::BookPage(Workshop& workshop, QWidget* parent) : Page(workshop, parent)
     setObjectName(QStringLiteral("book_page"));
     QAction* csv =
         add_command(tr("The book as &CSV…"), {}, tr("Lots, packs and recycling as a table"), [this] { write_csv(); });
+    QAction* pdf = add_command(tr("The book as &PDF…"), {}, tr("Lots, packs, jobs and recycling on paper"),
+                               [this] { write_pdf(); });
     add_way_back();
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->setSpacing(8);
     auto* top = new Panel(tr("The shop's book"), this);
     top->head()->addWidget(new PressButton(csv, top));
+    top->head()->addWidget(new PressButton(pdf, top));
     auto* row = new QHBoxLayout;
     row->setSpacing(18);
     kept_ = new Figure(tr("fit of all that have a verdict"), top, 28);
     stock_ = new Figure(tr("fit and in stock"), top);
     out_ = new Figure(tr("in packs that were joined"), top);
     gone_ = new Figure(tr("to recycling"), top);
-    for (Figure* figure : {kept_, stock_, out_, gone_})
+    hours_ = new Figure(tr("hours of hands, noted"), top);
+    for (Figure* figure : {kept_, stock_, out_, gone_, hours_})
         row->addWidget(figure);
     row->addStretch(1);
     top->body()->addLayout(row);
@@ -109,6 +115,17 @@ void BookPage::refresh() {
                            .arg(one.units);
     }
     gone_->set(tr("%n units", nullptr, gone), chemistries.join(QStringLiteral(", ")));
+    double hours = 0;
+    double estimated = 0;
+    int jobs = 0;
+    for (const BookJobs& row : book_.jobs) {
+        hours += row.hours;
+        estimated += row.estimated;
+        jobs += row.jobs;
+    }
+    hours_->set(jobs > 0 ? tr("%1 h").arg(figures::plain(hours, 1)) : QString(QChar(0x2013)),
+                jobs > 0 ? tr("%n jobs, estimated %1 h", nullptr, jobs).arg(figures::plain(estimated, 1))
+                         : tr("none noted at Worth"));
     QStringList lines;
     constexpr std::size_t most_shown = 6;
     for (std::size_t i = 0; i < std::min(most_shown, book_.packs.size()); ++i) {
@@ -149,6 +166,7 @@ EvidenceContent BookPage::evidence() const {
     } else
         content.notes << tr("Record at Triage what a pack turned out to be: then it stands here how far Ingot's "
                             "chances hold in this shop.");
+    content.notes << said_of_jobs();
     const int at = bars_->chosen();
     if (at < 0 || at >= static_cast<int>(book_.lots.size()))
         return content;
@@ -176,6 +194,62 @@ EvidenceContent BookPage::evidence() const {
         content.notes << tr("What it cost is not entered.");
     content.notes << tr("Fit: Drive, Store or Light, in stock or built in. Lost: scrap, quarantined, or recycled.");
     return content;
+}
+
+// What each kind of job took against what Worth had said, and what Worth makes of it.
+QStringList BookPage::said_of_jobs() const {
+    QStringList out;
+    for (const BookJobs& row : book_.jobs) {
+        QString said =
+            tr("%1: %n jobs took %2 h, estimated %3 h", nullptr, row.jobs)
+                .arg(wording::route(row.route), figures::plain(row.hours, 1), figures::plain(row.estimated, 1));
+        if (row.money && row.estimated_money)
+            said += tr(" (%1 against %2 of money)")
+                        .arg(figures::plain(*row.money, 2), figures::plain(*row.estimated_money, 2));
+        out << said + (row.factor ? tr("; Worth reckons with %1 times by now.").arg(figures::plain(*row.factor, 2))
+                                  : tr("; too few for Worth to learn from."));
+    }
+    return out;
+}
+
+bool BookPage::write_pdf_to(const QString& path) const {
+    std::vector<QStringList> rows{{tr("lot"), tr("source"), tr("packs"), tr("units"), tr("fit"), tr("lost"),
+                                   tr("yield"), tr("kept"), tr("cost a Wh")}};
+    for (const BookLot& lot : book_.lots)
+        rows.push_back({lot.label.empty() ? tr("of no lot") : QString::fromStdString(lot.label),
+                        QString::fromStdString(lot.source), QString::number(lot.packs), QString::number(lot.units),
+                        QString::number(lot.fit()), QString::number(lot.lost),
+                        lot.yield() ? figures::percent(*lot.yield(), 0) : QString(QChar(0x2013)),
+                        watt_hours(lot.kept_wh),
+                        lot.cost_per_wh() ? figures::plain(*lot.cost_per_wh(), 3) : QString(QChar(0x2013))});
+    QStringList notes;
+    notes << tr("In packs that were joined: %1; fit and in stock: %2.")
+                 .arg(watt_hours(book_.out_wh), watt_hours(book_.stock_wh));
+    for (const BookPack& pack : book_.packs)
+        notes << tr("%1 %2: %3, %4 units, %5.")
+                     .arg(QString::fromStdString(pack.label), QString::fromStdString(pack.purpose),
+                          wording::assembly_state(pack.state))
+                     .arg(pack.units)
+                     .arg(pack.wh > 0 ? watt_hours(pack.wh) : tr("not measured throughout"));
+    for (const BookRecycled& gone : book_.recycled)
+        notes << tr("To recycling: %1, %2 units, %3 kg of %4 that could be weighed.")
+                     .arg(QString::fromStdString(gone.chemistry))
+                     .arg(gone.units)
+                     .arg(figures::plain(gone.mass_kg, 2))
+                     .arg(gone.weighed);
+    notes << said_of_jobs();
+    return write_record_sheet(path, tr("The shop's book"), QString::fromStdString(workshop().name()), rows, notes);
+}
+
+void BookPage::write_pdf() {
+    const QString path =
+        QFileDialog::getSaveFileName(this, tr("The shop's book"), QStringLiteral("book.pdf"), tr("PDF (*.pdf)"));
+    if (path.isEmpty())
+        return;
+    const bool written = write_pdf_to(path);
+    emit told(written ? tr("The book was written to %1.").arg(path)
+                      : tr("%1 could not be written. Choose another place.").arg(path),
+              !written);
 }
 
 void BookPage::write_csv() {

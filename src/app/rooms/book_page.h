@@ -24,12 +24,17 @@ public:
     [[nodiscard]] const ShopBook& book() const { return book_; }
     [[nodiscard]] YieldBars* bars() const { return bars_; }
 
+    // As a list on A4 pages.
+    [[nodiscard]] bool write_pdf_to(const QString& path) const;
+
 private:
     void write_csv();
+    void write_pdf();
+    [[nodiscard]] QStringList said_of_jobs() const;
 
     ShopBook book_;
     YieldBars* bars_ = nullptr;
-    Figure *kept_ = nullptr, *out_ = nullptr, *stock_ = nullptr, *gone_ = nullptr;
+    Figure *kept_ = nullptr, *out_ = nullptr, *stock_ = nullptr, *gone_ = nullptr, *hours_ = nullptr;
     QLabel *none_ = nullptr, *packs_ = nullptr;
     StatedPicture* stated_ = nullptr;
 };
