@@ -336,6 +336,19 @@ TEST_CASE("N10: several logs are read one after the other, and those that a test
     REQUIRE(ready());
     CHECK(station->unit() == second);
     CHECK(station->logs()->waiting() == 0);
+    // Another start goes on there: what arrived meanwhile waits, what was known does not.
+    app::LogQueue later(nullptr);
+    later.set_patience(40);
+    QStringList arrived;
+    QObject::connect(&later, &app::LogQueue::arrived, [&] { arrived << later.take(); });
+    const QStringList known = station->logs()->known_names();
+    CHECK(known == QStringList{name, QStringLiteral("old.csv")});
+    (void)folder.write("new.csv", "Test Time / s,Voltage / V,Current / A\n0,3.7,0\n");
+    CHECK_FALSE(later.resume(QStringLiteral("/no/such/folder"), known));
+    REQUIRE(later.resume(QString::fromStdString(folder.file("")), known));
+    REQUIRE(w.wait_for([&] { return !arrived.isEmpty(); }));
+    CHECK(QFileInfo(arrived.front()).fileName() == QStringLiteral("new.csv"));
+    CHECK(arrived.size() == 1);
     REQUIRE(station->logs()->watch({}));
     CHECK(station->logs()->folder().isEmpty());
 }

@@ -48,6 +48,24 @@ bool LogQueue::watch(const QString& folder) {
     return true;
 }
 
+bool LogQueue::resume(const QString& folder, const QStringList& known_names) {
+    if (!watch(folder) || folder.isEmpty())
+        return false;
+    known_.clear();
+    for (const QString& name : known_names)
+        known_.insert(QDir(folder).absoluteFilePath(name));
+    look_.start();
+    return true;
+}
+
+QStringList LogQueue::known_names() const {
+    QStringList out;
+    for (const QString& path : known_)
+        out << QFileInfo(path).fileName();
+    out.sort();
+    return out;
+}
+
 // A file counts once two looks found it at one size.
 void LogQueue::look() {
     bool some_grow = false;

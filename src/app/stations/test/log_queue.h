@@ -22,6 +22,9 @@ public:
     // What is in it now is known already; what arrives later waits as soon as nobody writes to it any more. Empty: no
     // folder is watched. False: there is no such folder.
     bool watch(const QString& folder);
+    // Goes on where an earlier watch ended: what was known then, by name, is; what arrived since waits.
+    bool resume(const QString& folder, const QStringList& known_names);
+    [[nodiscard]] QStringList known_names() const;
     [[nodiscard]] QString folder() const { return folder_; }
     // How long a file must stay as it is, ms; the tests wait for less.
     void set_patience(int ms) { look_.setInterval(ms); }

@@ -14,6 +14,7 @@
 #include "workshop/wording.h"
 
 #include <QComboBox>
+#include <QCryptographicHash>
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
@@ -22,6 +23,7 @@
 #include <QRegularExpression>
 #include <QRegularExpressionValidator>
 #include <QScrollArea>
+#include <QSettings>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -237,7 +239,11 @@ void TestStation::connect_parts() {
         show_conditions();
         emit hint_changed();
     });
-    connect(logs_, &LogQueue::arrived, this, &TestStation::next_log);
+    connect(logs_, &LogQueue::arrived, this, [this] {
+        keep_watch();
+        next_log();
+    });
+    resume_watch();
     connect(log_, &LogImport::finished, this, [this] {
         if (logs_->waiting() > 0)
             emit told(tr("%n more logs wait.", nullptr, logs_->waiting()), false);
@@ -418,14 +424,39 @@ void TestStation::next_log() {
 void TestStation::watch_folder() {
     if (!logs_->folder().isEmpty()) {
         logs_->watch({});
+        keep_watch();
         emit told(tr("No folder is watched for logs any more."), false);
         return;
     }
     const QString folder = QFileDialog::getExistingDirectory(this, tr("Where the tester leaves its logs"));
-    if (!folder.isEmpty() && logs_->watch(folder))
-        emit told(tr("Logs that arrive in %1 are read here, one after the other. What is in it now stays as it is.")
-                      .arg(folder),
-                  false);
+    if (folder.isEmpty() || !logs_->watch(folder))
+        return;
+    keep_watch();
+    emit told(
+        tr("Logs that arrive in %1 are read here, one after the other. What is in it now stays as it is.").arg(folder),
+        false);
+}
+
+// This machine's, for this workshop: the next start goes on where this one ended.
+void TestStation::keep_watch() {
+    QSettings settings;
+    settings.beginGroup(watched_group());
+    settings.setValue(QStringLiteral("folder"), logs_->folder());
+    settings.setValue(QStringLiteral("known"), logs_->known_names());
+}
+
+void TestStation::resume_watch() {
+    QSettings settings;
+    settings.beginGroup(watched_group());
+    if (const QString folder = settings.value(QStringLiteral("folder")).toString(); !folder.isEmpty())
+        logs_->resume(folder, settings.value(QStringLiteral("known")).toStringList());
+}
+
+QString TestStation::watched_group() {
+    return QStringLiteral("watched_logs/") +
+           QString::fromLatin1(
+               QCryptographicHash::hash(QByteArray::fromStdString(workshop().path()), QCryptographicHash::Sha1)
+                   .toHex());
 }
 
 void TestStation::import_file(const QString& path) {

@@ -65,6 +65,9 @@ private:
     void show_conditions(); // those that the quantity has
     void ask_file();
     void watch_folder();
+    void keep_watch();
+    void resume_watch();
+    [[nodiscard]] QString watched_group();
     void take_log();
     void type_load_test();
     void strike();
