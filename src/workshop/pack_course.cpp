@@ -10,8 +10,9 @@ namespace {
 constexpr std::size_t most_levels = 4000; // of a log's current; denser logs are thinned
 
 double volts_at(const std::vector<PackRun::Sample>& curve, double time_s) {
-    const auto after = std::lower_bound(curve.begin(), curve.end(), time_s,
-                                        [](const PackRun::Sample& sample, double t) { return sample.time_s < t; });
+    // Where the load changes there are two samples of one moment: what begins there counts.
+    const auto after = std::upper_bound(curve.begin(), curve.end(), time_s,
+                                        [](double t, const PackRun::Sample& sample) { return t < sample.time_s; });
     if (after == curve.begin())
         return curve.front().terminal_v;
     if (after == curve.end())
@@ -68,6 +69,18 @@ void follow_load(const CourseQuestion& question, PackCourse& out) {
     }
     LogCourse course;
     double sum = 0;
+    std::size_t held = 0;
+    double largest_a = 0;
+    for (const double a : out.reading.charging_a)
+        largest_a = std::max(largest_a, std::fabs(a));
+    // Beside an edge of the load the two look at different sides of it.
+    const auto edge = [&](std::size_t row) {
+        constexpr double step_share = 0.1;
+        const auto steps = [&](std::size_t a, std::size_t b) {
+            return std::fabs(out.reading.charging_a[a] - out.reading.charging_a[b]) > step_share * largest_a;
+        };
+        return (row > from && steps(row, row - 1)) || (row + 1 < to && steps(row, row + 1));
+    };
     for (std::size_t r = from; r < to; ++r) {
         double read = 0;
         for (const double v : log.group_v[r])
@@ -77,11 +90,14 @@ void follow_load(const CourseQuestion& question, PackCourse& out) {
         course.time_s.push_back(log.time_s[r]);
         course.read_v.push_back(read);
         course.simulated_v.push_back(volts_at(run.value().curve, log.time_s[r] - log.time_s[from]));
+        if (edge(r))
+            continue;
         const double apart = read - course.simulated_v.back();
+        ++held;
         sum += apart;
         course.largest_v = std::max(course.largest_v, std::fabs(apart));
     }
-    course.mean_v = sum / static_cast<double>(std::max<std::size_t>(1, course.time_s.size()));
+    course.mean_v = sum / static_cast<double>(std::max<std::size_t>(1, held));
     out.load = std::move(course);
 }
 

@@ -17,7 +17,7 @@ struct LogCourse {
     std::vector<double> time_s;      // of the log
     std::vector<double> simulated_v; // over the pack, at those times
     std::vector<double> read_v;      // the groups' sum
-    double mean_v = 0;               // read less simulated
+    double mean_v = 0;               // read less simulated, edges of the load left out
     double largest_v = 0;            // of all that, without its sign
 };
 struct PackCourse {

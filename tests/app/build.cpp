@@ -315,12 +315,7 @@ TEST_CASE("Simulate runs a load profile, another build beside it, and writes the
     // The circuit of what is run.
     const Temporary folder;
     const std::string path = folder.file("pack.cir");
-    Window::answer([path](QWidget* dialog) {
-        auto* files = qobject_cast<QFileDialog*>(dialog);
-        REQUIRE(files != nullptr);
-        files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
-        static_cast<QDialog*>(files)->accept();
-    });
+    Window::answer_file(path);
     w.window.activateWindow();
     w.command("Circuit for SPICE…");
     const std::string netlist = Temporary::read(path);

@@ -61,12 +61,7 @@ struct JobWindow : Window {
         settle();
     }
     void choose_file(const QString& command_words, const std::string& path) {
-        answer([path](QWidget* dialog) {
-            auto* files = qobject_cast<QFileDialog*>(dialog);
-            REQUIRE(files != nullptr);
-            files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
-            static_cast<QDialog*>(files)->accept();
-        });
+        Window::answer_file(path);
         window.activateWindow();
         command(command_words);
         window.activateWindow();

@@ -182,12 +182,7 @@ TEST_CASE("Practice: an instructor's case comes from a file, each card says afte
     const std::string path = w.file("own.toml");
     REQUIRE(exchange::write_text(path, "title = \"mower row\"\nseries = 5\nparallel = 3\ncapacity_ah = 7.5\n"
                                        "[[fault]]\nkind = \"high-resistance-joint\"\ngroup = 4\n"));
-    Window::answer([path](QWidget* dialog) {
-        auto* files = qobject_cast<QFileDialog*>(dialog);
-        REQUIRE(files != nullptr);
-        files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
-        static_cast<QDialog*>(files)->accept();
-    });
+    Window::answer_file(path);
     w.window.activateWindow();
     w.command(QStringLiteral("A case of your own"));
     w.window.activateWindow();
@@ -201,7 +196,7 @@ TEST_CASE("Practice: an instructor's case comes from a file, each card says afte
     choose(w, "practice_group_0", 3);
     w.key(Qt::Key_Return, Qt::ControlModifier);
     REQUIRE(w.wait_for([&] { return page.answered(); }));
-    CHECK(page.cards()->parts()[2].name.contains(QStringLiteral("tells")));
+    CHECK(page.cards()->parts()[2].value.contains(QStringLiteral("tells")));
     // The same again is unanswered; what is no case is objected to and the deal stays.
     w.command(QStringLiteral("Same again"));
     CHECK_FALSE(page.answered());
@@ -239,6 +234,11 @@ TEST_CASE("The shop's book: a row a lot, walked by keys, selected by a lot's lab
     w.scan(QStringLiteral("MOW-05"));
     CHECK(book->evidence().subject == QStringLiteral("MOW-05"));
     CHECK(book->evidence().verdict.endsWith(QStringLiteral("fit")));
+    // As a table and on paper.
+    const std::string pdf = w.file("book.pdf");
+    REQUIRE(book->write_pdf_to(QString::fromStdString(pdf)));
+    CHECK(exchange::read_text(pdf).value().substr(0, 4) == "%PDF");
+    CHECK_FALSE(book->write_pdf_to(QStringLiteral("/nowhere/book.pdf")));
     // N51: how sure Ingot was against what packs turned out to be.
     auto* stated = book->findChild<app::StatedPicture*>();
     REQUIRE(stated != nullptr);

@@ -185,6 +185,13 @@ TEST_CASE(
     REQUIRE(w.station().write_passport_to(QString::fromStdString(w.file("pass.json"))));
     const auto passport = nlohmann::json::parse(Temporary::read(w.file("pass.json")));
     CHECK(passport["units"].size() == 28);
+    // Its label, to be scanned when it comes back.
+    Window::answer_file(w.file("label.pdf"));
+    w.window.activateWindow();
+    w.command(QStringLiteral("Its label"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK(Temporary::read(w.file("label.pdf")).substr(0, 4) == "%PDF");
     CHECK(passport["proved_by"] == "T2");
     w.command(QStringLiteral("Into service"));
     // Six weeks on its label is scanned at another station; it stands as it left.
@@ -315,7 +322,7 @@ TEST_CASE(
 
 TEST_CASE("A board's log is laid over the simulated run by keys; its figures stand in the proof, a slip stays out") {
     ProveJob w({4, 2, 1}, "nmc", "H26", 3.64, 2.5, 0.036);
-    w.key(Qt::Key_M, Qt::AltModifier);
+    w.key(Qt::Key_U, Qt::AltModifier);
     REQUIRE(w.station().view() == app::ProveStation::View::course);
     CHECK(w.station().evidence().verdict.startsWith(QStringLiteral("Should run")));
     auto* picture = w.station().findChild<app::CoursePicture*>();
@@ -346,12 +353,7 @@ TEST_CASE("A board's log is laid over the simulated run by keys; its figures sta
         return w.file("board.csv");
     };
     const auto open = [&](const std::string& path) {
-        Window::answer([path](QWidget* dialog) {
-            auto* files = qobject_cast<QFileDialog*>(dialog);
-            REQUIRE(files != nullptr);
-            files->findChild<QLineEdit*>(QStringLiteral("fileNameEdit"))->setText(QString::fromStdString(path));
-            static_cast<QDialog*>(files)->accept();
-        });
+        Window::answer_file(path);
         w.window.activateWindow();
         w.command(QStringLiteral("Read a board's log"));
         w.window.activateWindow();

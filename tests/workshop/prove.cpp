@@ -3,6 +3,7 @@
 
 #include "shop.h"
 #include "temporary.h"
+#include "workshop/pack_course.h"
 #include "workshop/passport_intake.h"
 #include "workshop/prove_wording.h"
 #include "workshop/rest_calendar.h"
@@ -11,6 +12,8 @@
 #include <catch2/catch.hpp>
 
 #include <QDateTime>
+
+#include <cmath>
 
 #include <nlohmann/json.hpp>
 
@@ -512,4 +515,70 @@ TEST_CASE(
     REQUIRE(bare);
     CHECK_FALSE(bare.value().usable_ah);
     CHECK(bare.value().design.empty());
+}
+
+namespace {
+
+// What the board of a sound 3S2P of 2.2 Ah and 50 mohm cells writes: five minutes at rest, then a load.
+BoardLog board_of(const Chemistry& chemistry, double load_a, double seconds) {
+    BoardLog log;
+    log.resolution_v = 0.001;
+    double soc = 0.8;
+    for (double t = 0; t < 300 + seconds; t += 5) {
+        const double a = t < 300 ? 0 : load_a;
+        log.time_s.push_back(t);
+        log.charging_a.push_back(-a);
+        const double v = chemistry.ocv.ocv_at(soc) - a * 0.025;
+        log.group_v.push_back({v, v, v});
+        soc -= a * 5 / 3600 / 4.4;
+    }
+    return log;
+}
+
+} // namespace
+
+TEST_CASE("A board's log is held against the simulation under its own current, and without a rest or a load is not") {
+    const ProvingShop s;
+    REQUIRE(s.shop->build().set_figure(s.build, DesignFigure::load_w, "20"));
+    const BuildQuestion question = s.shop->build().question(s.build);
+    const PackCourse alone = course_of({question, std::nullopt});
+    REQUIRE(alone.simulated);
+    CHECK(alone.simulated->usable_ah == Approx(4.4).epsilon(0.05));
+    CHECK_FALSE(alone.load);
+    // A closed form and the march agree to a few millivolts over half the charge.
+    const BoardLog log = board_of(question.chemistry, 3, 2400);
+    const PackCourse course = course_of({question, log});
+    REQUIRE(course.load);
+    CHECK(std::fabs(course.load->mean_v) < 0.003);
+    CHECK(course.load->largest_v < 0.012);
+    CHECK(course.load->time_s.front() == Approx(295));
+    // A group with 10 milliohm more sags 30 mV more under 3 A; so does the pack.
+    BoardLog worse = log;
+    for (std::size_t r = 0; r < worse.rows(); ++r)
+        worse.group_v[r][1] += 0.010 * worse.charging_a[r];
+    CHECK(course_of({question, worse}).load->mean_v == Approx(-0.030).margin(0.004));
+    // Only loaded, or only at rest: why not is said.
+    BoardLog loaded = log;
+    loaded.time_s.erase(loaded.time_s.begin(), loaded.time_s.begin() + 60);
+    loaded.charging_a.erase(loaded.charging_a.begin(), loaded.charging_a.begin() + 60);
+    loaded.group_v.erase(loaded.group_v.begin(), loaded.group_v.begin() + 60);
+    const PackCourse no_rest = course_of({question, loaded});
+    CHECK_FALSE(no_rest.load);
+    CHECK_FALSE(no_rest.load_objection.empty());
+    // Its rows stand for rounds: six figures of three groups, all or nothing.
+    BoardLog slipped = log;
+    slipped.group_v[course.reading.under_load.value()][2] = 36.4;
+    CHECK_FALSE(s.shop->prove().record_log(s.build, slipped, course.reading));
+    CHECK(s.shop->inventory().measurements(s.build).empty());
+    BoardLog other = log;
+    for (auto& row : other.group_v)
+        row.pop_back();
+    CHECK_FALSE(s.shop->prove().record_log(s.build, other, course.reading));
+    const auto taken = s.shop->prove().record_log(s.build, log, course.reading);
+    REQUIRE(taken);
+    CHECK(taken.value() == 6);
+    CHECK(*s.shop->prove().proof(s.build).readings.rounds[static_cast<std::size_t>(ProofRound::under_load)].load_a ==
+          Approx(3));
+    CHECK_FALSE(s.shop->prove().record_log(s.build, board_of(question.chemistry, 0, 60),
+                                           read_board_log(board_of(question.chemistry, 0, 60), 1)));
 }

@@ -246,7 +246,9 @@ void CoursePicture::draw_spread(QPainter& painter) const {
             QRectF(QPointF(band.at.left(), place(band, 0, to).y()), QPointF(band.at.right(), place(band, 0, from).y())),
             brush);
     };
-    zone(0, limits_.acceptable_v, c.duty_drive.lighter(180));
+    QColor moss = c.moss;
+    moss.setAlphaF(0.14F);
+    zone(0, limits_.acceptable_v, moss);
     zone(limits_.acceptable_v, limits_.most_v, c.brass_ground);
     zone(limits_.most_v, band.high, hatch(c.hairline));
     painter.setFont(type(12));

@@ -58,6 +58,8 @@ std::vector<PaintedPart> PracticeCards::parts() const {
         QString value = tr("%1 min %2, risk %3").arg(figures::plain(card.minutes, 0), card.wait).arg(card.risk);
         if (card.taken)
             value += tr(", taken");
+        if (!card.tells.isEmpty())
+            value += tr(", tells %1").arg(card.tells);
         out.push_back({tr("%1 %2, %3").arg(i + 1).arg(card.name, card.below), value, card_at(i), i == chosen_,
                        QAccessible::ListItem});
     }
@@ -88,9 +90,13 @@ void PracticeCards::paintEvent(QPaintEvent* /*event*/) {
         painter.setPen(c.muted);
         painter.drawText(foot.adjusted(after, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
                          card.wait.isEmpty() ? tr("min") : tr("min %1").arg(card.wait));
-        if (card.taken)
+        if (!card.tells.isEmpty()) {
+            painter.setPen(c.steel);
+            painter.setFont(type(14, true));
+            painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, card.tells);
+        } else if (card.taken) {
             painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, tr("taken"));
-        else
+        } else
             for (int r = 0; r < card.risk; ++r)
                 draw_hazard(painter, {foot.right() - scaled(7) - r * scaled(17), foot.center().y()}, scaled(13));
     }

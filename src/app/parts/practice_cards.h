@@ -1,4 +1,5 @@
-// What a learner may measure next: cards with minutes of hands, waiting and risk, and no sign of what they would tell.
+// What a learner may measure next: cards with minutes of hands, waiting and risk, and no sign of what they would tell
+// before it is answered.
 // Keyboard: arrows choose, Enter takes.
 #pragma once
 
@@ -14,6 +15,7 @@ struct PracticeCard {
     QString wait; // "+ 3 h"; empty: none
     int risk = 0; // 0..3
     bool taken = false;
+    QString tells = {}; // once it is answered: how sure Ingot would be of each true cause with it
 };
 
 class PracticeCards : public Painted {

@@ -19,22 +19,6 @@ constexpr double days_a_month = 30;
 constexpr double to_mm = 1000;
 constexpr double minutes_an_hour = 60;
 
-const PackRun::Cell& most_loaded(const PackRun& run) {
-    const PackRun::Cell* found = &run.cells.front().front();
-    for (const auto& group : run.cells)
-        for (const PackRun::Cell& cell : group)
-            if (cell.peak_a > found->peak_a)
-                found = &cell;
-    return *found;
-}
-
-double most_left(const PackRun& run) {
-    double most = 0;
-    for (const PackRun::Group& group : run.groups)
-        most = std::max(most, group.left_ah);
-    return most;
-}
-
 double hottest_k(const PackWarmth& warmth) {
     return warmth.warmer_k[warmth.hottest];
 }
@@ -51,6 +35,22 @@ QString signed_figure(double value, int digits) {
 }
 
 } // namespace
+
+const PackRun::Cell& hardest_unit(const PackRun& run) {
+    const PackRun::Cell* found = &run.cells.front().front();
+    for (const auto& group : run.cells)
+        for (const PackRun::Cell& cell : group)
+            if (cell.peak_a > found->peak_a)
+                found = &cell;
+    return *found;
+}
+
+double most_left_ah(const PackRun& run) {
+    double most = 0;
+    for (const PackRun::Group& group : run.groups)
+        most = std::max(most, group.left_ah);
+    return most;
+}
 
 RunCompare::RunCompare(QWidget* parent) : Painted(parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -138,9 +138,9 @@ RunCompare::Said RunCompare::said(const VariantRun& shown, Row row) const {
             tr("%1, %2 Wh").arg(figures::pack_capacity(shown.run.usable_ah), figures::plain(shown.run.usable_wh, 0))};
     case Row::ends:
         return {tr("group %1").arg(shown.run.ended_by + 1),
-                tr("%1 stay").arg(figures::pack_capacity(most_left(shown.run)))};
+                tr("%1 stay").arg(figures::pack_capacity(most_left_ah(shown.run)))};
     case Row::unit: {
-        const PackRun::Cell& most = most_loaded(shown.run);
+        const PackRun::Cell& most = hardest_unit(shown.run);
         return {QStringLiteral("%1 / %2").arg(figures::plain(most.mean_a, 2), figures::amperes(most.peak_a)),
                 shown.continuous_rating_a > 0 ? tr("of %1").arg(figures::amperes(shown.continuous_rating_a))
                                               : tr("rating not known")};
@@ -193,9 +193,9 @@ RunCompare::Change RunCompare::change(Row row) const {
     case Row::run:
         return told((b.run.run_time_s - a.run.run_time_s) / minutes_an_hour, 0, tr("min"), true);
     case Row::ends:
-        return told(most_left(b.run) - most_left(a.run), 2, tr("Ah"), false);
+        return told(most_left_ah(b.run) - most_left_ah(a.run), 2, tr("Ah"), false);
     case Row::unit:
-        return told(most_loaded(b.run).peak_a - most_loaded(a.run).peak_a, 2, tr("A"), false);
+        return told(hardest_unit(b.run).peak_a - hardest_unit(a.run).peak_a, 2, tr("A"), false);
     case Row::heat:
         return a.warmth && b.warmth ? told(hottest_k(*b.warmth) - hottest_k(*a.warmth), 1, tr("K"), false) : Change{};
     case Row::charge:
@@ -252,7 +252,7 @@ QRectF RunCompare::column(bool right) const {
 
 void RunCompare::draw_left_over(QPainter& painter, const VariantRun& shown, const QRectF& at) const {
     const Colours& c = colours();
-    const double most = std::max(most_left(shown.run), 1e-9);
+    const double most = std::max(most_left_ah(shown.run), 1e-9);
     const double each = at.width() / static_cast<double>(shown.run.groups.size());
     const double gap = each > 6 ? 2 : 0;
     for (std::size_t g = 0; g < shown.run.groups.size(); ++g) {
@@ -269,14 +269,15 @@ void RunCompare::draw_left_over(QPainter& painter, const VariantRun& shown, cons
 // Mean and most of the unit that carries most, on its rating.
 void RunCompare::draw_share(QPainter& painter, const VariantRun& shown, const QRectF& at) const {
     const Colours& c = colours();
-    const PackRun::Cell& most = most_loaded(shown.run);
+    const PackRun::Cell& most = hardest_unit(shown.run);
     const double rating = shown.continuous_rating_a;
     const double end = std::max({most.peak_a, rating * 1.2, 1e-9}) * 1.05;
     const QRectF strip(at.left(), at.center().y() - scaled(5), at.width(), double(scaled(10)));
     const auto x = [&](double a) { return strip.left() + strip.width() * a / end; };
     if (rating > 0) {
-        painter.fillRect(QRectF(strip.left(), strip.top(), x(rating) - strip.left(), strip.height()),
-                         c.duty_drive.lighter(170));
+        QColor moss = c.moss;
+        moss.setAlphaF(0.2F);
+        painter.fillRect(QRectF(strip.left(), strip.top(), x(rating) - strip.left(), strip.height()), moss);
         painter.fillRect(QRectF(x(rating), strip.top(), strip.right() - x(rating), strip.height()), hatch(c.muted));
     }
     painter.setPen(c.muted);

@@ -8,6 +8,10 @@
 
 namespace ingot::app {
 
+// The unit that carries most, and what stays at the most in a group when another ended the run.
+[[nodiscard]] const PackRun::Cell& hardest_unit(const PackRun& run);
+[[nodiscard]] double most_left_ah(const PackRun& run);
+
 class RunCompare : public Painted {
     Q_OBJECT
 public:

@@ -61,6 +61,29 @@ void write_rounds(PrintedPage& page, const Passport& passport) {
     }
 }
 
+// A figure of the design as it is typed at Build: "8 mm"; words as they stand.
+QString design_value(DesignFigure figure, const std::string& value) {
+    bool number = false;
+    const double si = QString::fromStdString(value).toDouble(&number);
+    const QString unit = wording::design_unit(figure);
+    if (figure == DesignFigure::joining)
+        if (const auto kind = joining_kind_from(value))
+            return wording::joining_kind(*kind);
+    return number && !unit.isEmpty()
+               ? QStringLiteral("%1 %2").arg(QLocale::c().toString(si / wording::design_factor(figure), 'g', 4), unit)
+               : QString::fromStdString(value);
+}
+
+// In that order, those that are known, in one line.
+void write_design(PrintedPage& page, const Passport& passport, std::initializer_list<DesignFigure> figures) {
+    QStringList said;
+    for (const DesignFigure figure : figures)
+        for (const auto& [name, value] : passport.design)
+            if (design_figure_from(name) == figure)
+                said << QStringLiteral("%1: %2").arg(wording::design_figure(figure), design_value(figure, value));
+    page.line(said.isEmpty() ? printed("not noted") : said.join(QStringLiteral(" \u00B7 ")), 3.2, false, 0.8);
+}
+
 } // namespace
 
 bool write_passport_sheet(const QString& path, const Passport& passport) {
@@ -94,13 +117,14 @@ bool write_passport_sheet(const QString& path, const Passport& passport) {
                                                : printed("the charger's own end"),
                        passport.usable_ah ? figures::pack_capacity(*passport.usable_ah) : printed("not measured")),
               3.2);
-    for (const auto& [name, value] : passport.design)
-        if (const auto known = design_figure_from(name);
-            known == DesignFigure::board || known == DesignFigure::moves_over || known == DesignFigure::continuous_a)
-            page.line(
-                QStringLiteral("%1: %2 %3")
-                    .arg(wording::design_figure(*known), QString::fromStdString(value), wording::design_unit(*known)),
-                3.2, false, 0.8);
+    write_design(page, passport, {DesignFigure::board, DesignFigure::moves_over, DesignFigure::continuous_a});
+    page.skip(3);
+    page.line(printed("Joined"), 4.5, true);
+    write_design(page, passport,
+                 {DesignFigure::joining, DesignFigure::strip_material, DesignFigure::strip_width_m,
+                  DesignFigure::strip_thickness_m, DesignFigure::link_layers, DesignFigure::end_layers,
+                  DesignFigure::trial_weld, DesignFigure::bar_ohm, DesignFigure::bar_torque_nm, DesignFigure::fuse_a,
+                  DesignFigure::wire_mm2});
     page.skip(3);
     write_rounds(page, passport);
     page.skip(3);

@@ -442,9 +442,11 @@ void PracticePage::show_all() {
         show_match();
         break;
     }
-    seen_words_->setText(seen_.isEmpty()
-                             ? tr("Arrows choose, Enter takes; or type a card's number. What is taken is paid for.")
-                             : seen_.join(QLatin1Char(' ')));
+    seen_words_->setText(
+        seen_.isEmpty()
+            ? judged_ ? tr("On each card: how sure Ingot would be of what it was, with it beside what you took.")
+                      : tr("Arrows choose, Enter takes; or type a card's number. What is taken is paid for.")
+            : seen_.join(QLatin1Char(' ')));
     take_->setEnabled(!answered());
     answer_->setEnabled(!answered() && !job_->busy());
     show_answers();
@@ -479,8 +481,7 @@ void PracticePage::show_pack() {
             card.wait = tr("+ %1 days").arg(figures::plain(cost.wait_h / hours_in_practice_day, 0));
         else if (cost.wait_h > 0)
             card.wait = tr("+ %1 h").arg(figures::plain(cost.wait_h, 0));
-        if (const QString worth = worth_of(measure); !worth.isEmpty())
-            card.below = worth;
+        card.tells = worth_of(measure);
         card.taken = !about_one_group(measure) && bench_.was_taken(measure, 0);
         cards.push_back(card);
     }
@@ -525,7 +526,7 @@ void PracticePage::show_cycles() {
 
 void PracticePage::show_match() {
     const MatchDeal& deal = bench_.match();
-    picture_->set_title(tr("Practice sets %1, made up: %2S%3P under %4. Which holds longest after %5 weeks on a shelf?")
+    picture_->set_title(tr("Practice sets %1, made up: %2S%3P, %4, after %5 weeks on a shelf")
                             .arg(number())
                             .arg(deal.layout().series)
                             .arg(deal.layout().parallel)
@@ -552,8 +553,7 @@ QString PracticePage::worth_of(PracticeMeasure measure) const {
             QStringList sure;
             for (const double p : card.sure_of)
                 sure << figures::percent(p, 0);
-            return card.taken.group > 0 ? tr("group %1 tells: %2").arg(card.taken.group).arg(sure.join(tr(", ")))
-                                        : tr("tells: %1").arg(sure.join(tr(", ")));
+            return sure.join(QStringLiteral(", "));
         }
     return {};
 }

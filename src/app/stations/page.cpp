@@ -94,7 +94,7 @@ void Page::ask_true_cause(Id pack) {
 }
 
 void Page::print_pack_label(Id pack) {
-    const Assembly* record = workshop_.pack(pack);
+    const Assembly* record = workshop_.assembly(pack);
     if (record == nullptr) {
         emit told(tr("Choose a pack first."), true);
         return;

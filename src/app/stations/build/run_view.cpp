@@ -19,24 +19,8 @@ namespace ingot::app {
 
 namespace {
 
-double most_left_ah(const PackRun& run) {
-    double most = 0;
-    for (const PackRun::Group& group : run.groups)
-        most = std::max(most, group.left_ah);
-    return most;
-}
-
 QString variant_name(const VariantRun& variant) {
     return variant.label.empty() ? wording::run_variant(variant.variant) : QString::fromStdString(variant.label);
-}
-
-const PackRun::Cell& hardest(const PackRun& run) {
-    const PackRun::Cell* found = &run.cells.front().front();
-    for (const auto& group : run.cells)
-        for (const PackRun::Cell& cell : group)
-            if (cell.peak_a > found->peak_a)
-                found = &cell;
-    return *found;
 }
 
 } // namespace
@@ -178,7 +162,7 @@ EvidenceContent RunView::evidence() const {
     content.notes << tr("Group %1 ends it; up to %2 stay in another.")
                          .arg(base.run.ended_by + 1)
                          .arg(figures::pack_capacity(most_left_ah(base.run)));
-    const PackRun::Cell& most = hardest(base.run);
+    const PackRun::Cell& most = hardest_unit(base.run);
     content.notes << (question_.continuous_rating_a > 0
                           ? tr("Most in one unit: %1, %2 on average; its model may give %3.")
                                 .arg(figures::amperes(most.peak_a), figures::amperes(most.mean_a),

@@ -42,7 +42,8 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
     head_->head()->insertWidget(0, packs_);
     words_ = new QLabel(head_);
     set_muted(words_);
-    head_->head()->insertWidget(1, words_);
+    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // the buttons come first
+    head_->head()->insertWidget(1, words_, 1);
     for (QAction* view : {proof_view_, course_view_, field_view_}) {
         auto* button = new PressButton(view, head_);
         button->setCheckable(true);
@@ -87,7 +88,7 @@ ProveStation::ProveStation(Workshop& workshop, QWidget* parent) : StationView(wo
 }
 
 void ProveStation::add_commands() {
-    sign_ = add_command(tr("&Sign the proof…"), QKeySequence(tr("Ctrl+Return")),
+    sign_ = add_command(tr("&Sign…"), QKeySequence(tr("Ctrl+Return")),
                         tr("Every round passed: it is proved, by whom and when"), [this] { sign(); });
     passport_ = add_command(tr("P&assport…"), QKeySequence(tr("Ctrl+P")), tr("What goes with the pack, as PDF or JSON"),
                             [this] { save_passport(); });
@@ -108,6 +109,8 @@ void ProveStation::add_commands() {
                            [this] { join_strings(); });
     bench_sign_ = add_command(tr("Who is at the ben&ch…"), {},
                               tr("A short sign: rounds are signed with it as they pass"), [this] { ask_bench_sign(); });
+    label_ = add_command(tr("Its label…"), {}, tr("For the pack: a QR code that leads back to it, in the chosen size"),
+                         [this] { print_pack_label(pack_); });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next joined pack"),
                 [this] { packs_->choose_next(); });
     const auto view = [this](const QString& text, const QString& tip, View shown) {
@@ -116,8 +119,8 @@ void ProveStation::add_commands() {
         return action;
     };
     proof_view_ = view(tr("P&roof"), tr("The rounds that prove the pack"), View::proof);
-    course_view_ = view(tr("Over ti&me"), tr("How it should run, and how it did by its board's log"), View::course);
-    field_view_ = view(tr("In the fie&ld"), tr("What became of it since it went into service"), View::field);
+    course_view_ = view(tr("Co&urse"), tr("How it should run, and how it did by its board's log"), View::course);
+    field_view_ = view(tr("Fie&ld"), tr("What became of it since it went into service"), View::field);
     read_log_ =
         add_command(tr("Read a board's log…"), {}, tr("A CSV with all groups in each row, laid over the simulated run"),
                     [this] { ask_log(); });
@@ -216,6 +219,7 @@ void ProveStation::update_commands() {
     returned_->setEnabled(may && state == AssemblyState::in_service);
     back_->setEnabled(may && !repaired && (state == AssemblyState::joined || state == AssemblyState::returned));
     passport_->setEnabled(pack_ != 0 && !repaired);
+    label_->setEnabled(pack_ != 0);
     leave_out_->setEnabled(may && view_ == View::proof && state == AssemblyState::joined && may_be_left_out(round()));
     bench_sign_->setEnabled(workshop().writable());
     strings_->setEnabled(may && !repaired);
