@@ -89,6 +89,17 @@ QStringList field_reasons(const PackInField& pack) {
     return out;
 }
 
+QStringList storage_care(const StorageCare& storage) {
+    QStringList out;
+    if (storage.high_soc > 0)
+        out << tr("Left unused it keeps best between %1 and %2 of its charge, dry and cool: half full is right.")
+                   .arg(figures::percent(storage.low_soc, 0), figures::percent(storage.high_soc, 0));
+    if (storage.look_days > 0)
+        out << tr("Look at it every %1 days and top it up where it has fallen below.")
+                   .arg(figures::plain(storage.look_days, 0));
+    return out;
+}
+
 QString field_what_to_do(const PackInField& pack) {
     switch (pack.trend.state) {
     case FieldState::unread:

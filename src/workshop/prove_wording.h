@@ -30,6 +30,8 @@ namespace ingot::wording {
 [[nodiscard]] QString field_state(FieldState state);
 [[nodiscard]] QStringList field_reasons(const PackInField& pack);
 [[nodiscard]] QString field_what_to_do(const PackInField& pack);
+// How a pack is kept that nobody uses; empty where its chemistry says nothing of it.
+[[nodiscard]] QStringList storage_care(const StorageCare& storage);
 // Of a pack that came in with its passport: whose it is, when and by whom it was proved.
 [[nodiscard]] QString came_with(const Passport& passport);
 // Of a board's log (log_wording.cpp).

@@ -234,6 +234,7 @@ TEST_CASE("N47: a pack in service is read again by its label, week after week, a
     CHECK(w.station().in_field());
     CHECK(w.station().scan_hint() == QStringLiteral("volts of group 1"));
     CHECK(w.station().evidence().verdict == QStringLiteral("Not read yet"));
+    CHECK(w.station().evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Left unused it keeps best")));
     // The label leads here from any station; the figures follow, a wrong one is taken back.
     const QString label = QString::fromStdString(w.shop().build_of(w.build)->label);
     w.later(11);

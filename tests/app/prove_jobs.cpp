@@ -372,6 +372,12 @@ TEST_CASE("A board's log is laid over the simulated run by keys; its figures sta
         CHECK(m.instrument == "board");
         CHECK(m.protocol == "log");
     }
+    // It stays while the proof is looked at, and another reading of the bench does not ask for it again.
+    w.key(Qt::Key_R, Qt::AltModifier);
+    w.station().show_round(ProofRound::insulation);
+    w.scan(QStringLiteral("50"));
+    w.key(Qt::Key_U, Qt::AltModifier);
+    CHECK(w.station().evidence().verdict == QStringLiteral("Goes evenly"));
     // A lead that moves is told; a file that is no log is objected to, and the log before stays.
     open(write(0.030));
     CHECK(w.station().evidence().verdict == QStringLiteral("A group jumps"));

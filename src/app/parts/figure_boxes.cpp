@@ -78,11 +78,11 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         painter.setBrush(b.value.isEmpty() && !active ? c.well : c.surface);
         painter.drawPath(cut_bottom_right(r, 8));
         painter.setFont(type(13));
-        const double unit_width = b.unit.isEmpty() ? 0 : QFontMetricsF(painter.font()).horizontalAdvance(b.unit) + 8;
+        const double unit_width = b.unit.isEmpty() ? 0 : QFontMetricsF(painter.font()).horizontalAdvance(b.unit) + 6;
         painter.setPen(c.muted);
         painter.drawText(r.adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, b.unit);
         const QString shown = active && !typed_.isEmpty() ? typed_ : b.value;
-        const QRectF field = r.adjusted(6, 0, -unit_width - 2, 0);
+        const QRectF field = r.adjusted(4, 0, -unit_width - 2, 0);
         if (shown.isEmpty() && !active) {
             painter.setPen(QPen(c.muted, 1.5));
             painter.drawLine(QPointF(field.center().x() - 8, field.center().y()),
@@ -91,7 +91,7 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         }
         painter.setPen(c.ink);
         int size = 20;
-        constexpr int smallest = 14;
+        constexpr int smallest = 11; // a figure that is cut says another one
         do
             painter.setFont(type(size, true));
         while (QFontMetricsF(painter.font()).horizontalAdvance(shown) > field.width() && --size > smallest);

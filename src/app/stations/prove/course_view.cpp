@@ -19,6 +19,18 @@ namespace ingot::app {
 
 namespace {
 
+// What a simulation hangs on: asked again only where it changed, not with every reading of the bench.
+QString fingerprint(const BuildQuestion& question) {
+    QString out = QString::number(question.build);
+    for (const double ah : question.capacity_ah)
+        out += QLatin1Char(' ') + QString::number(ah);
+    for (const JoinedCell& unit : question.units)
+        out += QLatin1Char(' ') + QString::number(unit.resistance_ohm);
+    for (const DesignFigure figure : {DesignFigure::load_profile, DesignFigure::load_w, DesignFigure::continuous_a})
+        out += QLatin1Char(';') + QString::fromStdString(question.design.word(figure));
+    return out;
+}
+
 // A log that was read beside the window, with what it says.
 struct ReadLog {
     std::optional<BoardLog> log;
@@ -43,18 +55,22 @@ CourseView::CourseView(Workshop& workshop, QWidget* parent) : QWidget(parent), w
     connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
 }
 
-bool CourseView::busy() const {
-    return job_->busy();
-}
-
 void CourseView::show_pack(Id pack) {
     if (pack != pack_) {
+        reading_ = false;
+        job_->drop();
         pack_ = pack;
         log_.reset();
         file_.clear();
         course_ = {};
+        asked_.clear();
     }
-    work();
+    if (reading_)
+        return;
+    if (pack_ != 0 && asked_ == fingerprint(workshop_.build().question(pack_)))
+        show_course();
+    else
+        work();
 }
 
 void CourseView::work() {
@@ -62,8 +78,10 @@ void CourseView::work() {
         show_course();
         return;
     }
-    job_->begin<PackCourse>([question = CourseQuestion{workshop_.build().question(pack_), log_}](
-                                const Job::Token&) { return course_of(question); },
+    reading_ = false;
+    CourseQuestion question{workshop_.build().question(pack_), log_};
+    asked_ = fingerprint(question.question);
+    job_->begin<PackCourse>([question = std::move(question)](const Job::Token&) { return course_of(question); },
                             [this](const PackCourse& course) {
                                 course_ = course;
                                 show_course();
@@ -75,16 +93,20 @@ void CourseView::work() {
 void CourseView::read_log(const QString& path) {
     if (pack_ == 0)
         return;
+    reading_ = true;
     job_->begin<ReadLog>(
-        [question = workshop_.build().question(pack_), path = path.toStdString()](const Job::Token& token) {
+        [this, question = workshop_.build().question(pack_), path = path.toStdString()](const Job::Token& token) {
             ReadLog out;
             const auto text = exchange::read_text(path);
             if (!text) {
                 out.problem = text.problem();
                 return out;
             }
-            auto log = exchange::read_board_log_csv(text.value(), path, static_cast<int>(question.groups.size()),
-                                                    [&](double) { return token.wanted(); });
+            auto log = exchange::read_board_log_csv(
+                text.value(), path, static_cast<int>(question.groups.size()), [&](double share) {
+                    token.tell([this, share] { words_->setText(tr("Reading, %1 …").arg(figures::percent(share, 0))); });
+                    return token.wanted();
+                });
             if (!log) {
                 out.problem = log.problem();
                 return out;
@@ -94,12 +116,15 @@ void CourseView::read_log(const QString& path) {
             return out;
         },
         [this, path](const ReadLog& read) {
+            reading_ = false;
             if (read.problem) {
+                emit changed();
                 emit told(wording::problem(*read.problem), true);
                 work();
                 return;
             }
             log_ = read.log;
+            asked_ = fingerprint(workshop_.build().question(pack_));
             file_ = QFileInfo(path).fileName();
             course_ = read.course;
             show_course();
@@ -107,6 +132,7 @@ void CourseView::read_log(const QString& path) {
             emit told(tr("%n rows of %1 are read.", nullptr, static_cast<int>(log_->rows())).arg(file_), false);
         });
     show_course();
+    emit changed();
 }
 
 void CourseView::stop() {
@@ -120,7 +146,7 @@ void CourseView::forget_log() {
 }
 
 void CourseView::take_figures() {
-    if (!log_ || job_->busy())
+    if (!log_ || reading_)
         return;
     const auto taken = workshop_.prove().record_log(pack_, *log_, course_.reading);
     if (!taken)

@@ -25,9 +25,10 @@ public:
     void read_log(const QString& path);
     void forget_log();
     [[nodiscard]] bool has_log() const { return log_.has_value(); }
-    [[nodiscard]] bool busy() const;
+    [[nodiscard]] bool reading() const { return reading_; }
     // Of its rows the proof takes what it asks for.
     void take_figures();
+    // What was read so far is dropped; the log before it stays.
     void stop();
     [[nodiscard]] const PackCourse& course() const { return course_; }
     [[nodiscard]] EvidenceContent evidence() const;
@@ -42,9 +43,10 @@ private:
 
     Workshop& workshop_;
     Id pack_ = 0;
-    std::int64_t asked_of_ = -1;
     std::optional<BoardLog> log_;
     QString file_;
+    QString asked_; // of what course_ is, or will be
+    bool reading_ = false;
     PackCourse course_;
     Job* job_ = nullptr;
     QLabel* words_ = nullptr;

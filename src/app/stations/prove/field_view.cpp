@@ -7,6 +7,7 @@
 #include "workshop/figures.h"
 #include "workshop/job.h"
 #include "workshop/prove_wording.h"
+#include "workshop/returned_pack.h"
 #include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
@@ -72,8 +73,7 @@ void FieldView::explain_return() {
     asked_of_ = pack_.last;
     asked_ = asked->known;
     explained_.reset();
-    job_->begin<Explained>([asked = std::move(*asked)](
-                               const Job::Token&) { return explain(asked.known, asked.chemistry, asked.knowledge); },
+    job_->begin<Explained>([asked = std::move(*asked)](const Job::Token&) { return why_it_came_back(asked); },
                            [this](const Explained& made) {
                                explained_ = made;
                                emit explained();
@@ -183,6 +183,8 @@ EvidenceContent FieldView::evidence() const {
     content.line = (pack_.balanced ? tr("balanced on %1") : tr("into service on %1"))
                        .arg(QString::fromStdString(pack_.since_at).left(10));
     content.notes = wording::field_reasons(pack_);
+    if (const Chemistry* chemistry = workshop_.library().chemistry(pack_.pack.chemistry))
+        content.notes << wording::storage_care(chemistry->storage);
     say_return(content);
     content.hand_title = pack_.next_at.empty()
                              ? tr("On the bench")

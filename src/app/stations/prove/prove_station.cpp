@@ -109,6 +109,8 @@ void ProveStation::add_commands() {
                            [this] { join_strings(); });
     bench_sign_ = add_command(tr("Who is at the ben&ch…"), {},
                               tr("A short sign: rounds are signed with it as they pass"), [this] { ask_bench_sign(); });
+    stop_log_ = add_command(tr("Stop reading the log"), {}, tr("The log that was there before stays"),
+                            [this] { course_->stop(); });
     label_ = add_command(tr("Its label…"), {}, tr("For the pack: a QR code that leads back to it, in the chosen size"),
                          [this] { print_pack_label(pack_); });
     add_command(tr("Next &pack"), QKeySequence(tr("Ctrl+PgDown")), tr("The next joined pack"),
@@ -184,7 +186,8 @@ void ProveStation::refresh() {
     rounds_->show_pack(repaired ? 0 : pack_);
     field_->show_pack(field ? pack_ : 0);
     stack_->setCurrentIndex(static_cast<int>(view_));
-    course_->show_pack(view_ == View::course && !repaired ? pack_ : 0);
+    if (view_ == View::course) // a log that was read stays while the proof is looked at
+        course_->show_pack(pack_);
     head_->set_title(pack_ != 0 ? QString() : tr("No joined pack yet"));
     const AssemblyState state = pack != nullptr ? pack->state : AssemblyState::planned;
     words_->setText(
@@ -211,6 +214,7 @@ void ProveStation::update_commands() {
     }
     read_log_->setEnabled(pack_ != 0 && !repaired);
     take_log_->setEnabled(may && view_ == View::course && course_->has_log() && state == AssemblyState::joined);
+    stop_log_->setEnabled(course_->reading());
     forget_log_->setEnabled(view_ == View::course && course_->has_log());
     balanced_->setEnabled(may && in_field());
     triage_->setEnabled(may && repaired && state == AssemblyState::returned);

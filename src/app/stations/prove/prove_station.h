@@ -63,7 +63,7 @@ private:
     QAction *sign_ = nullptr, *passport_ = nullptr, *service_ = nullptr, *returned_ = nullptr, *back_ = nullptr;
     QAction *proof_view_ = nullptr, *course_view_ = nullptr, *field_view_ = nullptr, *balanced_ = nullptr,
             *triage_ = nullptr, *leave_out_ = nullptr, *bench_sign_ = nullptr, *strings_ = nullptr,
-            *read_log_ = nullptr, *take_log_ = nullptr, *forget_log_ = nullptr, *label_ = nullptr;
+            *read_log_ = nullptr, *take_log_ = nullptr, *forget_log_ = nullptr, *label_ = nullptr, *stop_log_ = nullptr;
     std::vector<PressButton*> view_buttons_; // as View
     QStackedWidget* stack_ = nullptr;
     CourseView* course_ = nullptr;
