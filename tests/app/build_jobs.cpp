@@ -118,7 +118,8 @@ struct BuildJob : Window {
         trigger("Find units in Match");
         auto* match = view<app::MatchStation>(Station::match);
         key(Qt::Key_F9);
-        REQUIRE(wait_for([&] { return !match->searching() && match->has_answer(); }));
+        constexpr int long_search = 4; // of 210 units, on a busy machine
+        REQUIRE(wait_for([&] { return !match->searching() && match->has_answer(); }, long_search * patience_ms));
         key(Qt::Key_Return, Qt::ControlModifier);
         REQUIRE(build().build() == id);
         this->key(Qt::Key_U, Qt::AltModifier);

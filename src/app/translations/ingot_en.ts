@@ -122,6 +122,13 @@
 <context>
     <name>ingot::app::LayoutView</name>
     <message numerus="yes">
+        <source>%n modules in a row</source>
+        <translation>
+            <numerusform>%n module in a row</numerusform>
+            <numerusform>%n modules in a row</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>resistance of %n units</source>
         <translation>
             <numerusform>resistance of %n unit</numerusform>
@@ -341,6 +348,20 @@
 <context>
     <name>ingot::wording</name>
     <message numerus="yes">
+        <source>%n rows over %1 h</source>
+        <translation>
+            <numerusform>%n row over %1 h</numerusform>
+            <numerusform>%n rows over %1 h</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n more jumps.</source>
+        <translation>
+            <numerusform>%n more jump.</numerusform>
+            <numerusform>%n more jumps.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%n minutes</source>
         <translation>
             <numerusform>%n minute</numerusform>
@@ -496,6 +517,20 @@
 <context>
     <name>ingot::app::BookPage</name>
     <message numerus="yes">
+        <source>%n jobs, estimated %1 h</source>
+        <translation>
+            <numerusform>%n job, estimated %1 h</numerusform>
+            <numerusform>%n jobs, estimated %1 h</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%1: %n jobs took %2 h, estimated %3 h</source>
+        <translation>
+            <numerusform>%1: %n job took %2 h, estimated %3 h</numerusform>
+            <numerusform>%1: %n jobs took %2 h, estimated %3 h</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>Of %n packs it is known what they turned out to be.</source>
         <translation>
             <numerusform>Of %n pack it is known what it turned out to be.</numerusform>
@@ -564,6 +599,23 @@
         <translation>
             <numerusform>%n bay</numerusform>
             <numerusform>%n bays</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ingot::app::CourseView</name>
+    <message numerus="yes">
+        <source>%n rows of %1 are read.</source>
+        <translation>
+            <numerusform>%n row of %1 is read.</numerusform>
+            <numerusform>%n rows of %1 are read.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n figures of the log stand in the proof.</source>
+        <translation>
+            <numerusform>%n figure of the log stands in the proof.</numerusform>
+            <numerusform>%n figures of the log stand in the proof.</numerusform>
         </translation>
     </message>
 </context>
