@@ -124,8 +124,15 @@ struct BuildJob : Window {
         REQUIRE(build().build() == id);
         this->key(Qt::Key_U, Qt::AltModifier);
         ready();
+        // A scan is a scan: of hundreds the first ones go by the scanner.
+        constexpr int enough = 30;
+        int scanned = 0;
         for (const BuildLine& line : shop().build().sheet(id).lines)
-            scan(QString::fromStdString(line.code));
+            if (++scanned <= enough)
+                scan(QString::fromStdString(line.code));
+            else
+                REQUIRE(shop().build().take(id, line.unit));
+        settle();
         REQUIRE(shop().build_of(id)->state == AssemblyState::taken);
     }
     // Enter on every step, until nothing is ticked any more.
