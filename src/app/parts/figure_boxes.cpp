@@ -78,7 +78,7 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         painter.setBrush(b.value.isEmpty() && !active ? c.well : c.surface);
         painter.drawPath(cut_bottom_right(r, 8));
         painter.setFont(type(13));
-        const double unit_width = b.unit.isEmpty() ? 0 : QFontMetricsF(painter.font()).horizontalAdvance(b.unit) + 6;
+        const double unit_width = b.unit.isEmpty() ? 0 : QFontMetricsF(painter.font()).horizontalAdvance(b.unit) + 9;
         painter.setPen(c.muted);
         painter.drawText(r.adjusted(0, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, b.unit);
         const QString shown = active && !typed_.isEmpty() ? typed_ : b.value;
