@@ -52,12 +52,15 @@ Result<std::vector<Column>> find_block_columns(const CsvReader& reader, int seri
     return blocks;
 }
 
+Sentence not_a_groups_voltage(double volts, const Column& block) {
+    return said("{} V of \"{}\" is not one group's voltage. Is the column in mV?", volts, block.header);
+}
+
 Result<std::optional<double>> block_volts(CsvReader& reader, const std::vector<std::string_view>& fields,
                                           const Column& block) {
     const auto volts = number_in(reader, fields, block);
     if (volts && volts.value() && std::fabs(*volts.value()) > no_group_v)
-        return reader.problem(
-            said("{} V of \"{}\" is not one group's voltage. Is the column in mV?", *volts.value(), block.header));
+        return reader.problem(not_a_groups_voltage(*volts.value(), block));
     return volts;
 }
 

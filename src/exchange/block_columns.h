@@ -15,6 +15,7 @@ inline constexpr double no_group_v = 200; // nothing that is still one group sho
 // By group, from the first; one that the table does not have is without an index. Objects to groups that the pack does
 // not have, to one that stands twice, to a unit that is no voltage.
 [[nodiscard]] Result<std::vector<Column>> find_block_columns(const CsvReader& reader, int series);
+[[nodiscard]] Sentence not_a_groups_voltage(double volts, const Column& block);
 // What the row has of a group, V; nothing: blank. Objects to what is no group's voltage.
 [[nodiscard]] Result<std::optional<double>> block_volts(CsvReader& reader, const std::vector<std::string_view>& fields,
                                                         const Column& block);

@@ -3,6 +3,7 @@
 #include "exchange/block_columns.h"
 
 #include <algorithm>
+#include <cmath>
 #include <limits>
 
 namespace ingot::exchange {
@@ -24,45 +25,34 @@ struct LogColumns {
     std::vector<Column> blocks;
 };
 
-Result<bool> read_row(CsvReader& reader, const std::vector<std::string_view>& fields, const LogColumns& columns,
-                      BoardLog& log) {
-    const auto written =
-        columns.time.dimension == Dimension::text ? written_time(fields[*columns.time.index]) : std::nullopt;
-    double seconds = written.value_or(0);
-    if (!written) {
-        const auto number = columns.time.dimension == Dimension::text ? Result<std::optional<double>>(std::nullopt)
-                                                                      : number_in(reader, fields, columns.time);
-        if (!number)
-            return number.problem();
-        if (!number.value())
-            return reader.problem(said("\"{}\" holds no time. Give seconds, h:mm:ss, or 2026-11-27 10:39:22.",
-                                       text_in(fields, columns.time)));
-        seconds = *number.value();
-    }
-    if (log.rows() > 0 && seconds < log.time_s.back())
-        return reader.problem(
-            said("time runs backwards, from {} s to {} s. A log must run forward.", log.time_s.back(), seconds));
-    log.time_s.push_back(seconds);
+// Seconds of the row; an objection where it holds no time, or one before the last.
+double row_time(Rows& rows, const LogColumns& columns, const BoardLog& log) {
+    const std::string text = rows.text(columns.time);
+    const auto seconds = columns.time.dimension == Dimension::text ? written_time(text) : rows.number(columns.time);
+    if (!seconds)
+        rows.object(said("\"{}\" holds no time. Give seconds, h:mm:ss, or 2026-11-27 10:39:22.", text));
+    else if (log.rows() > 0 && *seconds < log.time_s.back())
+        rows.object(
+            said("time runs backwards, from {} s to {} s. A log must run forward.", log.time_s.back(), *seconds));
+    return seconds.value_or(0);
+}
+
+void read_row(Rows& rows, const LogColumns& columns, BoardLog& log) {
+    log.time_s.push_back(row_time(rows, columns, log));
     auto& volts = log.group_v.emplace_back();
     volts.reserve(columns.blocks.size());
     for (const Column& block : columns.blocks) {
-        const auto value = block_volts(reader, fields, block);
-        if (!value)
-            return value.problem();
-        volts.push_back(value.value().value_or(blank));
-        const std::string text = text_in(fields, block);
-        if (!text.empty())
+        const auto value = rows.number(block);
+        if (value && std::fabs(*value) > no_group_v)
+            rows.object(not_a_groups_voltage(*value, block));
+        volts.push_back(value.value_or(blank));
+        if (const std::string text = rows.text(block); !text.empty())
             log.resolution_v = std::min(log.resolution_v.value_or(1), last_digit(text) * block.factor);
     }
-    for (const auto& [column, to] :
-         {std::pair(&columns.current, &log.charging_a), {&columns.terminals, &log.terminals_v}})
-        if (column->index) {
-            const auto value = number_in(reader, fields, *column);
-            if (!value)
-                return value.problem();
-            to->push_back(value.value().value_or(blank));
-        }
-    return true;
+    if (columns.current.index)
+        log.charging_a.push_back(rows.number(columns.current).value_or(blank));
+    if (columns.terminals.index)
+        log.terminals_v.push_back(rows.number(columns.terminals).value_or(blank));
 }
 
 } // namespace
@@ -86,20 +76,16 @@ Result<BoardLog> read_board_log_csv(std::string_view text, const std::string& fi
     if (const auto found = find_columns(reader, {&columns.time, &columns.current, &columns.terminals}); !found)
         return found.problem();
     BoardLog log;
-    std::vector<std::string_view> fields;
+    Rows rows(reader);
     constexpr std::size_t rows_a_report = 2'000;
-    while (true) {
-        const auto more = reader.next(fields);
-        if (!more)
-            return more.problem();
-        if (!more.value())
-            break;
-        if (const auto row = read_row(reader, fields, columns, log); !row)
-            return row.problem();
+    while (rows.next()) {
+        read_row(rows, columns, log);
         if (progress && log.rows() % rows_a_report == 0 &&
             !progress(1.0 - static_cast<double>(reader.bytes_left()) / static_cast<double>(text.size())))
             return Problem{file, 0, said("stopped; nothing was read.")};
     }
+    if (rows.problem())
+        return *rows.problem();
     if (log.rows() == 0)
         return reader.problem(said("there is a header but no row. Export the log again."));
     const double began = log.time_s.front();
