@@ -16,6 +16,7 @@
 #include <nlohmann/json.hpp>
 
 #include <cmath>
+#include <cstdlib>
 
 using namespace ingot;
 using namespace ingot::tests;
@@ -185,6 +186,13 @@ TEST_CASE(
     REQUIRE(w.station().write_passport_to(QString::fromStdString(w.file("pass.json"))));
     const auto passport = nlohmann::json::parse(Temporary::read(w.file("pass.json")));
     CHECK(passport["units"].size() == 28);
+    // On paper it says what was read, in words and as bars, to a reader that is not Qt's.
+    REQUIRE(std::system(("pdftotext -layout " + w.file("pass.pdf") + " " + w.file("pass.txt")).c_str()) == 0);
+    const std::string paper = Temporary::read(w.file("pass.txt"));
+    CHECK(paper.find("over the lowest group, a cell, up to 5 mV") != std::string::npos); // 4.180 to 4.185
+    CHECK(paper.find("sag as it was read") != std::string::npos);
+    CHECK(paper.find("Joined") != std::string::npos);
+    CHECK(QString::fromStdString(paper).simplified().contains(QStringLiteral("spread 0 mV"))); // all alike at rest
     // Its label, to be scanned when it comes back.
     Window::answer_file(w.file("label.pdf"));
     w.window.activateWindow();

@@ -42,7 +42,8 @@ QString outcome_of(const Passport& passport, const Passport::Round& round) {
                              is_yes_or_no(item.item) ? QString() : wording::proof_item_unit(item.item))
                         .trimmed();
     if (round.verdict.spread_v)
-        said << printed("spread %1 a cell").arg(figures::millivolts_signed(*round.verdict.spread_v).mid(1));
+        said << printed("spread %1 a cell")
+                    .arg(figures::millivolts_signed(*round.verdict.spread_v).remove(QLatin1Char('+')));
     if (round.reading.load_a)
         said << printed("at %1").arg(figures::amperes(*round.reading.load_a));
     return said.join(QStringLiteral(", "));
@@ -61,6 +62,66 @@ void write_rounds(PrintedPage& page, const Passport& passport) {
     }
 }
 
+// Of every group a bar: how far it stands above the lowest at the end of the charge, a cell; and its sag, read (filled)
+// beside what its units explain (outline). mV.
+void write_curves(PrintedPage& page, const Passport& passport) {
+    constexpr double to_mv = 1000;
+    constexpr double strip_mm = 17;
+    const auto strip = [&](const QString& title, const std::vector<std::optional<double>>& filled,
+                           const std::vector<std::optional<double>>& outlined) {
+        double most = 1;
+        for (const auto* values : {&filled, &outlined})
+            for (const auto& value : *values)
+                most = std::max(most, value.value_or(0));
+        page.picture(strip_mm, [&](QPainter& painter, const QRectF& at) {
+            const double head = 4.5 * dots_per_mm;
+            const double foot = 3.5 * dots_per_mm;
+            painter.setFont(sized(2.6, false));
+            painter.drawText(QRectF(at.left(), at.top(), at.width(), head), Qt::AlignLeft | Qt::AlignVCenter,
+                             title.arg(figures::plain(most, 0)));
+            const QRectF field(at.left(), at.top() + head, at.width(), at.height() - head - foot);
+            const double each = field.width() / std::max<double>(1, static_cast<double>(filled.size()));
+            const auto bar = [&](std::size_t g, const std::optional<double>& value, double from, double wide) {
+                const double tall = field.height() * std::max(0.0, value.value_or(0)) / most;
+                return QRectF(field.left() + (static_cast<double>(g) + from) * each, field.bottom() - tall, wide * each,
+                              tall);
+            };
+            for (std::size_t g = 0; g < filled.size(); ++g) {
+                painter.fillRect(bar(g, filled[g], 0.15, outlined.empty() ? 0.7 : 0.35), QColor(90, 90, 90));
+                painter.setPen(QPen(Qt::black, 2));
+                if (g < outlined.size() && outlined[g])
+                    painter.drawRect(bar(g, outlined[g], 0.5, 0.35));
+                if (filled.size() <= 40 || g % 5 == 0)
+                    painter.drawText(QRectF(field.left() + static_cast<double>(g) * each, field.bottom(), each, foot),
+                                     Qt::AlignCenter, QString::number(g + 1));
+            }
+            painter.setPen(QPen(Qt::black, 1));
+            painter.drawLine(field.bottomLeft(), field.bottomRight());
+            painter.setPen(Qt::black);
+        });
+    };
+    for (const Passport::Round& round : passport.rounds) {
+        std::vector<std::optional<double>> filled;
+        std::vector<std::optional<double>> outlined;
+        if (round.round == ProofRound::end_of_charge) {
+            std::optional<double> lowest;
+            for (const auto& v : round.reading.group_v)
+                if (v)
+                    lowest = std::min(lowest.value_or(*v), *v);
+            for (const auto& v : round.reading.group_v)
+                filled.push_back(v ? std::optional((*v - *lowest) / passport.cells_per_unit * to_mv) : std::nullopt);
+            strip(printed("End of charge: over the lowest group, a cell, up to %1 mV"), filled, {});
+        } else if (round.round == ProofRound::under_load && !round.verdict.sag_v.empty()) {
+            for (const auto& v : round.verdict.sag_v)
+                filled.push_back(v ? std::optional(*v * to_mv) : std::nullopt);
+            for (const auto& v : round.verdict.simulated_v)
+                outlined.push_back(v ? std::optional(*v * to_mv) : std::nullopt);
+            strip(printed("Under load: sag as it was read, beside it as its units explain it, up to %1 mV"), filled,
+                  outlined);
+        }
+    }
+}
+
 // A figure of the design as it is typed at Build: "8 mm"; words as they stand.
 QString design_value(DesignFigure figure, const std::string& value) {
     bool number = false;
@@ -75,13 +136,15 @@ QString design_value(DesignFigure figure, const std::string& value) {
 }
 
 // In that order, those that are known, in one line.
-void write_design(PrintedPage& page, const Passport& passport, std::initializer_list<DesignFigure> figures) {
+void write_design(PrintedPage& page, const Passport& passport, std::initializer_list<DesignFigure> figures,
+                  const QString& otherwise = {}) {
     QStringList said;
     for (const DesignFigure figure : figures)
         for (const auto& [name, value] : passport.design)
             if (design_figure_from(name) == figure)
                 said << QStringLiteral("%1: %2").arg(wording::design_figure(figure), design_value(figure, value));
-    page.line(said.isEmpty() ? printed("not noted") : said.join(QStringLiteral(" \u00B7 ")), 3.2, false, 0.8);
+    if (!said.isEmpty() || !otherwise.isEmpty())
+        page.line(said.isEmpty() ? otherwise : said.join(QStringLiteral(" \u00B7 ")), 3.2, false, 0.8);
 }
 
 } // namespace
@@ -124,9 +187,11 @@ bool write_passport_sheet(const QString& path, const Passport& passport) {
                  {DesignFigure::joining, DesignFigure::strip_material, DesignFigure::strip_width_m,
                   DesignFigure::strip_thickness_m, DesignFigure::link_layers, DesignFigure::end_layers,
                   DesignFigure::trial_weld, DesignFigure::bar_ohm, DesignFigure::bar_torque_nm, DesignFigure::fuse_a,
-                  DesignFigure::wire_mm2});
+                  DesignFigure::wire_mm2},
+                 printed("not noted"));
     page.skip(3);
     write_rounds(page, passport);
+    write_curves(page, passport);
     page.skip(3);
     page.line(printed("Use and storage"), 4.5, true);
     page.line(

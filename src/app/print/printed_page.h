@@ -41,6 +41,12 @@ public:
         painter_.drawRect(
             QRectF(x_mm * dots_per_mm, (y_ - 4.6) * dots_per_mm, size_mm * dots_per_mm, size_mm * dots_per_mm));
     }
+    // A picture over the whole width; `draw` gets where, in the painter's dots.
+    template <class Draw> void picture(double height, const Draw& draw) {
+        room(height);
+        draw(painter_, QRectF(left * dots_per_mm, y_ * dots_per_mm, 180 * dots_per_mm, height * dots_per_mm));
+        y_ += height;
+    }
     void skip(double gap) { y_ += gap; }
     [[nodiscard]] QPainter& painter() { return painter_; }
 
