@@ -243,9 +243,9 @@ Result<PackLoad> load_of(const BuildDesign& design) {
 }
 
 // All that is asked of one design under one load; nothing: why.
-Result<VariantRun> use_build(const BuildQuestion& question, const PackLoad& load, const StillWanted& wanted) {
+Result<VariantRun> use_build(const BuildQuestion& question, const BuildPlan& plan, const PackLoad& load,
+                             const StillWanted& wanted) {
     VariantRun out;
-    const BuildPlan plan = lay_out_build(question, wanted);
     const auto amperes = question.design.number(DesignFigure::continuous_a);
     if (const LayoutProposal* now = plan.now(); now != nullptr && question.diameter_m) {
         out.layout = now->layout;
@@ -320,7 +320,8 @@ void add_other_build(BuildRun& run, const BuildQuestion& question, const BuildQu
         (void)loaded.design.set(figure, question.design.word(figure));
     if (!run_set_up(loaded, 0))
         return;
-    auto found = use_build(loaded, load.value(), [] { return true; });
+    const StillWanted always = [] { return true; };
+    auto found = use_build(loaded, lay_out_build(loaded, always), load.value(), always);
     if (!found)
         return;
     VariantRun& added = run.variants.emplace_back(std::move(found.value()));
@@ -341,8 +342,9 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
     out.profile = load.levels.size() > 1;
     out.until_v = question.chemistry.test_cutoff_v * question.cells_per_unit;
     out.shelf_soc = storage_charge(question.chemistry);
-    const auto run = [&](RunVariant variant, const BuildQuestion& asked, const PackLoad& under) {
-        auto found = use_build(asked, under, wanted);
+    const BuildPlan as_built = lay_out_build(question, wanted);
+    const auto run = [&](RunVariant variant, const BuildQuestion& asked, const BuildPlan& plan, const PackLoad& under) {
+        auto found = use_build(asked, plan, under, wanted);
         if (found) {
             out.variants.push_back(std::move(found.value()));
             out.variants.back().variant = variant;
@@ -351,18 +353,19 @@ BuildRun run_build(const BuildQuestion& question, const StillWanted& wanted) {
         }
         return found.ok();
     };
-    if (!run(RunVariant::as_built, question, load))
+    if (!run(RunVariant::as_built, question, as_built, load))
         return out;
     out.uncertain_share = share_of_uncertainty(question, out.variants.front().run.ended_by);
-    (void)run(RunVariant::one_more, with_one_more(question), load);
+    const BuildQuestion one_more = with_one_more(question);
+    (void)run(RunVariant::one_more, one_more, lay_out_build(one_more, wanted), load);
     if (out.variants.front().joints_known && question.stock) {
         BuildQuestion doubled = question;
         doubled.stock->link_layers *= 2;
         doubled.stock->end_layers *= 2;
-        (void)run(RunVariant::doubled_strip, doubled, load);
+        (void)run(RunVariant::doubled_strip, doubled, lay_out_build(doubled, wanted), load);
     }
     constexpr double tenth_more = 1.1;
-    (void)run(RunVariant::heavier, question, scaled(load, tenth_more));
+    (void)run(RunVariant::heavier, question, as_built, scaled(load, tenth_more));
     return out;
 }
 

@@ -81,14 +81,14 @@ void follow_load(const CourseQuestion& question, PackCourse& out) {
         };
         return (row > from && steps(row, row - 1)) || (row + 1 < to && steps(row, row + 1));
     };
-    for (std::size_t r = from; r < to; ++r) {
+    // Where the simulated pack is empty before the log ends, nothing is held against it any more.
+    for (std::size_t r = from; r < to && log.time_s[r] - log.time_s[from] <= run.value().run_time_s; ++r) {
         double read = 0;
         for (const double v : log.group_v[r])
             read += v;
         if (std::isnan(read))
             continue;
         course.time_s.push_back(log.time_s[r]);
-        course.read_v.push_back(read);
         course.simulated_v.push_back(volts_at(run.value().curve, log.time_s[r] - log.time_s[from]));
         if (edge(r))
             continue;
@@ -103,20 +103,15 @@ void follow_load(const CourseQuestion& question, PackCourse& out) {
 
 } // namespace
 
-PackCourse course_of(const CourseQuestion& question) {
+PackCourse course_of(const CourseQuestion& question, const StillWanted& wanted) {
     PackCourse out;
     out.build = question.question.build;
-    if (const auto set_up = run_set_up(question.question, 0); !set_up) {
-        out.objection = set_up.problem().sentence;
-    } else {
-        const auto run = run_pack(set_up.value().design, question.question.chemistry, set_up.value().load,
-                                  {set_up.value().cell_until_v, std::nullopt, std::nullopt});
-        if (run)
-            out.simulated = run.value();
-        else
-            out.objection = run.problem().sentence;
-    }
-    if (question.log) {
+    // As Simulate has it, strips or bars and all: one pack runs for one time.
+    const BuildRun run = run_build(question.question, wanted);
+    out.objection = run.objection;
+    if (!run.variants.empty())
+        out.simulated = run.variants.front().run;
+    if (question.log && wanted()) {
         out.reading = read_board_log(*question.log, question.question.cells_per_unit);
         follow_load(question, out);
     }

@@ -16,7 +16,6 @@ struct CourseQuestion {
 struct LogCourse {
     std::vector<double> time_s;      // of the log
     std::vector<double> simulated_v; // over the pack, at those times
-    std::vector<double> read_v;      // the groups' sum
     double mean_v = 0;               // read less simulated, edges of the load left out
     double largest_v = 0;            // of all that, without its sign
 };
@@ -28,6 +27,7 @@ struct PackCourse {
     std::optional<LogCourse> load; // nothing: why
     Sentence load_objection;
 };
-[[nodiscard]] PackCourse course_of(const CourseQuestion& question);
+[[nodiscard]] PackCourse course_of(
+    const CourseQuestion& question, const StillWanted& wanted = [] { return true; });
 
 } // namespace ingot

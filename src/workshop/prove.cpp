@@ -16,6 +16,13 @@ namespace {
 
 constexpr const char* bench_sign_key = "bench_sign";
 
+// `shown`: of the figure what is held against the limits; whichever way round it was read.
+std::optional<Problem> doubted(Quantity quantity, double shown, double value, double limit) {
+    const QString doubt =
+        wording::implausible(check_plausible(quantity, std::abs(shown), limit), quantity, value, limit);
+    return doubt.isEmpty() ? std::nullopt : std::optional(Problem{"", 0, as_told(doubt.toStdString())});
+}
+
 Problem no_such_joined_pack() {
     return {"", 0, said("There is no such joined pack.")};
 }
@@ -36,11 +43,8 @@ Result<Id> ProveService::record(Id id, ProofRound round, int group, double volts
     const bool loaded = round == ProofRound::under_load || round == ProofRound::units;
     if (loaded && (!load_a || !(*load_a > 0)))
         return Problem{"", 0, said("Say first how many amperes the load draws.")};
-    const double limit = most_volts(*build, group);
-    if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(volts), limit),
-                                                   Quantity::voltage, volts, limit);
-        !doubt.isEmpty())
-        return Problem{"", 0, as_told(doubt.toStdString())};
+    if (auto doubt = doubted(Quantity::voltage, volts, volts, most_volts(*build, group)))
+        return std::move(*doubt);
     Measurement reading;
     reading.subject = {0, id, group, round == ProofRound::units ? place : 0};
     reading.value = volts;
@@ -93,13 +97,9 @@ Result<int> ProveService::record_log(Id id, const BoardLog& log, const BoardLogR
     if (rows.empty())
         return Problem{"", 0,
                        said("The log has neither a charge nor a load after a rest: there is no figure to take.")};
-    for (const Measurement& m : rows) {
-        const double limit = most_volts(*build, m.subject.group);
-        if (const QString doubt = wording::implausible(check_plausible(Quantity::voltage, std::abs(m.value), limit),
-                                                       Quantity::voltage, m.value, limit);
-            !doubt.isEmpty())
-            return Problem{"", 0, as_told(doubt.toStdString())};
-    }
+    for (const Measurement& m : rows)
+        if (auto doubt = doubted(Quantity::voltage, m.value, m.value, most_volts(*build, m.subject.group)))
+            return std::move(*doubt);
     auto kept = session_.commit(
         [&] {
             Id last = 0;
@@ -133,10 +133,8 @@ Result<Id> ProveService::record_item(Id id, ProofItem item, double value, std::o
     const double limit = most_volts(*build, 0);
     // A hundred cells of four hundred ampere-hours are read as one.
     const double shown = item == ProofItem::capacity ? value / build->layout.parallel : value;
-    if (const QString doubt = wording::implausible(check_plausible(reading.quantity, std::abs(shown), limit),
-                                                   reading.quantity, value, limit);
-        !doubt.isEmpty())
-        return Problem{"", 0, as_told(doubt.toStdString())};
+    if (auto doubt = doubted(reading.quantity, shown, value, limit))
+        return std::move(*doubt);
     if (value < 0)
         return Problem{"", 0, said("This is never negative.")};
     reading.subject.assembly = id;

@@ -268,7 +268,7 @@ TEST_CASE("Job: a nickel pack of twenty becomes lithium; its charger and a therm
     CHECK(w.view<app::ProveStation>(Station::prove)->pack() == w.id);
 }
 
-TEST_CASE("Job: a row of 28 modules: one that is turned is caught, bars cleaned, torque, bracket (N41, N45)") {
+TEST_CASE("Job: a row of 28 modules in its clamp: bars cleaned, torque, a bracket that fits one way (N41, N45)") {
     BuildJob w({28, 1, 6}, "nimh", "G65M", 7.8, 6.3, 0.017);
     w.begin("hill repeater 28S1P");
     w.choose("old_chemistry", "nimh");
@@ -489,8 +489,7 @@ TEST_CASE("Job: two groups of a 13S4P are filled again in place, levelled to tho
     CHECK(w.shop().pack(pack)->state == AssemblyState::in_service);
 }
 
-TEST_CASE(
-    "Job: a 7S30P with cell links: a wire that opens at work is refused, the right one is built and carries (N45)") {
+TEST_CASE("Job: a 7S30P with cell links: a wire that opens at work is refused, the right one is built") {
     BuildJob w({7, 30, 1}, "nmc", "H26", 3.64, 2.5, 0.036);
     w.begin("hill repeater 7S30P");
     w.figure(DesignFigure::nominal_v, "25,2");

@@ -210,3 +210,33 @@ TEST_CASE("A pack's design and load from files, with objections that name the pl
     CHECK(bad("Time / s\n5\n").find("one of them") != std::string::npos);
     CHECK(bad("Time / s,Current / A\n").find("no level") != std::string::npos);
 }
+
+TEST_CASE("A run that is cut short ends there: so much charge as flowed, at rest nothing, and a pack's own end first") {
+    const PackDesign design = uneven(3, 2, 11, true);
+    const PackLoad load{false, {{0, 2.0}}};
+    const auto cut = run_pack(design, chemistry("nmc"), load, {3.0, std::nullopt, 600.0});
+    REQUIRE(cut);
+    CHECK(cut.value().run_time_s == Approx(600));
+    CHECK(cut.value().reason == EndReason::time);
+    CHECK(std::string(code(EndReason::time)) == "time");
+    CHECK(cut.value().usable_ah == Approx(2.0 * 600 / 3600));
+    CHECK(std::fabs(cut.value().energy_balance) < 1e-6);
+    // Between two levels, and where nothing ever flows: no objection, it only stands.
+    const PackLoad steps{false, {{0, 2.0}, {300, 0.0}, {600, 1.0}}};
+    CHECK(run_pack(design, chemistry("nmc"), steps, {3.0, std::nullopt, 600.0}).value().usable_ah ==
+          Approx(2.0 * 300 / 3600));
+    const auto still = run_pack(design, chemistry("nmc"), {false, {{0, 0.0}}}, {3.0, std::nullopt, 50.0});
+    REQUIRE(still);
+    CHECK(still.value().usable_ah == Approx(0).margin(1e-9));
+    const PackRun whole = run_of(design, chemistry("nmc"), load, 3.0);
+    const auto longer = run_pack(design, chemistry("nmc"), load, {3.0, std::nullopt, whole.run_time_s * 2});
+    CHECK(longer.value().reason == EndReason::cutoff);
+    CHECK(longer.value().run_time_s == Approx(whole.run_time_s));
+    // What its cells lose on average is what the energy says.
+    double lost_w = 0;
+    for (const auto& group : whole.cells)
+        for (const PackRun::Cell& cell : group)
+            lost_w += cell.loss_w;
+    CHECK(lost_w > 0);
+    CHECK(lost_w * whole.run_time_s / 3600 < whole.usable_wh);
+}

@@ -52,7 +52,12 @@ CourseView::CourseView(Workshop& workshop, QWidget* parent) : QWidget(parent), w
     outer->addWidget(panel, 1);
     job_ = new Job(this);
     job_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
-    connect(job_, &Job::failed, this, [this](const Problem& problem) { emit told(wording::problem(problem), true); });
+    connect(job_, &Job::failed, this, [this](const Problem& problem) {
+        reading_ = false;
+        show_course();
+        emit changed();
+        emit told(wording::problem(problem), true);
+    });
 }
 
 void CourseView::show_pack(Id pack) {
@@ -81,12 +86,15 @@ void CourseView::work() {
     reading_ = false;
     CourseQuestion question{workshop_.build().question(pack_), log_};
     asked_ = fingerprint(question.question);
-    job_->begin<PackCourse>([question = std::move(question)](const Job::Token&) { return course_of(question); },
-                            [this](const PackCourse& course) {
-                                course_ = course;
-                                show_course();
-                                emit changed();
-                            });
+    job_->begin<PackCourse>(
+        [question = std::move(question)](const Job::Token& token) {
+            return course_of(question, [&] { return token.wanted(); });
+        },
+        [this](const PackCourse& course) {
+            course_ = course;
+            show_course();
+            emit changed();
+        });
     show_course();
 }
 
@@ -112,7 +120,7 @@ void CourseView::read_log(const QString& path) {
                 return out;
             }
             out.log = std::move(log.value());
-            out.course = course_of({question, out.log});
+            out.course = course_of({question, out.log}, [&] { return token.wanted(); });
             return out;
         },
         [this, path](const ReadLog& read) {

@@ -30,7 +30,7 @@ QStringList LogQueue::logs_in_folder() const {
     return out;
 }
 
-bool LogQueue::watch(const QString& folder) {
+bool LogQueue::follow(const QString& folder) {
     if (!watcher_.directories().isEmpty())
         watcher_.removePaths(watcher_.directories());
     look_.stop();
@@ -42,16 +42,22 @@ bool LogQueue::watch(const QString& folder) {
     if (!QFileInfo(folder).isDir())
         return false;
     folder_ = folder;
-    for (const QString& path : logs_in_folder())
-        known_.insert(path);
     watcher_.addPath(folder);
     return true;
 }
 
-bool LogQueue::resume(const QString& folder, const QStringList& known_names) {
-    if (!watch(folder) || folder.isEmpty())
+bool LogQueue::watch(const QString& folder) {
+    if (!follow(folder))
         return false;
-    known_.clear();
+    if (!folder.isEmpty())
+        for (const QString& path : logs_in_folder())
+            known_.insert(path);
+    return true;
+}
+
+bool LogQueue::resume(const QString& folder, const QStringList& known_names) {
+    if (folder.isEmpty() || !follow(folder))
+        return false;
     for (const QString& name : known_names)
         known_.insert(QDir(folder).absoluteFilePath(name));
     look_.start();

@@ -33,6 +33,7 @@ signals:
     void arrived();
 
 private:
+    bool follow(const QString& folder);
     void look();
     [[nodiscard]] QStringList logs_in_folder() const;
 
