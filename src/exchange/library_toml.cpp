@@ -107,9 +107,17 @@ CellFormat parse_format(const TableReader& t) {
     CellFormat f;
     f.id = t.text("id");
     f.iec_size = t.text_or("iec_size", "");
-    f.diameter_m = t.number("diameter_mm") * metres_per_mm;
+    f.broad_m = t.number_if("broad_mm").value_or(0) * metres_per_mm;
+    f.thick_m = t.number_if("thick_mm").value_or(0) * metres_per_mm;
+    if (f.broad_m <= 0 || f.thick_m <= 0)
+        f.diameter_m = t.number("diameter_mm") * metres_per_mm;
     f.height_m = t.number("height_mm") * metres_per_mm;
     f.source = t.text("source");
+    f.version = t.whole("version", 1);
+    if (f.height_m <= 0 || (f.diameter_m <= 0 && f.thick_m <= 0))
+        t.fail(said("a size is over 0 mm."));
+    if (!t.raw().contains("capacity"))
+        return f; // nobody says what it may hold
     for (const TableReader& c : t.tables("capacity"))
         f.capacities.push_back({c.texts("chemistries"), c.number("smallest_ah"), c.number("largest_ah"),
                                 c.number("check_above_ah"), c.number("impossible_above_ah")});
@@ -207,7 +215,8 @@ RuleSet parse_rules(const TableReader& t) {
 }
 
 LookFinding parse_finding(const TableReader& t) {
-    LookFinding f{t.text("id"), t.text("name"), t.text("what_to_do"), Consequence::go_on, t.text("source")};
+    LookFinding f{t.text("id"),       t.text("name"),   t.text("what_to_do"),
+                  Consequence::go_on, t.text("source"), t.whole("version", 1)};
     const auto consequence = consequence_from(t.text("consequence"));
     if (!consequence)
         t.fail(said("consequence must be go-on, with-care, quarantine or refuse."), t.raw().get("consequence"));
@@ -354,7 +363,9 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
     } else if (file.kind == "formats") {
         for (const TableReader& f : t.tables("format")) {
             CellFormat format = parse_format(f);
-            library.formats[format.id] = std::move(format);
+            const auto there = library.formats.find(format.id);
+            if (there == library.formats.end() || format.version >= there->second.version)
+                library.formats[format.id] = std::move(format);
         }
     } else if (file.kind == "models") {
         for (const TableReader& m : t.tables("model")) {
@@ -367,8 +378,15 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         RuleSet rules = parse_rules(t);
         library.rule_sets[rules.id] = std::move(rules);
     } else if (file.kind == "look-findings") {
-        for (const TableReader& f : t.tables("finding"))
-            library.findings.push_back(parse_finding(f));
+        for (const TableReader& table : t.tables("finding")) {
+            LookFinding finding = parse_finding(table);
+            const auto there = std::find_if(library.findings.begin(), library.findings.end(),
+                                            [&](const LookFinding& known) { return known.id == finding.id; });
+            if (there == library.findings.end())
+                library.findings.push_back(std::move(finding));
+            else if (finding.version >= there->version)
+                *there = std::move(finding);
+        }
     } else if (file.kind == "cautions") {
         for (const TableReader& c : t.tables("caution"))
             library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};

@@ -25,6 +25,7 @@ struct LookFinding {
     std::string consequence_text; // what to do, in a sentence
     Consequence consequence = Consequence::go_on;
     std::string source;
+    int version = 1;
 };
 
 struct Caution {

@@ -57,14 +57,19 @@ Result<bool> CatalogueService::set_instrument(const Instrument& instrument) {
     return session_.step([&] { session_.measurements.set(instrument); }, changes);
 }
 
-Result<bool> CatalogueService::keep_text(const std::string& kind, const std::string& name, int version,
-                                         const std::string& text) {
+std::vector<exchange::LibraryText> CatalogueService::texts_with(const std::string& kind, const std::string& name,
+                                                                const std::string& text) const {
     std::vector<exchange::LibraryText> texts;
     for (const LibraryRow& row : session_.catalogue.library())
         if (row.kind != kind || row.name != name)
             texts.push_back({row.kind, row.name, row.text});
     texts.push_back({kind, name, text});
-    auto parsed = exchange::parse_library(texts);
+    return texts;
+}
+
+Result<bool> CatalogueService::keep_text(const std::string& kind, const std::string& name, int version,
+                                         const std::string& text) {
+    auto parsed = exchange::parse_library(texts_with(kind, name, text));
     if (!parsed)
         return parsed.problem();
     ChangeSet changes;
@@ -129,6 +134,63 @@ Result<int> CatalogueService::bring_in_models(const std::string& text, const std
         inventory_.set_library(before);
         return done.problem();
     }
+    return kept;
+}
+
+std::string CatalogueService::entry(exchange::EntryKind kind, const std::string& id) const {
+    std::vector<exchange::LibraryText> texts;
+    for (const LibraryRow& row : session_.catalogue.library())
+        texts.push_back({row.kind, row.name, row.text});
+    return exchange::entry_text(texts, kind, id).value_or("");
+}
+
+Result<std::string> CatalogueService::save_entry(exchange::EntryKind kind, const std::string& text) {
+    using exchange::EntryKind;
+    const auto values = exchange::entry_values(kind, text);
+    if (!values)
+        return values.problem();
+    const auto value = [&](const char* key) {
+        const auto found = values.value().find(key);
+        return found == values.value().end() ? std::string() : found->second;
+    };
+    const std::string id = value("id");
+    if (id.empty())
+        return Problem{"id", 0, said("is needed.")};
+    if (kind == EntryKind::model) {
+        const auto kept = bring_in_models(text, "model");
+        return kept ? Result<std::string>(text) : kept.problem();
+    }
+    const std::string name = file_of(id);
+    int version = 0;
+    for (const LibraryRow& row : session_.catalogue.library())
+        if (row.kind == exchange::library_kind(kind) && row.name == name)
+            version = row.version;
+    const std::string there = entry(kind, id);
+    if (!there.empty()) {
+        version = std::max(version, 1);
+        if (const auto known = exchange::entry_values(kind, there); known && known.value().contains("version"))
+            version = std::max(version, std::stoi(known.value().at("version")));
+    }
+    if (const Chemistry* now = inventory_.library().chemistry(id); kind == EntryKind::chemistry && now != nullptr) {
+        auto tried = exchange::parse_library(texts_with("chemistries", name, text));
+        if (!tried)
+            return tried.problem();
+        const Chemistry* next = tried.value().chemistry(id);
+        constexpr double hair_v = 1e-9;
+        if (next != nullptr && now->lithium &&
+            (!next->lithium || next->charging_v() > now->charging_v() + hair_v ||
+             next->floor_v < now->floor_v - hair_v))
+            return Problem{"charge_limit_v", 0,
+                           said("{} would be charged higher or emptied lower than before. Cells that bear it are a "
+                                "chemistry of their own: copy it under another name, with the maker's sheet as source.",
+                                now->name)};
+    }
+    std::map<std::string, std::string> with{{"version", std::to_string(version + 1)}};
+    auto kept = exchange::entry_with(kind, text, with);
+    if (!kept)
+        return kept.problem();
+    if (const auto done = keep_text(exchange::library_kind(kind), name, version + 1, kept.value()); !done)
+        return done.problem();
     return kept;
 }
 

@@ -2,6 +2,7 @@
 // prices.
 #pragma once
 
+#include "exchange/library_entry.h"
 #include "workshop/service.h"
 
 namespace ingot {
@@ -22,6 +23,12 @@ public:
     // Models as TOML, each with a version of its own; all or nothing.
     Result<int> bring_in_models(const std::string& text, const std::string& file);
 
+    // An entry of the library as a shop wrote it (library_entry.h), as its next version; a new id is a new entry. What
+    // used it before counts by it from now on. Refused: what cannot be read, a model that its format cannot hold, and a
+    // lithium chemistry of Ingot's own that would be charged higher: that is one of its own, under another name.
+    Result<std::string> save_entry(exchange::EntryKind kind, const std::string& text);
+    [[nodiscard]] std::string entry(exchange::EntryKind kind, const std::string& id) const; // empty: there is none
+
     [[nodiscard]] std::string setting(const std::string& key) const { return session_.catalogue.value(key); }
     Result<bool> set_setting(const std::string& key, const std::string& value);
 
@@ -31,6 +38,9 @@ public:
     Result<bool> note_check(const std::string& instrument, const std::string& against, const std::string& what);
 
 private:
+    // The shop's library with that text in place of the one of its name.
+    [[nodiscard]] std::vector<exchange::LibraryText> texts_with(const std::string& kind, const std::string& name,
+                                                                const std::string& text) const;
     Result<bool> keep_text(const std::string& kind, const std::string& name, int version, const std::string& text);
 };
 

@@ -333,3 +333,98 @@ TEST_CASE("Counts are said as people say them, and no counted sentence is withou
     }
     CHECK(found > 10);
 }
+
+TEST_CASE("N3: a finding, a format and a chemistry are changed by their fields, each with its unit, or as text") {
+    Window w;
+    command(w, QStringLiteral("Library"));
+    auto* page = w.window.view(app::Room::library);
+    auto* entries = page->findChild<QListWidget*>(QStringLiteral("library_entries"));
+    auto* text = page->findChild<QPlainTextEdit*>(QStringLiteral("library_text"));
+    auto* says = page->findChild<QLabel*>(QStringLiteral("library_says"));
+    const auto choose = [&](const QString& start) {
+        for (int row = 0; row < entries->count(); ++row)
+            if (entries->item(row)->text().startsWith(start)) {
+                entries->setCurrentRow(row);
+                w.settle();
+                return;
+            }
+        FAIL("no entry " << start.toStdString());
+    };
+    const auto line = [&](const char* key) {
+        auto* edit = page->findChild<QLineEdit*>(QStringLiteral("entry_") + QString::fromLatin1(key));
+        REQUIRE(edit != nullptr);
+        return edit;
+    };
+    const auto type = [&](const char* key, const char* words) {
+        line(key)->setFocus();
+        line(key)->selectAll();
+        QTest::keyClicks(line(key), QString::fromUtf8(words));
+    };
+    const auto save = [&] {
+        w.press(QStringLiteral("Save as the next version"));
+        w.settle();
+    };
+    choose(QStringLiteral("Finding: Swollen"));
+    auto* follows = page->findChild<QComboBox*>(QStringLiteral("entry_consequence"));
+    REQUIRE(follows != nullptr);
+    CHECK(follows->currentText() == QStringLiteral("quarantine"));
+    CHECK_FALSE(text->isVisible());
+    follows->setCurrentIndex(follows->findText(QStringLiteral("refused")));
+    type("what_to_do", "Outside, away from people.");
+    save();
+    CHECK(says->text().contains(QStringLiteral("next version")));
+    CHECK(w.shop().library().finding("swollen")->consequence == Consequence::refuse);
+    CHECK(entries->currentItem()->text() == QStringLiteral("Finding: Swollen, v2"));
+    // A format of the shop's own: copied, flat instead of round; a comma is a point.
+    choose(QStringLiteral("Format: 18650"));
+    w.answer_line(QStringLiteral("pouch-60"));
+    w.press(QStringLiteral("Copy under a new name…"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK(line("id")->text() == QStringLiteral("pouch-60"));
+    type("diameter_mm", "");
+    line("diameter_mm")->clear();
+    type("broad_mm", "60");
+    type("thick_mm", "8,4");
+    line("height_mm")->clear();
+    save(); // without its length
+    CHECK(says->text().startsWith(QStringLiteral("Length or height, mm:")));
+    CHECK(w.shop().library().format("pouch-60") == nullptr);
+    CHECK(line("broad_mm")->text() == QStringLiteral("60")); // nothing typed is lost
+    type("height_mm", "ninety");
+    save();
+    CHECK(says->text().contains(QStringLiteral("\"ninety\" is not a number")));
+    type("height_mm", "90");
+    save();
+    REQUIRE(w.shop().library().format("pouch-60") != nullptr);
+    CHECK(w.shop().library().format("pouch-60")->thick_m == Approx(0.0084));
+    CHECK(w.shop().library().format("pouch-60")->diameter_m == 0);
+    CHECK(w.shop().library().format("18650")->diameter_m > 0);
+    // A chemistry must not be charged higher than before; lower it may.
+    choose(QStringLiteral("Chemistry: Li-ion NMC"));
+    type("voltage.charge_limit_v", "4.3");
+    save();
+    CHECK(says->text().contains(QStringLiteral("another name")));
+    type("voltage.charge_limit_v", "4,1");
+    type("voltage.full_v", "4.1");
+    save();
+    CHECK(w.shop().library().chemistry("nmc")->charging_v() == Approx(4.1));
+    // A mass is typed in g, kept in kg; what was typed goes along into the text.
+    choose(QStringLiteral("Unit: "));
+    const std::string id = line("id")->text().toStdString();
+    type("mass_kg", "46.5");
+    w.press(QStringLiteral("As text"));
+    w.settle();
+    CHECK(text->isVisible());
+    CHECK(text->toPlainText().contains(QStringLiteral("0.0465")));
+    w.press(QStringLiteral("As text"));
+    w.settle();
+    CHECK_FALSE(text->isVisible());
+    CHECK(line("mass_kg")->text() == QStringLiteral("46.5"));
+    save();
+    CHECK(w.shop().library().model(id)->mass_kg == Approx(0.0465));
+    const auto again = Workshop::open(w.path());
+    REQUIRE(again);
+    CHECK(again.value()->library().format("pouch-60")->broad_m == Approx(0.060));
+    CHECK(again.value()->library().chemistry("nmc")->charging_v() == Approx(4.1));
+}

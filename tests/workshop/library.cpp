@@ -135,3 +135,98 @@ TEST_CASE("N30: the yield that is expected is the shop's own as soon as one unit
     pack.label = "two";
     CHECK_FALSE(shop->open().yield_of_kind(*shop->pack(shop->receive().add_pack(pack).value())));
 }
+
+TEST_CASE(
+    "N3: chemistries, formats and look findings are the shop's own: changed, versioned, copied, kept in the file") {
+    using exchange::EntryKind;
+    const Temporary folder;
+    const std::string path = folder.file("w.ingot");
+    {
+        const auto shop = Workshop::create(path, "Own").value();
+        auto& catalogue = shop->catalogue();
+        // A look finding of its own words; the shipped one is replaced, a new one comes on top.
+        const std::size_t findings = shop->library().findings.size();
+        const std::string swollen = catalogue.entry(EntryKind::finding, "swollen");
+        auto values = exchange::entry_values(EntryKind::finding, swollen).value();
+        CHECK(values["consequence"] == "quarantine");
+        const auto sharper = exchange::entry_with(EntryKind::finding, swollen, {{"consequence", "refuse"}});
+        REQUIRE(sharper);
+        REQUIRE(catalogue.save_entry(EntryKind::finding, sharper.value()));
+        CHECK(shop->library().findings.size() == findings);
+        CHECK(shop->library().finding("swollen")->consequence == Consequence::refuse);
+        CHECK(shop->library().finding("swollen")->version == 2);
+        const auto chewed =
+            exchange::entry_with(EntryKind::finding, swollen, {{"id", "chewed"}, {"name", "Chewed by a marten"}});
+        REQUIRE(catalogue.save_entry(EntryKind::finding, chewed.value()));
+        CHECK(shop->library().findings.size() == findings + 1);
+        // A chemistry: a lower limit is the shop's to choose, a higher one is another chemistry.
+        const std::string nmc = catalogue.entry(EntryKind::chemistry, "nmc");
+        const auto gentle = exchange::entry_with(
+            EntryKind::chemistry, nmc,
+            {{"voltage.charge_limit_v", "4.1"}, {"voltage.full_v", "4.1"}, {"source", "our own school"}});
+        REQUIRE(gentle);
+        REQUIRE(catalogue.save_entry(EntryKind::chemistry, gentle.value()));
+        CHECK(shop->library().chemistry("nmc")->charging_v() == Approx(4.1));
+        CHECK(shop->library().chemistry("nmc")->version == 2);
+        const auto higher = exchange::entry_with(EntryKind::chemistry, nmc, {{"voltage.charge_limit_v", "4.35"}});
+        const auto refused = catalogue.save_entry(EntryKind::chemistry, higher.value());
+        REQUIRE_FALSE(refused);
+        CHECK_THAT(refused.problem().text(), Catch::Contains("another name"));
+        const auto own = exchange::entry_with(EntryKind::chemistry, higher.value(),
+                                              {{"id", "nmc-high"}, {"name", "Li-ion, high voltage"}});
+        REQUIRE(catalogue.save_entry(EntryKind::chemistry, own.value()));
+        CHECK(shop->library().chemistry("nmc-high")->charging_v() == Approx(4.35));
+        CHECK(shop->library().chemistry("nmc")->charging_v() == Approx(4.1));
+        // Bands that do not rise, an empty name and letters for volts are refused with the field; nothing changes.
+        for (const auto& [key, value] :
+             {std::pair("bands.low_below_v", "0.1"), {"name", ""}, {"ocv", "nowhere"}, {"voltage.floor_v", "two"}}) {
+            INFO(key);
+            const auto text = exchange::entry_with(EntryKind::chemistry, nmc, {{key, value}});
+            const bool kept = text.ok() && catalogue.save_entry(EntryKind::chemistry, text.value()).ok();
+            CHECK_FALSE(kept);
+        }
+        CHECK(shop->library().chemistry("nmc")->version == 2);
+        // A format: its size, and what it may hold is left as it was.
+        const auto format = exchange::entry_with(EntryKind::format, catalogue.entry(EntryKind::format, "18650"),
+                                                 {{"height_mm", "65.5"}});
+        REQUIRE(catalogue.save_entry(EntryKind::format, format.value()));
+        CHECK(shop->library().format("18650")->height_m == Approx(0.0655));
+        CHECK(shop->library().format("18650")->capacity_for("nmc") != nullptr);
+    }
+    // Whatever the order in which the file's texts are read: the highest version counts.
+    const auto again = Workshop::open(path).value();
+    CHECK(again->library().format("18650")->height_m == Approx(0.0655));
+    CHECK(again->library().finding("swollen")->consequence == Consequence::refuse);
+    CHECK(again->library().finding("chewed")->name == "Chewed by a marten");
+    CHECK(again->library().chemistry("nmc")->charging_v() == Approx(4.1));
+    CHECK(again->library().chemistry("nmc-high") != nullptr);
+}
+
+TEST_CASE("An entry taken apart into fields and put together again is the same entry, for every one that is shipped") {
+    using exchange::EntryKind;
+    const auto texts = exchange::read_library_texts(Workshop::shipped_folder("data")).value();
+    const auto library = exchange::parse_library(texts).value();
+    int seen = 0;
+    const auto same = [&](EntryKind kind, const std::string& id) {
+        INFO(id);
+        const auto text = exchange::entry_text(texts, kind, id);
+        REQUIRE(text);
+        const auto values = exchange::entry_values(kind, *text);
+        REQUIRE(values);
+        const auto written = exchange::entry_with(kind, *text, values.value());
+        REQUIRE(written);
+        CHECK(exchange::entry_values(kind, written.value()).value() == values.value());
+        CHECK(values.value().at("id") == id);
+        ++seen;
+    };
+    for (const auto& [id, chemistry] : library.chemistries)
+        same(EntryKind::chemistry, id);
+    for (const auto& [id, format] : library.formats)
+        same(EntryKind::format, id);
+    for (const auto& finding : library.findings)
+        same(EntryKind::finding, finding.id);
+    CHECK(seen > 20);
+    CHECK_FALSE(exchange::entry_text(texts, EntryKind::chemistry, "unobtainium"));
+    CHECK_FALSE(exchange::entry_values(EntryKind::format, "[[format]]\nid = \"a\"\n[[format]]\nid = \"b\"\n"));
+    CHECK_FALSE(exchange::entry_values(EntryKind::format, "[[format"));
+}

@@ -1,10 +1,12 @@
 #include "app/rooms/library_page.h"
 
+#include "app/parts/entry_form.h"
 #include "app/parts/model_form.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
 #include "app/theme/theme.h"
 #include "exchange/protocol_toml.h"
+#include "workshop/library_wording.h"
 #include "workshop/wording.h"
 
 #include <QHBoxLayout>
@@ -12,6 +14,8 @@
 #include <QListWidget>
 #include <QPlainTextEdit>
 #include <QRegularExpression>
+#include <QScrollArea>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace ingot::app {
@@ -20,6 +24,20 @@ namespace {
 
 constexpr int kind_role = Qt::UserRole;
 constexpr int id_role = Qt::UserRole + 1;
+
+// Kinds that are edited by their fields.
+std::optional<exchange::EntryKind> kind_of(const QString& word) {
+    using exchange::EntryKind;
+    if (word == QStringLiteral("model"))
+        return EntryKind::model;
+    if (word == QStringLiteral("chemistry"))
+        return EntryKind::chemistry;
+    if (word == QStringLiteral("format"))
+        return EntryKind::format;
+    if (word == QStringLiteral("finding"))
+        return EntryKind::finding;
+    return std::nullopt;
+}
 
 } // namespace
 
@@ -32,19 +50,22 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
                         tr("Checks the text and keeps it; what ran before keeps its version"), [this] { save(); });
     model_ = add_command(tr("New unit &model…"), QKeySequence(tr("F4")),
                          tr("What is printed on a cell or module, with its rating"), [this] { ask_new_model(); });
-    auto* panel = new Panel(tr("Library: unit models, protocols, teardown plans"), this);
+    as_text_ = add_command(tr("As te&xt"), {}, tr("The entry as the text it is kept in, or its fields again"),
+                           [this] { show_as_text(as_text_->isChecked()); });
+    as_text_->setCheckable(true);
+    auto* panel = new Panel(tr("Library: what this shop works by"), this);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
     outer->addWidget(panel);
     QVBoxLayout* layout = panel->body();
     layout->addWidget(
-        sentence(tr("Each is a text with units in its names: It is the rating per hour, volts are per cell, "
-                    "hours are hours. Runs and ticks keep the version they were made under."),
+        sentence(tr("Volts are per cell; in texts, It is the rating per hour. What ran keeps the version it was made "
+                    "under."),
                  panel));
     auto* row = new QHBoxLayout;
     entries_ = new QListWidget(panel);
     entries_->setObjectName(QStringLiteral("library_entries"));
-    entries_->setAccessibleName(tr("Unit models, protocols, teardown plans"));
+    entries_->setAccessibleName(tr("Entries of the library"));
     entries_->setMaximumWidth(270);
     entries_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     entries_->setTextElideMode(Qt::ElideRight);
@@ -54,8 +75,17 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     text_->setAccessibleName(tr("Text of the entry"));
     text_->setFont(type(14));
     text_->setTabChangesFocus(true);
+    form_ = new EntryForm(panel);
+    auto* scroll = new QScrollArea(panel);
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(form_);
+    pages_ = new QStackedWidget(panel);
+    pages_->addWidget(scroll);
+    pages_->addWidget(text_);
     row->addWidget(entries_, 2);
-    row->addWidget(text_, 5);
+    row->addWidget(pages_, 5);
     layout->addLayout(row, 1);
     says_ = sentence({}, panel);
     says_->setObjectName(QStringLiteral("library_says"));
@@ -63,6 +93,7 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     auto* buttons = new QHBoxLayout;
     buttons->addWidget(new PressButton(model_, panel));
     buttons->addWidget(new PressButton(copy_, panel));
+    buttons->addWidget(new PressButton(as_text_, panel));
     buttons->addStretch(1);
     buttons->addWidget(new PressButton(save_, panel, true));
     layout->addLayout(buttons);
@@ -76,9 +107,10 @@ void LibraryPage::refresh() {
     model_->setEnabled(workshop().writable());
     save_->setEnabled(workshop().writable());
     const QListWidgetItem* item = entries_->currentItem();
-    if (text_->toPlainText() != shown_)
+    if (changed())
         return;
     const QString said = says_->text();
+    choose_kind_ = item == nullptr ? QString() : item->data(kind_role).toString();
     fill(item == nullptr ? QString() : item->data(id_role).toString());
     say(said);
 }
@@ -113,12 +145,21 @@ void LibraryPage::fill(const QString& choose) {
         auto* item = new QListWidgetItem(name, entries_);
         item->setData(kind_role, kind);
         item->setData(id_role, id);
-        if (id == choose)
+        if (id == choose && (choose_kind_.isEmpty() || kind == choose_kind_))
             row = entries_->count() - 1;
     };
     for (const auto& [id, model] : workshop().library().models)
         add(QStringLiteral("model"), QString::fromStdString(id),
             tr("Unit: %1, v%2").arg(QString::fromStdString(model.name)).arg(model.version));
+    for (const auto& [id, chemistry] : workshop().library().chemistries)
+        add(QStringLiteral("chemistry"), QString::fromStdString(id),
+            tr("Chemistry: %1, v%2").arg(QString::fromStdString(chemistry.name)).arg(chemistry.version));
+    for (const auto& [id, format] : workshop().library().formats)
+        add(QStringLiteral("format"), QString::fromStdString(id),
+            tr("Format: %1, v%2").arg(QString::fromStdString(id)).arg(format.version));
+    for (const auto& finding : workshop().library().findings)
+        add(QStringLiteral("finding"), QString::fromStdString(finding.id),
+            tr("Finding: %1, v%2").arg(QString::fromStdString(finding.name)).arg(finding.version));
     for (const auto& [id, protocol] : workshop().library().protocols)
         add(QStringLiteral("protocol"), QString::fromStdString(id),
             tr("%1, v%2").arg(QString::fromStdString(protocol.name)).arg(protocol.version));
@@ -135,12 +176,12 @@ void LibraryPage::show_entry() {
         return;
     const std::string id = item->data(id_role).toString().toStdString();
     std::string text;
-    if (item->data(kind_role) == QStringLiteral("protocol")) {
+    const auto kind = kind_of(item->data(kind_role).toString());
+    if (kind) {
+        text = workshop().catalogue().entry(*kind, id);
+    } else if (item->data(kind_role) == QStringLiteral("protocol")) {
         if (const Protocol* protocol = workshop().library().protocol(id))
             text = exchange::write_protocol(*protocol);
-    } else if (item->data(kind_role) == QStringLiteral("model")) {
-        if (const UnitModel* model = workshop().library().model(id))
-            text = exchange::write_model(*model);
     } else {
         for (const auto& plan : workshop().library().teardown)
             if (plan.id == id)
@@ -148,6 +189,9 @@ void LibraryPage::show_entry() {
     }
     shown_ = QString::fromStdString(text);
     text_->setPlainText(shown_);
+    form_->set(kind, text, workshop().writable());
+    as_text_->setEnabled(kind.has_value());
+    pages_->setCurrentIndex(kind && !as_text_->isChecked() ? 0 : 1);
     says_->clear();
     emit evidence_changed();
 }
@@ -166,45 +210,82 @@ void LibraryPage::copy() {
                  });
     if (!id)
         return;
-    QString text = text_->toPlainText();
-    static const QRegularExpression id_line(QStringLiteral("^id = .*$"), QRegularExpression::MultilineOption);
-    const auto match = id_line.match(text);
-    if (match.hasMatch())
-        text.replace(match.capturedStart(), match.capturedLength(), QStringLiteral("id = \"%1\"").arg(*id));
-    text_->setPlainText(text);
+    if (pages_->currentIndex() == 0) {
+        form_->set_value("id", id->toStdString());
+    } else {
+        QString text = text_->toPlainText();
+        static const QRegularExpression id_line(QStringLiteral("^id = .*$"), QRegularExpression::MultilineOption);
+        const auto match = id_line.match(text);
+        if (match.hasMatch())
+            text.replace(match.capturedStart(), match.capturedLength(), QStringLiteral("id = \"%1\"").arg(*id));
+        text_->setPlainText(text);
+    }
     say(tr("Change it as you need, then save it. Nothing is kept until then."));
+}
+
+bool LibraryPage::changed() const {
+    return text_->toPlainText() != shown_ || form_->changed();
+}
+
+// What was typed goes along: from the form into the text, or back.
+void LibraryPage::show_as_text(bool as_text) {
+    const QListWidgetItem* item = entries_->currentItem();
+    const auto kind = item == nullptr ? std::nullopt : kind_of(item->data(kind_role).toString());
+    if (!kind)
+        return;
+    if (as_text) {
+        const auto text = form_->text();
+        if (!text) {
+            as_text_->setChecked(false);
+            say(objection(text.problem()));
+            return;
+        }
+        if (form_->changed())
+            text_->setPlainText(QString::fromStdString(text.value()));
+    } else if (text_->toPlainText() != shown_ && !form_->take(text_->toPlainText().toStdString())) {
+        as_text_->setChecked(true);
+        say(tr("The text cannot be read as one entry. Mend it first."));
+        return;
+    }
+    pages_->setCurrentIndex(as_text ? 1 : 0);
+}
+
+QString LibraryPage::objection(const Problem& problem) const {
+    const QString field = wording::entry_field(problem.where);
+    return field.isEmpty() ? wording::problem(problem) : tr("%1: %2").arg(field, wording::sentence(problem.sentence));
 }
 
 void LibraryPage::ask_new_model() {
     const auto model = ask_model(this, workshop().library());
     if (!model || !fine(workshop().catalogue().save_model(*model)))
         return;
+    choose_kind_ = QStringLiteral("model");
     fill(QString::fromStdString(model->id));
     say(tr("Kept. Units with this print are known by it from now on."));
-}
-
-// The text as it was given, once it is kept.
-Result<std::string> LibraryPage::save_models(const std::string& text) {
-    const auto kept = workshop().catalogue().bring_in_models(text, "model");
-    if (!kept)
-        return kept.problem();
-    return text;
 }
 
 void LibraryPage::save() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
-    const std::string text = text_->toPlainText().toStdString();
-    CatalogueService& catalogue = workshop().catalogue();
-    const QString kind = item->data(kind_role).toString();
-    const auto kept = kind == QStringLiteral("protocol") ? catalogue.save_protocol(text)
-                      : kind == QStringLiteral("model")  ? save_models(text)
-                                                         : catalogue.save_teardown_plan(text);
-    if (!kept) {
-        say(wording::problem(kept.problem()));
+    const auto entry = kind_of(item->data(kind_role).toString());
+    const auto typed =
+        pages_->currentIndex() == 0 ? form_->text() : Result<std::string>(text_->toPlainText().toStdString());
+    if (!typed) {
+        say(objection(typed.problem()));
         return;
     }
+    const std::string& text = typed.value();
+    CatalogueService& catalogue = workshop().catalogue();
+    const QString kind = item->data(kind_role).toString();
+    const auto kept = entry                                ? catalogue.save_entry(*entry, text)
+                      : kind == QStringLiteral("protocol") ? catalogue.save_protocol(text)
+                                                           : catalogue.save_teardown_plan(text);
+    if (!kept) {
+        say(objection(kept.problem()));
+        return;
+    }
+    choose_kind_ = kind;
     static const QRegularExpression id_line(QStringLiteral("^id = [\"'](.*)[\"']$"),
                                             QRegularExpression::MultilineOption);
     fill(id_line.match(QString::fromStdString(kept.value())).captured(1));

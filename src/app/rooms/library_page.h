@@ -1,5 +1,6 @@
-// The shop's protocols and teardown plans: read, copied, edited, saved as the next version. What cannot be read or is
-// dangerous is refused with the reason, and the text stays.
+// What the shop works by: unit models, chemistries, formats and look findings by their fields, protocols and teardown
+// plans as text; copied, edited, saved as the next version. What cannot be read or is dangerous is refused with the
+// reason, and what was typed stays.
 #pragma once
 
 #include "app/stations/page.h"
@@ -7,8 +8,11 @@
 class QLabel;
 class QListWidget;
 class QPlainTextEdit;
+class QStackedWidget;
 
 namespace ingot::app {
+
+class EntryForm;
 
 class LibraryPage : public Page {
     Q_OBJECT
@@ -26,7 +30,9 @@ private:
     void copy();
     void save();
     void ask_new_model();
-    Result<std::string> save_models(const std::string& text);
+    void show_as_text(bool as_text);
+    [[nodiscard]] bool changed() const; // and not saved
+    [[nodiscard]] QString objection(const Problem& problem) const;
 
     void say(const QString& sentence);
 
@@ -34,7 +40,11 @@ private:
     QAction* save_ = nullptr;
     QAction* model_ = nullptr;
     QListWidget* entries_ = nullptr;
+    QAction* as_text_ = nullptr;
+    QStackedWidget* pages_ = nullptr; // fields, text
+    EntryForm* form_ = nullptr;
     QPlainTextEdit* text_ = nullptr;
+    QString choose_kind_; // of the entry that is chosen next: ids are not of one kind alone
     QLabel* says_ = nullptr;
     QString shown_; // the text as it stands in the library
 };

@@ -19,10 +19,12 @@ struct FormatCapacity {
 struct CellFormat {
     std::string id; // 18650, 21700, AA, ...
     std::string iec_size;
-    double diameter_m = 0;
+    double diameter_m = 0; // of a round one; 0: flat
     double height_m = 0;
+    double broad_m = 0, thick_m = 0; // of a flat one; 0: round
     std::vector<FormatCapacity> capacities;
     std::string source;
+    int version = 1;
 
     [[nodiscard]] const FormatCapacity* capacity_for(const std::string& chemistry_id) const;
 };

@@ -1,0 +1,273 @@
+#include "exchange/library_entry.h"
+
+#include "exchange/toml_tables.h"
+
+#include <array>
+#include <charconv>
+#include <cmath>
+#include <sstream>
+
+namespace ingot::exchange {
+
+namespace {
+
+using Type = EntryField::Type;
+
+// Its list in the file; nothing: the file is the entry.
+const char* list_of(EntryKind kind) {
+    switch (kind) {
+    case EntryKind::model:
+        return "model";
+    case EntryKind::format:
+        return "format";
+    case EntryKind::finding:
+        return "finding";
+    case EntryKind::chemistry:
+        break;
+    }
+    return nullptr;
+}
+
+Result<toml::table> read(const std::string& text) {
+    try {
+        return parse_toml(text, "entry");
+    } catch (const Broken& broken) {
+        return broken.problem;
+    }
+}
+
+// The entries of a file.
+std::vector<toml::table*> entries_in(toml::table& file, EntryKind kind) {
+    std::vector<toml::table*> out;
+    const char* list = list_of(kind);
+    if (list == nullptr) {
+        out.push_back(&file);
+        return out;
+    }
+    if (auto* all = file[list].as_array())
+        for (auto& node : *all)
+            if (auto* one = node.as_table())
+                out.push_back(one);
+    return out;
+}
+
+std::string written(const toml::table& entry, EntryKind kind) {
+    std::ostringstream out;
+    const char* list = list_of(kind);
+    if (list == nullptr)
+        out << entry << "\n";
+    else
+        out << toml::table{{list, toml::array{entry}}} << "\n";
+    return out.str();
+}
+
+// The table that a key stands in, and its last word.
+std::pair<toml::table*, std::string> place_of(toml::table& entry, const std::string& key, bool make) {
+    const std::size_t dot = key.find('.');
+    if (dot == std::string::npos)
+        return {&entry, key};
+    const std::string outer = key.substr(0, dot);
+    if (make && !entry.contains(outer))
+        entry.insert(outer, toml::table{});
+    return {entry[outer].as_table(), key.substr(dot + 1)};
+}
+
+std::string shown(const toml::node& node) {
+    if (const auto text = node.value_exact<std::string>())
+        return *text;
+    if (const auto flag = node.value_exact<bool>())
+        return *flag ? "true" : "false";
+    if (const auto whole = node.value_exact<std::int64_t>())
+        return std::to_string(*whole);
+    if (const auto number = node.value_exact<double>())
+        return fmt::format("{}", *number);
+    return {};
+}
+
+std::optional<double> number_in(const std::string& text) {
+    double value = 0;
+    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+    if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
+        return std::nullopt;
+    return value;
+}
+
+// Nothing: set. Otherwise what is wrong.
+std::optional<Problem> set(toml::table& entry, const EntryField& field, const std::string& value) {
+    const auto [table, key] = place_of(entry, field.key, !value.empty());
+    if (value.empty()) {
+        if (field.required)
+            return Problem{field.key, 0, said("is needed.")};
+        if (table != nullptr)
+            table->erase(key);
+        return std::nullopt;
+    }
+    if (table == nullptr)
+        return Problem{field.key, 0, said("stands where no table is.")};
+    switch (field.type) {
+    case Type::text:
+    case Type::choice:
+        table->insert_or_assign(key, value);
+        break;
+    case Type::flag:
+        table->insert_or_assign(key, value == "true");
+        break;
+    case Type::number:
+    case Type::whole: {
+        const auto number = number_in(value);
+        if (!number || (field.type == Type::whole && *number != std::floor(*number)))
+            return Problem{field.key, 0,
+                           field.type == Type::whole ? said("\"{}\" is not a whole number.", value)
+                                                     : said("\"{}\" is not a number.", value)};
+        if (field.type == Type::whole)
+            table->insert_or_assign(key, static_cast<std::int64_t>(*number));
+        else
+            table->insert_or_assign(key, *number);
+        break;
+    }
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
+const char* library_kind(EntryKind kind) {
+    switch (kind) {
+    case EntryKind::model:
+        return "models";
+    case EntryKind::chemistry:
+        return "chemistries";
+    case EntryKind::format:
+        return "formats";
+    case EntryKind::finding:
+        return "look-findings";
+    }
+    return "";
+}
+
+const std::vector<EntryField>& entry_fields(EntryKind kind) {
+    static const std::vector<EntryField> model{
+        {"id", Type::text, true, {}},
+        {"name", Type::text, true, {}},
+        {"chemistry", Type::text, true, {}},
+        {"format", Type::text, false, {}},
+        {"cells_in_series", Type::whole, true, {}},
+        {"rated_ah", Type::number, true, {}},
+        {"new_dc_resistance_ohm", Type::number, false, {}},
+        {"new_ac_resistance_ohm", Type::number, false, {}},
+        {"continuous_a", Type::number, false, {}},
+        {"mass_kg", Type::number, false, {}},
+        {"low_self_discharge", Type::flag, false, {}},
+        {"source", Type::text, true, {}},
+    };
+    static const std::vector<EntryField> chemistry{
+        {"id", Type::text, true, {}},
+        {"name", Type::text, true, {}},
+        {"lithium", Type::flag, true, {}},
+        {"voltage_tells_charge", Type::flag, true, {}},
+        {"voltage.nominal_low_v", Type::number, true, {}},
+        {"voltage.nominal_high_v", Type::number, true, {}},
+        {"voltage.full_v", Type::number, true, {}},
+        {"voltage.charge_limit_v", Type::number, false, {}},
+        {"voltage.charge_reaches_v", Type::number, false, {}},
+        {"voltage.charge_tolerance_v", Type::number, false, {}},
+        {"voltage.test_cutoff_v", Type::number, true, {}},
+        {"voltage.highest_cutoff_v", Type::number, false, {}},
+        {"voltage.floor_v", Type::number, true, {}},
+        {"voltage.scrap_below_v", Type::number, true, {}},
+        {"voltage.quarantine_below_v", Type::number, true, {}},
+        {"bands.dead_below_v", Type::number, true, {}},
+        {"bands.deep_below_v", Type::number, true, {}},
+        {"bands.low_below_v", Type::number, true, {}},
+        {"bands.working_up_to_v", Type::number, true, {}},
+        {"bands.over_above_v", Type::number, true, {}},
+        {"ocv", Type::text, true, {}},
+        {"source", Type::text, true, {}},
+    };
+    static const std::vector<EntryField> format{
+        {"id", Type::text, true, {}},
+        {"iec_size", Type::text, false, {}},
+        {"diameter_mm", Type::number, false, {}},
+        {"broad_mm", Type::number, false, {}},
+        {"thick_mm", Type::number, false, {}},
+        {"height_mm", Type::number, true, {}},
+        {"source", Type::text, true, {}},
+    };
+    static const std::vector<EntryField> finding{
+        {"id", Type::text, true, {}},
+        {"name", Type::text, true, {}},
+        {"consequence", Type::choice, true, {"go-on", "with-care", "quarantine", "refuse"}},
+        {"what_to_do", Type::text, true, {}},
+        {"source", Type::text, true, {}},
+    };
+    switch (kind) {
+    case EntryKind::model:
+        return model;
+    case EntryKind::chemistry:
+        return chemistry;
+    case EntryKind::format:
+        return format;
+    case EntryKind::finding:
+        break;
+    }
+    return finding;
+}
+
+std::optional<std::string> entry_text(const std::vector<LibraryText>& texts, EntryKind kind, const std::string& id) {
+    std::optional<std::string> out;
+    std::int64_t best = -1;
+    for (const LibraryText& text : texts) {
+        if (text.kind != library_kind(kind))
+            continue;
+        auto file = read(text.text);
+        if (!file)
+            continue;
+        for (const toml::table* entry : entries_in(file.value(), kind)) {
+            const std::int64_t version = (*entry)["version"].value_or(std::int64_t{1});
+            if ((*entry)["id"].value_or(std::string()) == id && version > best) {
+                best = version;
+                out = written(*entry, kind);
+            }
+        }
+    }
+    return out;
+}
+
+Result<std::map<std::string, std::string>> entry_values(EntryKind kind, const std::string& text) {
+    auto file = read(text);
+    if (!file)
+        return file.problem();
+    const auto entries = entries_in(file.value(), kind);
+    if (entries.size() != 1)
+        return Problem{"entry", 0, said("holds {} entries. Give one.", entries.size())};
+    std::map<std::string, std::string> out;
+    for (const EntryField& field : entry_fields(kind)) {
+        const auto [table, key] = place_of(*entries.front(), field.key, false);
+        if (table != nullptr)
+            if (const toml::node* node = table->get(key))
+                out[field.key] = shown(*node);
+    }
+    if (const auto* version = entries.front()->get("version"))
+        out["version"] = shown(*version);
+    return out;
+}
+
+Result<std::string> entry_with(EntryKind kind, const std::string& text,
+                               const std::map<std::string, std::string>& values) {
+    auto file = read(text);
+    if (!file)
+        return file.problem();
+    const auto entries = entries_in(file.value(), kind);
+    if (entries.size() != 1)
+        return Problem{"entry", 0, said("holds {} entries. Give one.", entries.size())};
+    for (const EntryField& field : entry_fields(kind))
+        if (const auto value = values.find(field.key); value != values.end())
+            if (auto wrong = set(*entries.front(), field, value->second))
+                return *wrong;
+    if (const auto version = values.find("version"); version != values.end())
+        if (auto wrong = set(*entries.front(), {"version", Type::whole, true, {}}, version->second))
+            return *wrong;
+    return written(*entries.front(), kind);
+}
+
+} // namespace ingot::exchange
