@@ -411,36 +411,58 @@ private:
     void further(const std::vector<double>& rest) {
         const bool dead = has("dead-group") || has("all-discharged");
         const int which = dead && kind_ != &nimh ? 2 : whole(0, 2);
-        if (which == 0) { // under load
-            const double sag = uniform(0.03, 0.12);
-            std::vector<double> load = rest;
-            for (std::size_t g = 0; g < load.size(); ++g) {
-                for (const Cell& cell : groups_[g].cells) {
-                    const double emptiness = std::max(0.0, 0.12 - cell.charge / cell.holds) / 0.12;
-                    load[g] -= cell.dead ? uniform(0, 0.2) : sag * cell.ohm * (1 + 2.2 * emptiness * emptiness);
-                }
-                load[g] -= sag * groups_[g].joint_ohm;
+        const std::vector<Group> before = groups_;
+        if (which == 0)
+            case_.further = under_load(rest);
+        else if (which == 1 && !dead)
+            case_.further = at_end_of_charge();
+        else
+            case_.further = after_days(std::exp(uniform(std::log(2), std::log(30))));
+        // The other kinds, of the same pack, by chances of their own: the case itself stays what it was.
+        const std::mt19937_64 kept = random_;
+        const std::vector<Group> after = groups_;
+        groups_ = before;
+        if (!dead || kind_ == &nimh)
+            case_.load = under_load(rest);
+        if (!dead)
+            case_.end_of_charge = at_end_of_charge();
+        case_.stored = after_days(7);
+        groups_ = after;
+        random_ = kept;
+    }
+
+    std::vector<Reading> under_load(const std::vector<double>& rest) {
+        const double sag = uniform(0.03, 0.12);
+        std::vector<double> load = rest;
+        for (std::size_t g = 0; g < load.size(); ++g) {
+            for (const Cell& cell : groups_[g].cells) {
+                const double emptiness = std::max(0.0, 0.12 - cell.charge / cell.holds) / 0.12;
+                load[g] -= cell.dead ? uniform(0, 0.2) : sag * cell.ohm * (1 + 2.2 * emptiness * emptiness);
             }
-            case_.further = as_read(load, "load", -2.0, 0);
-        } else if (which == 1 && !has("dead-group") && !has("all-discharged")) {
-            std::vector<double> end = end_;
-            for (std::size_t g = 0; g < end.size(); ++g)
-                end[g] += uniform(0.0, 0.004) * case_.cells_per_unit;
-            case_.further = as_read(end, "end-of-charge", 0, 0);
-        } else {
-            const double days = std::exp(uniform(std::log(2), std::log(30)));
-            std::vector<double> stored;
-            for (Group& group : groups_) {
-                double sum = 0;
-                for (Cell& cell : group.cells) {
-                    cell.charge -= cell.leaks * days;
-                    cell.dead_v *= uniform(0.85, 1.0);
-                    sum += cell.volts(*kind_);
-                }
-                stored.push_back(sum);
-            }
-            case_.further = as_read(stored, "stored", 0, days);
+            load[g] -= sag * groups_[g].joint_ohm;
         }
+        return as_read(load, "load", -2.0, 0);
+    }
+
+    std::vector<Reading> at_end_of_charge() {
+        std::vector<double> end = end_;
+        for (std::size_t g = 0; g < end.size(); ++g)
+            end[g] += uniform(0.0, 0.004) * case_.cells_per_unit;
+        return as_read(end, "end-of-charge", 0, 0);
+    }
+
+    std::vector<Reading> after_days(double days) {
+        std::vector<double> stored;
+        for (Group& group : groups_) {
+            double sum = 0;
+            for (Cell& cell : group.cells) {
+                cell.charge -= cell.leaks * days;
+                cell.dead_v *= uniform(0.85, 1.0);
+                sum += cell.volts(*kind_);
+            }
+            stored.push_back(sum);
+        }
+        return as_read(stored, "stored", 0, days);
     }
 
     Shop shop_;

@@ -35,6 +35,8 @@ struct Case {
     std::vector<Reading> rest;    // every group at rest
     double terminals_v = 0;       // at rest
     std::vector<Reading> further; // one more kind: under load, at the end of charge, or stored for days
+    // What each kind would have shown; empty: nobody takes it (a dead group is neither loaded nor charged).
+    std::vector<Reading> load, end_of_charge, stored;
 };
 
 // The same seed gives the same case.

@@ -15,8 +15,13 @@ int main(int argc, char** argv) {
     const auto library = exchange::read_library(INGOT_SOURCE_DIR "/data");
     if (!library)
         return 1;
-    for (const bool further : {true, false}) {
-        std::printf("%s\n", further ? "rest, terminals and one further kind of reading" : "rest readings alone");
+    using benchmarks::Further;
+    for (const auto& [further, words] :
+         {std::pair(Further::followed, "rest, terminals and up to three readings as it asks for them"),
+          {Further::as_asked, "rest, terminals and the further kind of reading that it asks for"},
+          {Further::by_chance, "rest, terminals and one further kind of reading, by chance"},
+          {Further::none, "rest readings alone"}}) {
+        std::printf("%s\n", words);
         benchmarks::ShopScore all;
         for (int s = 0; s < shops::shop_count; ++s) {
             if (only >= 0 && s != only)

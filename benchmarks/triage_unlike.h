@@ -14,10 +14,13 @@
 
 namespace ingot::benchmarks {
 
-inline TriageCase as_typed(const shops::Case& known, bool further) {
-    TriageCase out;
-    out.layout = {known.series, known.parallel, known.cells_per_unit};
-    const auto take = [&](const shops::Reading& r) {
+// Which readings the bench has beside those at rest: none; the terminals and one kind by chance; the terminals and the
+// kind that the engine asks for (by chance where it asks for none, or for what this pack does not offer); the terminals
+// and up to three readings as it asks for them.
+enum class Further { none, by_chance, as_asked, followed };
+
+inline void take(TriageCase& into, const shops::Case& known, const std::vector<shops::Reading>& readings) {
+    for (const shops::Reading& r : readings) {
         GroupReading reading;
         reading.group = r.group;
         reading.condition = *condition_from(r.condition);
@@ -27,13 +30,54 @@ inline TriageCase as_typed(const shops::Case& known, bool further) {
             reading.current_a = r.amperes;
         if (r.days > 0)
             reading.days = r.days;
-        out.readings.push_back(reading);
-    };
-    std::for_each(known.rest.begin(), known.rest.end(), take);
-    if (further) {
-        out.terminal_v = known.terminals_v;
-        std::for_each(known.further.begin(), known.further.end(), take);
+        into.readings.push_back(reading);
     }
+}
+
+// Takes the reading that is asked for; false: this pack does not offer it.
+inline bool answer(TriageCase& pack, const shops::Case& known, const NextReading& asked) {
+    const auto& readings = asked.kind == ReadingKind::load            ? known.load
+                           : asked.kind == ReadingKind::end_of_charge ? known.end_of_charge
+                                                                      : known.stored;
+    if (asked.kind == ReadingKind::load || asked.kind == ReadingKind::end_of_charge ||
+        asked.kind == ReadingKind::stored) {
+        const bool again =
+            !readings.empty() && std::any_of(pack.readings.begin(), pack.readings.end(), [&](const GroupReading& r) {
+                return code(r.condition) == readings.front().condition;
+            });
+        if (readings.empty() || again)
+            return false;
+        take(pack, known, readings);
+        return true;
+    }
+    if (asked.kind != ReadingKind::lead_swap || asked.groups.empty())
+        return false;
+    const int group = asked.groups.front();
+    pack.swaps.push_back({group, std::any_of(known.faults.begin(), known.faults.end(), [&](const auto& f) {
+                              return f.first == "sense-fault" &&
+                                     std::find(f.second.begin(), f.second.end(), group) != f.second.end();
+                          })});
+    return true;
+}
+
+inline TriageCase as_typed(const shops::Case& known, Further further, const Chemistry& chemistry,
+                           const TriageKnowledge& knowledge) {
+    TriageCase out;
+    out.layout = {known.series, known.parallel, known.cells_per_unit};
+    take(out, known, known.rest);
+    if (further == Further::none)
+        return out;
+    out.terminal_v = known.terminals_v;
+    const int asked_for = further == Further::as_asked ? 1 : further == Further::followed ? 3 : 0;
+    bool any = false;
+    for (int i = 0; i < asked_for; ++i) {
+        const auto next = explain(out, chemistry, knowledge).settle_by;
+        if (!next || !answer(out, known, *next))
+            break;
+        any = true;
+    }
+    if (!any && further != Further::followed)
+        take(out, known, known.further);
     return out;
 }
 
@@ -78,14 +122,15 @@ struct ShopScore {
     }
 };
 
-inline ShopScore score(shops::Shop shop, std::uint64_t first_seed, int cases, bool further,
+inline ShopScore score(shops::Shop shop, std::uint64_t first_seed, int cases, Further further,
                        const exchange::Library& library) {
     ShopScore out;
     for (int i = 0; i < cases; ++i) {
         const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
-        const TriageCase pack = as_typed(known, further);
+        const Chemistry& chemistry = *library.chemistry(known.chemistry);
+        const TriageCase pack = as_typed(known, further, chemistry, library.triage);
         const auto begun = std::chrono::steady_clock::now();
-        const Explained said = explain(pack, *library.chemistry(known.chemistry), library.triage);
+        const Explained said = explain(pack, chemistry, library.triage);
         const std::chrono::duration<double, std::milli> took = std::chrono::steady_clock::now() - begun;
         out.slowest_ms = std::max(out.slowest_ms, took.count());
         const auto& list = said.explanations;

@@ -646,7 +646,7 @@ TEST_CASE("K4: packs of four unlike shops: the first explanation mostly right, a
     benchmarks::ShopScore all;
     for (int s = 0; s < shops::shop_count; ++s) {
         const auto shop = static_cast<shops::Shop>(s);
-        const auto score = benchmarks::score(shop, 4000, 40, true, library());
+        const auto score = benchmarks::score(shop, 4000, 40, benchmarks::Further::by_chance, library());
         INFO(shops::name(shop));
         CHECK(score.share_first() > 0.65);
         CHECK(score.share_two() > 0.75);

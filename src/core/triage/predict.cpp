@@ -27,6 +27,9 @@ constexpr double between_end_shares = 0.1; // of the charge lost at rest, half t
 constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
+constexpr double days_since_level = 30; // since the groups last stood level
+// Makes differ in their curves: a charge far from the siblings' is read off one so well, relative.
+constexpr double curve_share = 0.2;
 constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
@@ -211,7 +214,10 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
             slope = (expected(more, r) - expected(less, r)) / (2 * step);
         }
         by_charge[i] = slope * charge_sd;
+        // Sound units lose unlike amounts while they stand, which the next charge in series leaves as it is.
+        const double unlike_leaks = 0.5 * usual_leak_per_day() * days_since_level;
         if (condition == Condition::end_of_charge) {
+            by_charge[i] = slope * std::hypot(charge_sd, unlike_leaks);
             noise += cells_ * std::pow(end_of_charge_sd_v, 2) + std::pow(slope * end_of_charge_charge_sd, 2);
             by_end[i] = std::hypot(l.level_end_sd, slope * l.charge_at_end_sd);
         } else {
@@ -419,7 +425,11 @@ void Predictor::leaking_cell(Paths& paths) const {
     const bool stored = paths.read(Condition::stored);
     const bool charged = paths.read(Condition::end_of_charge);
     const int steps = cells_ > 1 ? 24 : 11; // one cell of a module falls over a cliff that the others do not see
-    for (const double end_share : charged ? std::vector<double>{1.2, 1.0, 0.7, 0.35, 0.05} : std::vector<double>{1.0})
+    // A charge in series leaves what is missing as it is; where the group leaked on after it, less was missing then.
+    using Share = std::pair<double, double>; // of the charge missing at rest, how often
+    for (const auto& [end_share, often] :
+         charged ? std::vector<Share>{{1.2, 0.2}, {1.0, 0.4}, {0.7, 0.2}, {0.35, 0.1}, {0.05, 0.1}}
+                 : std::vector<Share>{{1.0, 1.0}})
         for (const double per_day : stored ? log_steps((chemistry_.lithium ? 5 : 2) * usual_leak_per_day(), 0.15, 6)
                                            : std::vector<double>{0.01}) {
             for (const double lost :
@@ -433,7 +443,7 @@ void Predictor::leaking_cell(Paths& paths) const {
                 l.of_cells = 1;
                 paths.add(l, per_day);
             }
-            paths.end(1.0 / ((charged ? 5 : 1) * (stored ? 6 : 1)));
+            paths.end(often / (stored ? 6 : 1));
         }
 }
 
@@ -452,7 +462,9 @@ void Predictor::weak_group(Paths& paths) const {
                     const double more = used < 0.02 ? lost : lost / used;
                     const double missing = more / (1 + more);
                     l.charge = -used * more + ahead;
-                    l.charge_at_end = ahead;
+                    l.charge_at_end = ahead - 0.7 * usual_leak_per_day() * days_since_level * more;
+                    // What leaves every unit while it stands is a larger part of one that holds less.
+                    l.charge_at_end_sd = 0.5 * usual_leak_per_day() * days_since_level * more;
                     const double stiffer = more / (one_cell ? cells_ : 1.0);
                     l.sag = stiff * stiffer;
                     l.sag_sd = between_stiffness * stiff * stiffer;
@@ -489,6 +501,7 @@ void Predictor::imbalance(Paths& paths) const {
         for (const double apart : sign > 0 ? log_steps(0.03, 0.6, 12) : losses(0.03, 0.6, 14)) {
             Latent l;
             l.charge = l.charge_at_end = sign * apart;
+            l.charge_at_end_sd = curve_share * apart;
             paths.add(l, sign * apart);
         }
         paths.end(sign > 0 ? 0.55 : 0.45);
