@@ -1,5 +1,6 @@
 #include "exchange/weld_map.h"
 
+#include "core/build/layout_covers.h"
 #include "exchange/csv.h"
 
 #include <algorithm>
@@ -65,15 +66,31 @@ private:
     template <class... Values> void put(fmt::format_string<Values...> text, Values&&... values) {
         fmt::format_to(std::back_inserter(out_), text, std::forward<Values>(values)...);
     }
-    [[nodiscard]] double x(const LayoutCell& cell) const {
-        const double from_left = cell.x_m * to_mm;
-        return margin_mm + (face_ == StripDrawing::Face::back ? width_ - from_left : from_left);
+    // Of flat cells both terminals are seen from the one side: nothing is turned over.
+    [[nodiscard]] double across(double x_m) const {
+        const double from_left = x_m * to_mm;
+        const bool mirrored = face_ == StripDrawing::Face::back && !map_.layout.flat;
+        return margin_mm + (mirrored ? width_ - from_left : from_left);
     }
-    [[nodiscard]] double y(const LayoutCell& cell) const { return margin_mm + height_ - cell.y_m * to_mm; }
+    [[nodiscard]] double up(double y_m) const { return margin_mm + height_ - y_m * to_mm; }
+    // Where a cell is welded on this face.
+    [[nodiscard]] double x(const LayoutCell& cell) const { return across(weld_place(cell, face_)[0]); }
+    [[nodiscard]] double y(const LayoutCell& cell) const { return up(weld_place(cell, face_)[1]); }
+    [[nodiscard]] double radius_mm() const {
+        return std::min(map_.layout.cell_m[0], map_.layout.cell_m[1]) * to_mm / 2;
+    }
 
     void cells() {
-        const double r = map_.diameter_m * to_mm / 2;
+        const double r = radius_mm();
         for (const LayoutCell& cell : map_.layout.cells) {
+            if (map_.layout.flat) {
+                const double w = map_.layout.cell_m[0] * to_mm;
+                const double h = map_.layout.cell_m[1] * to_mm;
+                put("<rect class=\"cell\" x=\"{:.3f}\" y=\"{:.3f}\" width=\"{:.3f}\" height=\"{:.3f}\" fill=\"none\" "
+                    "stroke=\"black\" stroke-width=\"0.3\"/>\n",
+                    across(cell.x_m) - w / 2, up(cell.y_m) - h / 2, w, h);
+                continue;
+            }
             put("<circle class=\"cell\" cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"{:.3f}\" fill=\"none\" stroke=\"black\" "
                 "stroke-width=\"0.3\"/>\n",
                 x(cell), y(cell), r);
@@ -86,15 +103,14 @@ private:
 
     // Over the strips, so that it can be read.
     void signs() {
-        const double r = map_.diameter_m * to_mm / 2;
+        const double r = radius_mm();
         for (const LayoutCell& cell : map_.layout.cells)
             put("<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.6\" text-anchor=\"middle\">{} {}</text>\n", x(cell),
                 y(cell) + r * 0.86, cell.group + 1, cell.plus == face_ ? "+" : "\xE2\x88\x92");
     }
 
     void pieces() {
-        const double wide =
-            map_.stock.width_m > 0 ? map_.stock.width_m * to_mm : map_.diameter_m * to_mm * unknown_strip;
+        const double wide = map_.stock.width_m > 0 ? map_.stock.width_m * to_mm : 2 * radius_mm() * unknown_strip;
         int weld = 0;
         for (const LayoutPiece& piece : map_.layout.pieces) {
             if (piece.face != face_)
@@ -144,7 +160,7 @@ private:
                 continue;
             const LayoutCell& cell = map_.layout.cells[at.cell];
             // Beside the weld's number.
-            const double aside = map_.diameter_m * to_mm * 0.3;
+            const double aside = radius_mm() * 0.6;
             put("<circle class=\"sense\" cx=\"{:.3f}\" cy=\"{:.3f}\" r=\"2.2\" fill=\"white\" stroke=\"black\" "
                 "stroke-width=\"0.3\"/>\n<text x=\"{:.2f}\" y=\"{:.2f}\" font-size=\"2.8\" "
                 "text-anchor=\"middle\">{}</text>\n",
@@ -181,24 +197,24 @@ std::string write_weld_map(const WeldMap& map, StripDrawing::Face face) {
 
 std::string write_cut_list(const WeldMap& map) {
     // Pieces of one length and use are one shape; both faces together. End bars may lie in more layers than links.
-    const std::size_t last = map.layout.cells.empty() ? 0 : map.layout.cells.back().group;
-    std::map<std::tuple<std::string, long, int>, int> shapes;
+    std::map<std::tuple<std::string, long, int, int>, int> shapes;
+    std::vector<int> clipped(map.layout.pieces.size(), 0);
+    if (map.stock.width_m > 0)
+        for (const LayoutCorner& corner : covers_of(map.layout, {}, map.stock.width_m).corners)
+            ++clipped[corner.piece];
     constexpr double to_um = 1e6;
-    for (const LayoutPiece& piece : map.layout.pieces) {
-        const std::size_t group = map.layout.cells[piece.cells.front()].group;
-        const bool end = piece.kind == LayoutPiece::Kind::lead ||
-                         (piece.kind == LayoutPiece::Kind::parallel && (group == 0 || group == last));
-        const int layers = end                                       ? map.stock.end_layers
-                           : piece.kind == LayoutPiece::Kind::series ? map.stock.link_layers
-                                                                     : 1;
-        ++shapes[{code(piece.kind), std::lround(piece.length_m * to_um), std::max(1, layers)}];
+    for (std::size_t p = 0; p < map.layout.pieces.size(); ++p) {
+        const LayoutPiece& piece = map.layout.pieces[p];
+        const int layers = std::max(1, layers_of(map.layout, piece, map.stock));
+        ++shapes[{code(piece.kind), std::lround(piece.length_m * to_um), layers, clipped[p]}];
     }
-    std::string out = "Kind,Count,Layers,Length / mm,Width / mm,Thickness / mm\n";
+    std::string out = "Kind,Count,Layers,Length / mm,Width / mm,Thickness / mm,Ends clipped\n";
     const auto known = [](double mm) { return mm > 0 ? csv_number(mm) : std::string(); };
     for (const auto& [shape, count] : shapes)
-        out += fmt::format("{},{},{},{},{},{}\n", std::get<0>(shape), count, std::get<2>(shape),
+        out += fmt::format("{},{},{},{},{},{},{}\n", std::get<0>(shape), count, std::get<2>(shape),
                            csv_number(static_cast<double>(std::get<1>(shape)) / to_mm),
-                           known(map.stock.width_m * to_mm), known(map.stock.thickness_m * to_mm));
+                           known(map.stock.width_m * to_mm), known(map.stock.thickness_m * to_mm),
+                           map.stock.width_m > 0 ? std::to_string(std::get<3>(shape)) : std::string());
     return out;
 }
 

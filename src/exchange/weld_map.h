@@ -14,7 +14,6 @@ namespace ingot::exchange {
 struct WeldMap {
     const Layout& layout;
     std::string label;                          // of the build
-    double diameter_m = 0;                      // of a cell
     double case_width_m = 0, case_height_m = 0; // 0: the outline of the cells
     StripStock stock;                           // width 0: not known, drawn as four tenths of a cell
 };
@@ -25,7 +24,8 @@ struct WeldMap {
 // Size of that drawing, mm: width, height.
 [[nodiscard]] std::array<double, 2> weld_map_size_mm(const WeldMap& map);
 
-// One line a shape: how many, of what length, width, thickness, in how many layers, for what.
+// One line a shape: how many, of what length, width, thickness, in how many layers, for what, and at how many of its
+// ends the corners are clipped (layout_covers.h).
 [[nodiscard]] std::string write_cut_list(const WeldMap& map);
 
 // Groups in series from the pack's minus, sense leads in the order of the plug, fuse, board, connector: what is written

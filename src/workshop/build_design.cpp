@@ -44,6 +44,9 @@ Result<bool> BuildService::set_figure(Id build, DesignFigure figure, const std::
         return Problem{"", 0, said("The library knows no chemistry \"{}\".", value)};
     if (tried.word(figure) == design(build).word(figure))
         return true;
+    if (figure == DesignFigure::by_hand)
+        if (const auto problem = welded(*record))
+            return *problem;
     return session_.step([&] { session_.assemblies.set_figure(build, figure, value, session_.now()); },
                          ChangeSet::assembly(build));
 }
@@ -98,6 +101,13 @@ BuildQuestion BuildService::question(Id build) const {
                                  : std::nullopt;
         if (format != nullptr)
             out.height_m = std::max(out.height_m, format->height_m);
+        const bool flat = format != nullptr && format->broad_m > 0 && format->thick_m > 0;
+        if (first && flat)
+            out.flat_m = {format->broad_m, format->thick_m};
+        else if (out.flat_m && flat)
+            out.flat_m = {std::max((*out.flat_m)[0], format->broad_m), std::max((*out.flat_m)[1], format->thick_m)};
+        else
+            out.flat_m.reset();
         if (first && model != nullptr) {
             out.unit_mass_kg = model->mass_kg;
             out.continuous_rating_a = model->continuous_a;
@@ -106,6 +116,17 @@ BuildQuestion BuildService::question(Id build) const {
     }
     if (out.cells_per_unit > 1)
         out.diameter_m.reset();
+    if (out.cells_per_unit > 1 && out.parallel == 1)
+        out.flat_m.reset(); // they stand in a row
+    if (out.cells_per_unit > 1 && out.parallel > 1 && !out.flat_m) {
+        out.flat_m = {0.1, 0.03}; // blocks, to see what is joined to what
+        out.to_scale = false;
+    }
+    // In a holder each unit has a spring at both ends.
+    if (const auto spring = out.design.number(DesignFigure::spring_ohm);
+        spring && out.design.word(DesignFigure::joining) == code(JoiningKind::holder))
+        for (JoinedCell& unit : out.units)
+            unit.resistance_ohm += 2 * *spring;
     const auto& practice = library.practice;
     const std::string material = out.design.word(DesignFigure::strip_material);
     if (const auto* known = practice.strip_material(material))

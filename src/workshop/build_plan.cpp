@@ -1,5 +1,7 @@
 #include "workshop/build_plan.h"
 
+#include "core/build/build_safety.h"
+
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -32,23 +34,28 @@ std::vector<Layout> few(std::vector<Layout> staggered, std::vector<Layout> squar
                 take(layout);
     // In an order that does not change with the choice.
     std::sort(out.begin(), out.end(), [](const Layout& a, const Layout& b) {
-        return std::tuple(!a.fits, a.kinds, a.strip_length_m, arrangement_of(a)) <
-               std::tuple(!b.fits, b.kinds, b.strip_length_m, arrangement_of(b));
+        constexpr double um = 1e6; // rounding decides nothing
+        return std::tuple(!a.fits, a.kinds, std::lround(a.strip_length_m * um), arrangement_of(a)) <
+               std::tuple(!b.fits, b.kinds, std::lround(b.strip_length_m * um), arrangement_of(b));
     });
     return out;
 }
 
+double case_of(const BuildDesign& design, DesignFigure figure) {
+    return design.number(figure).value_or(no_case_m);
+}
+
 // In room that nobody measured they begin at its corner, not in the middle of nowhere.
-void into_corner(Layout& layout, double diameter_m, const BuildDesign& design) {
-    for (const auto& [figure, axis] :
-         {std::pair(DesignFigure::case_width_m, &LayoutCell::x_m), {DesignFigure::case_height_m, &LayoutCell::y_m}}) {
+void into_corner(Layout& layout, const BuildDesign& design) {
+    for (const auto& [figure, axis, side] : {std::tuple(DesignFigure::case_width_m, &LayoutCell::x_m, layout.cell_m[0]),
+                                             {DesignFigure::case_height_m, &LayoutCell::y_m, layout.cell_m[1]}}) {
         if (design.knows(figure) || layout.cells.empty())
             continue;
         double least = layout.cells.front().*axis;
         for (const LayoutCell& cell : layout.cells)
             least = std::min(least, cell.*axis);
         for (LayoutCell& cell : layout.cells)
-            cell.*axis -= least - diameter_m / 2;
+            cell.*axis -= least - side / 2;
     }
 }
 
@@ -97,7 +104,84 @@ std::vector<Remedy> remedies_for(const BuildQuestion& question, const Layout& la
     return out;
 }
 
+// Groups that go into an old pack bring their own bars; that pack's links, leads and sense leads are its own, at places
+// that nobody typed.
+void leave_bars_only(Layout& layout, const BuildDesign& design) {
+    std::erase_if(layout.pieces, [](const LayoutPiece& piece) { return piece.kind != LayoutPiece::Kind::parallel; });
+    layout.sense.clear();
+    measure_layout(layout, case_of(design, DesignFigure::case_width_m), case_of(design, DesignFigure::case_height_m));
+}
+
+bool bars_join_groups(const Layout& layout, std::size_t parallel) {
+    const auto nets = nets_of(layout);
+    std::set<std::size_t> ends;
+    for (const std::size_t net : nets)
+        ends.insert(net);
+    const std::size_t groups = layout.cells.size() / std::max<std::size_t>(1, parallel);
+    return ends.size() == 2 * groups;
+}
+
+std::optional<PackJoints> joints_of(const Layout& layout, const BuildQuestion& question) {
+    const auto load = question.design.number(DesignFigure::continuous_a);
+    if (!question.drawn() || !question.to_scale || !question.stock || !load || !question.without_resistance.empty() ||
+        question.design.refills() || question.design.word(DesignFigure::joining) == code(JoiningKind::holder))
+        return std::nullopt;
+    const auto joints = load_joints(layout, question.units, *question.stock, *load);
+    return joints ? std::optional(joints.value()) : std::nullopt;
+}
+
+// What is asked of the chosen layout after every move.
+void check_chosen(BuildPlan& plan, const BuildQuestion& question) {
+    const Layout& layout = plan.now()->layout;
+    plan.joins_as_designed = question.design.refills()
+                                 ? bars_join_groups(layout, static_cast<std::size_t>(question.parallel))
+                                 : joins_as_designed(layout, static_cast<std::size_t>(question.series));
+    plan.clearance_m.reset();
+    plan.covers = {};
+    if (question.stock) {
+        plan.clearance_m = nearest_foreign_strip_m(layout, question.stock->width_m);
+        plan.covers = covers_of(layout, question.units, question.stock->width_m);
+    }
+    plan.gap_m = least_gap_m(layout);
+}
+
+// As the person's hand left it; what cannot be is said and left out.
+void move_chosen(BuildPlan& plan, const BuildQuestion& question) {
+    plan.as_proposed = plan.now()->layout;
+    const std::string words = question.design.word(DesignFigure::by_hand);
+    if (words.empty())
+        return;
+    const std::string arrangement = moved_arrangement(words);
+    if (!arrangement.empty() && arrangement != arrangement_of(plan.as_proposed)) {
+        plan.not_moved = said("What was moved by hand belongs to another arrangement ({}).", arrangement);
+        return;
+    }
+    const auto moves = layout_moves_from(words);
+    auto moved = moves ? with_moves(plan, question, moves.value()) : Result<BuildPlan>(moves.problem());
+    if (moved)
+        plan = std::move(moved.value());
+    else
+        plan.not_moved = moved.problem().sentence;
+}
+
 } // namespace
+
+Result<BuildPlan> with_moves(const BuildPlan& plan, const BuildQuestion& question,
+                             const std::vector<LayoutMove>& moves) {
+    if (plan.now() == nullptr)
+        return Problem{"", 0, said("there is no cell to move.")};
+    auto moved = moved_by_hand(plan.as_proposed, moves, case_of(question.design, DesignFigure::case_width_m),
+                               case_of(question.design, DesignFigure::case_height_m));
+    if (!moved)
+        return moved.problem();
+    into_corner(moved.value(), question.design);
+    BuildPlan out = plan;
+    LayoutProposal& now = out.proposals[out.chosen];
+    now.layout = std::move(moved.value());
+    now.joints = joints_of(now.layout, question);
+    check_chosen(out, question);
+    return out;
+}
 
 BuildPlan lay_out_build(const BuildQuestion& question, const StillWanted& wanted) {
     BuildPlan plan;
@@ -108,32 +192,35 @@ BuildPlan lay_out_build(const BuildQuestion& question, const StillWanted& wanted
     problem.groups = question.groups;
     constexpr double any_diameter_m = 0.02; // hazards do not ask where a unit stands
     problem.diameter_m = question.diameter_m.value_or(any_diameter_m);
+    if (question.flat_m) {
+        problem.broad_m = (*question.flat_m)[0];
+        problem.thick_m = (*question.flat_m)[1];
+    }
     problem.pitch_m = question.design.number(DesignFigure::pitch_m).value_or(0);
-    problem.case_width_m = question.design.number(DesignFigure::case_width_m).value_or(no_case_m);
-    problem.case_height_m = question.design.number(DesignFigure::case_height_m).value_or(no_case_m);
+    problem.case_width_m = case_of(question.design, DesignFigure::case_width_m);
+    problem.case_height_m = case_of(question.design, DesignFigure::case_height_m);
     const auto square = propose_layouts(problem);
     if (!wanted())
         return plan;
-    problem.staggered = true;
+    problem.staggered = !question.flat_m;
     const auto staggered = propose_layouts(problem);
     if (!square || !staggered) {
         plan.objection = (square ? staggered : square).problem().sentence;
         return plan;
     }
     const std::string asked = question.design.word(DesignFigure::arrangement);
-    const auto load = question.design.number(DesignFigure::continuous_a);
     for (Layout& layout : few(staggered.value(), square.value(), asked)) {
         LayoutProposal& proposal = plan.proposals.emplace_back();
-        into_corner(layout, problem.diameter_m, question.design);
-        if (question.diameter_m && question.stock && load && question.without_resistance.empty()) {
-            const auto joints = load_joints(layout, question.units, *question.stock, *load);
-            if (joints)
-                proposal.joints = joints.value();
-        }
+        if (question.design.refills() && question.drawn())
+            leave_bars_only(layout, question.design);
+        into_corner(layout, question.design);
+        proposal.joints = joints_of(layout, question);
         if (arrangement_of(layout) == asked)
             plan.chosen = plan.proposals.size() - 1;
         proposal.layout = std::move(layout);
     }
+    if (question.drawn())
+        move_chosen(plan, question);
     return plan;
 }
 
@@ -142,7 +229,7 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
     if (plan.now() == nullptr)
         return plan;
     const BuildTask last = last_task(question.design.refills());
-    if (!question.diameter_m) {
+    if (!question.drawn()) {
         plan.steps = build_steps(plan.proposals.front().layout, question.units, false, last);
         plan.proposals.clear();
         if (question.cells_per_unit > 1 && question.parallel == 1) {
@@ -151,15 +238,13 @@ BuildPlan plan_build(const BuildQuestion& question, const StillWanted& wanted) {
             return plan;
         }
         plan.objection =
-            said("These are no round cells of a known format, so they are not drawn: modules stand in a row, each plus "
-                 "beside the next minus. Steps shows the order and what each step lays bare.");
+            said("Their format, or its size, is not known, so they are not drawn: give their model a format "
+                 "of the library. Steps shows the order and what each step lays bare.");
         return plan;
     }
     const LayoutProposal& now = *plan.now();
-    plan.steps = build_steps(now.layout, question.units, true, last); // with the pieces of the chosen one
-    plan.joins_as_designed = joins_as_designed(now.layout, static_cast<std::size_t>(question.series));
-    if (question.stock)
-        plan.clearance_m = nearest_foreign_strip_m(now.layout, question.stock->width_m);
+    plan.steps = build_steps(now.layout, question.units, question.diameter_m.has_value(), last);
+    check_chosen(plan, question);
     if (now.joints && question.density &&
         now.joints->pieces[now.joints->worst].density_a_per_m2 > question.density->fair_a_per_m2)
         plan.remedies =

@@ -4,11 +4,14 @@
 
 #include "core/build/build_steps.h"
 #include "core/build/design.h"
+#include "core/build/layout_covers.h"
+#include "core/build/layout_moves.h"
 #include "core/build/pack_joints.h"
 #include "core/cells/chemistry.h"
 #include "core/cells/id.h"
 #include "exchange/library_toml.h"
 
+#include <array>
 #include <functional>
 #include <optional>
 #include <string>
@@ -26,15 +29,18 @@ struct BuildQuestion {
     std::vector<std::string> unread;              // without a fresh voltage
     std::vector<double> leak_ah_per_day;          // 0: not known
     std::vector<std::string> without_resistance, without_capacity, without_leak;
-    std::optional<double> diameter_m; // nothing: no round cells, or of an unknown format
-    double height_m = 0;              // of the tallest; 0: not known
-    double unit_mass_kg = 0;          // 0: not known
-    double continuous_rating_a = 0;   // of one unit; 0: not known
+    std::optional<double> diameter_m;            // nothing: no round cells, or of an unknown format
+    std::optional<std::array<double, 2>> flat_m; // of flat cells: broad, thick
+    bool to_scale = true;                        // false: modules of an unknown size, drawn as blocks
+    double height_m = 0;                         // of the tallest; 0: not known
+    double unit_mass_kg = 0;                     // 0: not known
+    double continuous_rating_a = 0;              // of one unit; 0: not known
     Chemistry chemistry;
     BuildDesign design;
     std::optional<exchange::StripMaterial> material;
     std::optional<exchange::StripDensity> density;
     std::optional<StripStock> stock; // nothing as long as width or thickness are unknown
+    [[nodiscard]] bool drawn() const { return diameter_m.has_value() || flat_m.has_value(); }
 };
 
 struct LayoutProposal {
@@ -59,7 +65,11 @@ struct BuildPlan {
     std::optional<double> clearance_m; // of the chosen one
     bool joins_as_designed = false;
     std::vector<Remedy> remedies;
-    Sentence objection; // why there are no proposals
+    std::optional<double> gap_m; // between two cells of the chosen one
+    LayoutCovers covers;         // of the chosen one: rings, cards, corners
+    Layout as_proposed;          // the chosen one before a hand moved it
+    Sentence not_moved;          // why what a hand moved is not in it: it was moved in another arrangement
+    Sentence objection;          // why there are no proposals
     // Of modules: in one row, each turned against the next; codes from the pack's minus on.
     std::vector<std::string> row;
     [[nodiscard]] const LayoutProposal* now() const { return proposals.empty() ? nullptr : &proposals[chosen]; }
@@ -68,6 +78,10 @@ struct BuildPlan {
 using StillWanted = std::function<bool()>;
 [[nodiscard]] BuildPlan plan_build(
     const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
+// The chosen layout as those moves have it, with its currents and checks, within the time of a hand's movement; steps
+// and remedies stay as they are. Objects where a move asks for what cannot be.
+[[nodiscard]] Result<BuildPlan> with_moves(const BuildPlan& plan, const BuildQuestion& question,
+                                           const std::vector<LayoutMove>& moves);
 // Where its units may stand, and no more; of units that are not round as if they were, to have their order.
 [[nodiscard]] BuildPlan lay_out_build(const BuildQuestion& question, const StillWanted& wanted);
 

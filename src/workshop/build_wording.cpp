@@ -255,9 +255,15 @@ QString hazard(const BareHazard& hazard, bool amperes_known) {
 }
 
 namespace {
-// What the joints were made with.
-QString joint_figure(DesignFigure figure) {
+// The room, and what the joints were made with.
+QString room_or_joint(DesignFigure figure) {
     switch (figure) {
+    case DesignFigure::case_width_m:
+        return tr("room, wide");
+    case DesignFigure::case_height_m:
+        return tr("room, high");
+    case DesignFigure::pitch_m:
+        return tr("pitch");
     case DesignFigure::cell_link_m:
         return tr("cell link");
     case DesignFigure::trial_weld:
@@ -268,6 +274,14 @@ QString joint_figure(DesignFigure figure) {
         return tr("a bar before");
     case DesignFigure::bar_torque_nm:
         return tr("torque");
+    case DesignFigure::by_hand:
+        return tr("moved by hand");
+    case DesignFigure::room_deep_m:
+        return tr("room, deep");
+    case DesignFigure::spring_ohm:
+        return tr("a spring");
+    case DesignFigure::spring_a:
+        return tr("spring bears");
     default:
         return {};
     }
@@ -298,12 +312,6 @@ QString design_figure(DesignFigure figure) {
         return tr("old pack");
     case DesignFigure::old_series:
         return tr("old cells");
-    case DesignFigure::case_width_m:
-        return tr("room, wide");
-    case DesignFigure::case_height_m:
-        return tr("room, high");
-    case DesignFigure::pitch_m:
-        return tr("pitch");
     case DesignFigure::arrangement:
         return tr("arrangement");
     case DesignFigure::strip_width_m:
@@ -349,7 +357,14 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::bar_ohm:
     case DesignFigure::bar_before_ohm:
     case DesignFigure::bar_torque_nm:
-        return joint_figure(figure);
+    case DesignFigure::by_hand:
+    case DesignFigure::room_deep_m:
+    case DesignFigure::spring_ohm:
+    case DesignFigure::spring_a:
+    case DesignFigure::case_width_m:
+    case DesignFigure::case_height_m:
+    case DesignFigure::pitch_m:
+        return room_or_joint(figure);
     case DesignFigure::standby_a:
         return tr("draws at rest");
     case DesignFigure::wanted_ah:
@@ -376,6 +391,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::peak_a:
     case DesignFigure::charger_a:
     case DesignFigure::fuse_a:
+    case DesignFigure::spring_a:
         return tr("A");
     case DesignFigure::wire_mm2:
         return tr("mm²");
@@ -384,6 +400,7 @@ QString design_unit(DesignFigure figure) {
         return tr("mA");
     case DesignFigure::bar_ohm:
     case DesignFigure::bar_before_ohm:
+    case DesignFigure::spring_ohm:
         return tr("mΩ");
     case DesignFigure::bar_torque_nm:
         return tr("Nm");
@@ -400,6 +417,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::strip_thickness_m:
     case DesignFigure::welder_thickest_m:
     case DesignFigure::cell_link_m:
+    case DesignFigure::room_deep_m:
         return tr("mm");
     case DesignFigure::link_layers:
     case DesignFigure::end_layers:
@@ -416,6 +434,7 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::load_profile:
     case DesignFigure::board_kind:
     case DesignFigure::trial_weld:
+    case DesignFigure::by_hand:
     case DesignFigure::joining:
     case DesignFigure::least_duty:
     case DesignFigure::wanted_model:
@@ -435,7 +454,7 @@ double design_factor(DesignFigure figure) {
 }
 
 QString arrangement(const Layout& layout) {
-    const QString grid = layout.staggered ? tr("Staggered") : tr("Square");
+    const QString grid = layout.flat ? tr("Stacks") : layout.staggered ? tr("Staggered") : tr("Square");
     return layout.upright ? tr("%1, %2 up").arg(grid).arg(layout.lane) : tr("%1, %2 along").arg(grid).arg(layout.lane);
 }
 

@@ -46,6 +46,10 @@ QString unsafe_joint(const UnsafeFinding& f) {
                   "strip in layers, or wider.")
             .arg(figures::plain(value * to_mm, 2), figures::plain(limit * to_mm, 2));
     }
+    case Unsafe::spring_over_current:
+        return tr("A spring of the holder carries %1, each unit gives %2: it glows, and what holds it melts. Weld, or "
+                  "take more units in parallel.")
+            .arg(figures::amperes(limit), figures::amperes(value));
     case Unsafe::holder_of_other_cells:
         return tr("This holder takes 1.5 V cells, too: mark it with its %1, so that nobody mixes them. Charge the "
                   "cells "
@@ -120,6 +124,7 @@ QString unsafe(const UnsafeFinding& f) {
     case Unsafe::link_never_opens:
     case Unsafe::links_shake:
     case Unsafe::strip_over_welder:
+    case Unsafe::spring_over_current:
     case Unsafe::holder_of_other_cells:
     case Unsafe::no_trial_weld:
     case Unsafe::bars_no_better:

@@ -4,6 +4,7 @@
 
 #include "app/parts/build_lanes.h"
 #include "app/parts/figure_boxes.h"
+#include "app/parts/layout_picture.h"
 #include "app/parts/module_row.h"
 #include "app/parts/step_list.h"
 #include "app/parts/window_bars.h"
@@ -60,7 +61,8 @@ struct BuildJob : Window {
         type_into("need_boxes", app::BuildStation::View::need, figure, typed);
     }
     void layout_figure(DesignFigure figure, const char* typed) {
-        type_into("layout_boxes", app::BuildStation::View::layout, figure, typed);
+        const bool rim = figure == DesignFigure::cell_link_m || figure == DesignFigure::room_deep_m;
+        type_into(rim ? "rim_boxes" : "layout_boxes", app::BuildStation::View::layout, figure, typed);
     }
     void type_into(const char* name_of_boxes, app::BuildStation::View view, DesignFigure figure, const char* typed) {
         build().show_view(view);
@@ -530,4 +532,79 @@ TEST_CASE("Job: a 7S30P with cell links: a wire that opens at work is refused, t
     const auto passport = w.shop().prove().passport(w.id);
     CHECK(std::any_of(passport.design.begin(), passport.design.end(),
                       [](const auto& f) { return f.first == "cell-link-m" && f.second == "0.0002"; }));
+}
+
+TEST_CASE("Job: a pouch pack 4S2P stands in a stack, seen on its terminals; what is too long for the room is said") {
+    BuildJob w({4, 2, 1}, "nmc", "H26", 3.64, 2.5, 0.036);
+    // The shop's own format, and its cells are of that.
+    REQUIRE(w.shop().catalogue().save_entry(exchange::EntryKind::format,
+                                            "[[format]]\nid = \"pouch-60x8\"\nbroad_mm = 60.0\nthick_mm = 8.0\n"
+                                            "height_mm = 95.0\nsource = \"measured here\"\n"));
+    UnitModel model = *w.shop().library().model("H26");
+    model.format = "pouch-60x8";
+    REQUIRE(w.shop().catalogue().save_model(model));
+    w.begin("weather buoy 4S2P");
+    w.figure(DesignFigure::nominal_v, "14.4");
+    w.figure(DesignFigure::continuous_a, "6");
+    w.take_design("nmc", 4);
+    w.match_and_take();
+    w.layout_figure(DesignFigure::case_width_m, "70");
+    w.layout_figure(DesignFigure::case_height_m, "90");
+    w.layout_figure(DesignFigure::room_deep_m, "94");
+    auto* layout = w.build().findChild<app::LayoutView*>();
+    auto* picture = layout->findChild<app::LayoutPicture*>();
+    REQUIRE(picture->isVisible());
+    const Layout& now = layout->plan().now()->layout;
+    CHECK(now.flat);
+    CHECK(now.fits);
+    CHECK(now.size_m[1] == Approx(8 * 0.009 - 0.001)); // eight of 8 mm, 1 mm between
+    CHECK(layout->plan().joins_as_designed);
+    CHECK(layout->evidence().verdict == QStringLiteral("Laid out"));
+    bool too_long = false;
+    for (auto* list : layout->findChildren<app::StepList*>())
+        for (const auto& part : list->parts())
+            too_long = too_long || part.value.contains(QStringLiteral("too long"));
+    CHECK(too_long);
+    w.layout_figure(DesignFigure::room_deep_m, "98,5");
+    bool pad = false;
+    for (auto* list : layout->findChildren<app::StepList*>())
+        for (const auto& part : list->parts())
+            pad = pad || part.value.contains(QStringLiteral("pad 3.5"));
+    CHECK(pad);
+    // By hand, half a millimetre; a drag on the drawing would do the same.
+    picture->setFocus();
+    QTest::keyClick(picture, Qt::Key_Down);
+    QTest::keyClick(picture, Qt::Key_Down, Qt::ShiftModifier);
+    w.ready();
+    CHECK(w.shop().build().design(w.id).word(DesignFigure::by_hand).find("cell 1.1 0 -0.5") != std::string::npos);
+    for (const auto& part : picture->parts())
+        CHECK(QRectF(picture->rect()).adjusted(-1, -1, 1, 1).contains(part.at));
+}
+
+TEST_CASE("Job: modules two in parallel are drawn as blocks: what is joined to what, and no length that nobody knows") {
+    BuildJob w({7, 2, 6}, "nimh", "G65M", 7.8, 6.3, 0.017);
+    w.begin("hill repeater 7S2P");
+    w.figure(DesignFigure::nominal_v, "50.4");
+    w.figure(DesignFigure::continuous_a, "20");
+    w.choose("joining", "bolts");
+    w.match_and_take();
+    w.build().show_view(app::BuildStation::View::layout);
+    w.ready();
+    auto* layout = w.build().findChild<app::LayoutView*>();
+    auto* picture = layout->findChild<app::LayoutPicture*>();
+    REQUIRE(picture->isVisible());
+    CHECK_FALSE(w.window.findChild<app::ModuleRow*>()->isVisible());
+    CHECK(layout->plan().joins_as_designed);
+    CHECK_FALSE(layout->plan().now()->joints);
+    bool said = false;
+    for (auto* list : layout->findChildren<app::StepList*>())
+        for (const auto& part : list->parts()) {
+            said = said || part.value.contains(QStringLiteral("not to scale"));
+            CHECK_FALSE(part.value.contains(QStringLiteral(" mm,")));
+        }
+    CHECK(said);
+    CHECK(picture->parts().size() > 14);
+    w.window.scan_field()->setFocus();
+    w.scan(QString::fromStdString(w.shop().build().sheet(w.id).lines[5].code));
+    CHECK(picture->cell() == 5);
 }

@@ -153,7 +153,7 @@ TEST_CASE("A weld map on paper is in its true size: its bar of 50 mm is measured
     const Layout layout = propose_layouts(problem).value().front();
     StripStock stock;
     stock.width_m = 0.008;
-    const exchange::WeldMap map{layout, "B-1", 0.0184, 0.120, 0.090, stock};
+    const exchange::WeldMap map{layout, "B-1", 0.120, 0.090, stock};
     const tests::Temporary folder;
     const std::string pdf = folder.file("map.pdf");
     REQUIRE(

@@ -86,3 +86,44 @@ TEST_CASE("With 5,000 units every click or key is answered within 100 ms") {
     timed("an overruled duty",
           [&] { REQUIRE(w.shop().sort().overrule(w.shop().units()[next++].record.id, Duty::light, "it will do")); });
 }
+
+TEST_CASE("The checks follow a hand within a tenth of a second at 300 cells") {
+    // 20S15P, made by hand: the workshop's units are not needed for the movement itself.
+    BuildQuestion question;
+    question.build = 1;
+    question.series = 20;
+    question.parallel = 15;
+    for (int g = 0; g < 20; ++g) {
+        auto& group = question.groups.emplace_back();
+        for (int k = 0; k < 15; ++k) {
+            group.push_back(std::to_string(g) + "-" + std::to_string(k));
+            question.units.push_back({3.7, 0.03 + 0.0001 * k});
+        }
+    }
+    question.diameter_m = 0.0185;
+    question.stock = StripStock{0.008, 0.00015, 7e-8, 1, 1};
+    for (const auto& [figure, value] : {std::pair(DesignFigure::case_width_m, "0.5"),
+                                        {DesignFigure::case_height_m, "0.5"},
+                                        {DesignFigure::continuous_a, "40"}})
+        REQUIRE(question.design.set(figure, value));
+    const BuildPlan plan = plan_build(question);
+    REQUIRE(plan.now() != nullptr);
+    std::vector<LayoutMove> moves;
+    std::vector<double> took;
+    for (int step = 0; step < 9; ++step) {
+        LayoutMove move;
+        move.kind = LayoutMove::Kind::cell;
+        move.at = {10, 8};
+        move.x_m = 0.0005;
+        moves = and_move(moves, move);
+        QElapsedTimer timer;
+        timer.start();
+        const auto moved = with_moves(plan, question, moves);
+        took.push_back(static_cast<double>(timer.nsecsElapsed()) * 1e-6);
+        REQUIRE(moved);
+        REQUIRE(moved.value().now()->joints);
+    }
+    std::sort(took.begin(), took.end());
+    WARN("a move at 300 cells: " << took[took.size() / 2] << " ms in the middle, " << took.back() << " ms at most");
+    CHECK(took[took.size() / 2] < (sanitized ? 2000 : 100));
+}

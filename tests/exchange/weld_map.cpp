@@ -67,7 +67,7 @@ TEST_CASE("Weld map: cells stand as far apart as in the pack, in mm; the back is
     StripStock stock;
     stock.width_m = 0.008;
     stock.thickness_m = 0.00015;
-    const exchange::WeldMap map{layout, "B-016 <7S4P>", 0.0184, 0.160, 0.110, stock};
+    const exchange::WeldMap map{layout, "B-016 <7S4P>", 0.160, 0.110, stock};
     const auto front = tags_of(exchange::write_weld_map(map, Face::front));
     const auto back = tags_of(exchange::write_weld_map(map, Face::back));
     // The page is the drawing, a user unit a millimetre.
@@ -136,10 +136,10 @@ TEST_CASE("Cut list: the strips of all pieces, shape by shape, add up to the lay
         stock.width_m = 0.008;
         stock.thickness_m = 0.00015;
         stock.end_layers = 2;
-        std::istringstream rows(exchange::write_cut_list({layout, "B", 0.0184, 0, 0, stock}));
+        std::istringstream rows(exchange::write_cut_list({layout, "B", 0, 0, stock}));
         std::string line;
         std::getline(rows, line);
-        CHECK(line == "Kind,Count,Layers,Length / mm,Width / mm,Thickness / mm");
+        CHECK(line == "Kind,Count,Layers,Length / mm,Width / mm,Thickness / mm,Ends clipped");
         double length = 0;
         int pieces = 0;
         std::set<std::string> kinds;

@@ -412,3 +412,101 @@ TEST_CASE("An unsafe design is refused before the first metal: the reason, the f
     s.tick(BuildTask::cover);
     CHECK(s.shop->build_of(s.build)->state == AssemblyState::joined);
 }
+
+TEST_CASE(
+    "What a hand moved is kept with its arrangement, left out in another one, and stays once something is welded") {
+    const BuildShop s;
+    s.set(DesignFigure::case_width_m, "0.12");
+    s.set(DesignFigure::case_height_m, "0.12");
+    const auto plan = [&] { return plan_build(s.shop->build().question(s.build)); };
+    const BuildPlan proposed = plan();
+    const std::string here = arrangement_of(proposed.now()->layout);
+    s.set(DesignFigure::by_hand, (here + ": cell 2.1 1.5 -0.5; lead plus 4.2").c_str());
+    const BuildPlan moved = plan();
+    CHECK(moved.not_moved.empty());
+    CHECK(moved.now()->layout.cells[3].x_m == Approx(proposed.now()->layout.cells[3].x_m + 0.0015));
+    CHECK(moved.as_proposed.cells[3].x_m == Approx(proposed.now()->layout.cells[3].x_m));
+    CHECK(moved.joins_as_designed);
+    // Beside the window the same is worked out from the proposal, move by move.
+    const auto live = with_moves(proposed, s.shop->build().question(s.build),
+                                 layout_moves_from(here + ": cell 2.1 1.5 -0.5; lead plus 4.2").value());
+    REQUIRE(live);
+    for (std::size_t c = 0; c < 12; ++c)
+        CHECK(live.value().now()->layout.cells[c].x_m == Approx(moved.now()->layout.cells[c].x_m));
+    CHECK(live.value().now()->layout.strip_length_m == Approx(moved.now()->layout.strip_length_m));
+    // Refused with the reason, nothing half done: a sentence that is none, and a place that is not there is said.
+    const auto wrong = s.shop->build().set_figure(s.build, DesignFigure::by_hand, "cell 2.1");
+    REQUIRE_FALSE(wrong);
+    CHECK_THAT(wrong.problem().sentence.english(), Catch::Contains("\"cell 3.2 0.5 -1\""));
+    CHECK(s.shop->build().design(s.build).word(DesignFigure::by_hand).find("lead plus 4.2") != std::string::npos);
+    s.set(DesignFigure::by_hand, (here + ": cell 9.1 1 1").c_str());
+    CHECK_THAT(plan().not_moved.english(), Catch::Contains("no place 9.1"));
+    // Another arrangement.
+    std::string other;
+    for (const LayoutProposal& one : proposed.proposals)
+        if (arrangement_of(one.layout) != here)
+            other = arrangement_of(one.layout);
+    REQUIRE(!other.empty());
+    s.set(DesignFigure::by_hand, (here + ": cell 2.1 1.5 -0.5").c_str());
+    s.set(DesignFigure::arrangement, other.c_str());
+    CHECK_THAT(plan().not_moved.english(), Catch::Contains(here));
+    s.set(DesignFigure::arrangement, here.c_str());
+    CHECK(plan().not_moved.empty());
+    s.take_all();
+    s.tick_all_to(BuildTask::parallel_front);
+    const auto late = s.shop->build().set_figure(s.build, DesignFigure::by_hand, "");
+    REQUIRE_FALSE(late);
+    CHECK_THAT(late.problem().sentence.english(), Catch::Contains("welded"));
+}
+
+TEST_CASE("A holder's springs stand in series with each unit, and more than they bear is refused") {
+    const BuildShop s;
+    for (const auto& [figure, value] : {std::pair(DesignFigure::strip_width_m, "0.008"),
+                                        {DesignFigure::strip_thickness_m, "0.00015"},
+                                        {DesignFigure::strip_material, "nickel"},
+                                        {DesignFigure::continuous_a, "12"}})
+        s.set(figure, value);
+    const double bare = s.shop->build().question(s.build).units.front().resistance_ohm;
+    CHECK(plan_build(s.shop->build().question(s.build)).now()->joints);
+    s.set(DesignFigure::spring_ohm, "0.012");
+    CHECK(s.shop->build().question(s.build).units.front().resistance_ohm == Approx(bare)); // welded: no springs
+    s.set(DesignFigure::joining, "holder");
+    CHECK(s.shop->build().question(s.build).units.front().resistance_ohm == Approx(bare + 0.024));
+    CHECK_FALSE(plan_build(s.shop->build().question(s.build)).now()->joints); // no strip carries anything
+    const auto refused = [&] {
+        for (const UnsafeFinding& f : s.shop->build().safety(s.build, false))
+            if (f.what == Unsafe::spring_over_current)
+                return f.refuses && *f.value == Approx(4.0) && *f.limit == Approx(3.0);
+        return false;
+    };
+    CHECK_FALSE(refused());
+    s.set(DesignFigure::spring_a, "3");
+    CHECK(refused()); // 12 A over three in parallel
+    s.set(DesignFigure::spring_a, "5");
+    CHECK_FALSE(refused());
+}
+
+TEST_CASE("Flat cells of the shop's own format are laid out in stacks; a format without sizes is refused") {
+    const BuildShop s;
+    const std::string pouch = "[[format]]\nid = \"pouch-60x8\"\nbroad_mm = 60.0\nthick_mm = 8.0\nheight_mm = 95.0\n"
+                              "source = \"measured here\"\n";
+    const auto kept = s.shop->catalogue().save_entry(exchange::EntryKind::format, pouch);
+    REQUIRE(kept);
+    const auto none = s.shop->catalogue().save_entry(
+        exchange::EntryKind::format, "[[format]]\nid = \"x\"\nheight_mm = 95.0\nsource = \"measured here\"\n");
+    REQUIRE_FALSE(none);
+    CHECK(s.shop->library().format("x") == nullptr);
+    UnitModel model = *s.shop->library().model(s.shop->unit(s.cells[0])->record.model);
+    model.format = "pouch-60x8";
+    REQUIRE(s.shop->catalogue().save_model(model));
+    const BuildQuestion question = s.shop->build().question(s.build);
+    CHECK_FALSE(question.diameter_m);
+    REQUIRE(question.flat_m);
+    const BuildPlan plan = plan_build(question);
+    REQUIRE(plan.now() != nullptr);
+    CHECK(plan.now()->layout.flat);
+    CHECK(plan.joins_as_designed);
+    CHECK(*plan.gap_m == Approx(0.001));
+    CHECK_FALSE(plan.steps.empty());
+    CHECK(plan.covers.rings == 0);
+}

@@ -9,12 +9,14 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace ingot::app {
 
 namespace {
 using Face = StripDrawing::Face;
 constexpr double between_faces = 28;
+constexpr double step_m = 0.0005; // of a hand
 int face_head() {
     return scaled(22);
 }
@@ -81,10 +83,8 @@ LayoutPicture::LayoutPicture(QWidget* parent) : Painted(parent) {
     setAccessibleName(tr("Cells and strips on both faces"));
 }
 
-void LayoutPicture::set(const Layout& layout, double diameter_m, double strip_m, double case_width_m,
-                        double case_height_m) {
+void LayoutPicture::set(const Layout& layout, double strip_m, double case_width_m, double case_height_m) {
     layout_ = layout;
-    diameter_m_ = diameter_m;
     strip_m_ = strip_m;
     // Nobody measured the room, or it is too small: the cells' own outline.
     case_width_m_ = std::max(case_width_m, layout.size_m[0]);
@@ -95,6 +95,7 @@ void LayoutPicture::set(const Layout& layout, double diameter_m, double strip_m,
         piece_ = -1;
     if (cell_ >= static_cast<int>(layout_.cells.size()))
         cell_ = -1;
+    moved_.resize(layout_.cells.size(), 0);
     parts_changed();
     update();
 }
@@ -125,18 +126,52 @@ void LayoutPicture::show_faces(Faces faces) {
 
 void LayoutPicture::choose_piece(int piece) {
     piece_ = piece;
+    if (piece >= 0)
+        cell_ = -1;
     parts_changed();
     update();
 }
 
-void LayoutPicture::mark_cell(int cell) {
+void LayoutPicture::choose_cell(int cell) {
     cell_ = cell;
+    if (cell >= 0)
+        piece_ = -1;
+    parts_changed();
     update();
+}
+
+void LayoutPicture::set_movable(bool movable, std::vector<char> moved) {
+    movable_ = movable;
+    moved_ = std::move(moved);
+    moved_.resize(layout_.cells.size(), 0);
+    parts_changed();
+    update();
+}
+
+LayoutPlace LayoutPicture::place_of(std::size_t cell) const {
+    std::size_t first = cell;
+    while (first > 0 && layout_.cells[first - 1].group == layout_.cells[cell].group)
+        --first;
+    return {static_cast<int>(layout_.cells[cell].group) + 1, static_cast<int>(cell - first) + 1};
+}
+
+bool LayoutPicture::shown(Face face) const {
+    return layout_.flat || faces_ == Faces::both || (faces_ == Faces::front) == (face == Face::front);
+}
+
+std::vector<Face> LayoutPicture::drawings() const {
+    if (layout_.flat)
+        return {Face::front};
+    std::vector<Face> out;
+    for (const Face face : {Face::front, Face::back})
+        if (shown(face))
+            out.push_back(face);
+    return out;
 }
 
 LayoutPicture::Sheet LayoutPicture::sheet(Face face) const {
     Sheet out;
-    const bool both = faces_ == Faces::both;
+    const bool both = faces_ == Faces::both && !layout_.flat;
     const double w = both ? (width() - between_faces) / 2 : width();
     const double above = face_head() + scaled(24); // a lead sticks out
     const double h = height() - above;
@@ -146,22 +181,48 @@ LayoutPicture::Sheet LayoutPicture::sheet(Face face) const {
     const double drawn_w = case_width_m_ * out.scale;
     const double drawn_h = case_height_m_ * out.scale;
     out.at = QRectF(left + (w - drawn_w) / 2, above + (h - lead - drawn_h) / 2, drawn_w, drawn_h);
-    out.mirrored = face == Face::back;
+    out.mirrored = face == Face::back && !layout_.flat;
     return out;
 }
 
+QPointF LayoutPicture::place(const Sheet& sheet, double x_m, double y_m) const {
+    const double x = sheet.mirrored ? sheet.at.right() - x_m * sheet.scale : sheet.at.left() + x_m * sheet.scale;
+    return {x, sheet.at.bottom() - y_m * sheet.scale};
+}
+
 QPointF LayoutPicture::place(const Sheet& sheet, const LayoutCell& cell) const {
-    const double x =
-        sheet.mirrored ? sheet.at.right() - cell.x_m * sheet.scale : sheet.at.left() + cell.x_m * sheet.scale;
-    return {x, sheet.at.bottom() - cell.y_m * sheet.scale};
+    return place(sheet, cell.x_m, cell.y_m);
+}
+
+QPointF LayoutPicture::weld(const Sheet& sheet, const LayoutCell& cell, Face face) const {
+    const auto at = weld_place(cell, face);
+    return place(sheet, at[0], at[1]);
+}
+
+QPainterPath LayoutPicture::cell_outline(const Sheet& sheet, const LayoutCell& cell) const {
+    QPainterPath out;
+    const double w = layout_.cell_m[0] * sheet.scale / 2;
+    const double h = layout_.cell_m[1] * sheet.scale / 2;
+    const QPointF at = place(sheet, cell);
+    if (layout_.flat)
+        out.addRect(QRectF(at.x() - w, at.y() - h, 2 * w, 2 * h));
+    else
+        out.addEllipse(at, w, w);
+    return out;
+}
+
+QRectF LayoutPicture::tap_label(const Sheet& sheet, const SenseTap& tap) const {
+    const double r = std::min(layout_.cell_m[0], layout_.cell_m[1]) / 2 * sheet.scale;
+    const QPointF at = weld(sheet, layout_.cells[tap.cell], tap.face);
+    return {at.x() + r * 0.2, at.y() + r * 0.35, static_cast<double>(scaled(16)), static_cast<double>(scaled(14))};
 }
 
 QPainterPath LayoutPicture::outline(const Sheet& sheet, const LayoutPiece& piece) const {
     QPainterPath spine;
-    const QPointF first = place(sheet, layout_.cells[piece.cells.front()]);
+    const QPointF first = weld(sheet, layout_.cells[piece.cells.front()], piece.face);
     spine.moveTo(first);
     for (std::size_t k = 1; k < piece.cells.size(); ++k)
-        spine.lineTo(place(sheet, layout_.cells[piece.cells[k]]));
+        spine.lineTo(weld(sheet, layout_.cells[piece.cells[k]], piece.face));
     if (piece.kind == LayoutPiece::Kind::lead) { // over the nearest edge of the case
         const double to_left = first.x() - sheet.at.left();
         const double to_right = sheet.at.right() - first.x();
@@ -180,7 +241,8 @@ QPainterPath LayoutPicture::outline(const Sheet& sheet, const LayoutPiece& piece
     }
     QPainterPathStroker stroker;
     constexpr double usual_share = 0.4; // of a cell, while the strip's width is not known
-    stroker.setWidth(std::max(3.0, (strip_m_ > 0 ? strip_m_ : usual_share * diameter_m_) * sheet.scale));
+    const double cell_m = std::min(layout_.cell_m[0], layout_.cell_m[1]);
+    stroker.setWidth(std::max(3.0, (strip_m_ > 0 ? strip_m_ : usual_share * cell_m) * sheet.scale));
     stroker.setCapStyle(Qt::SquareCap);
     stroker.setJoinStyle(Qt::MiterJoin);
     return stroker.createStroke(spine).simplified();
@@ -206,7 +268,7 @@ std::vector<PaintedPart> LayoutPicture::parts() const {
     std::vector<PaintedPart> out;
     for (std::size_t p = 0; p < layout_.pieces.size(); ++p) {
         const Face face = layout_.pieces[p].face;
-        if ((faces_ == Faces::front && face == Face::back) || (faces_ == Faces::back && face == Face::front))
+        if (!shown(face))
             continue;
         QString value = piece_look_name(looks_[p]);
         if (!values_[p].isEmpty())
@@ -214,48 +276,64 @@ std::vector<PaintedPart> LayoutPicture::parts() const {
         out.push_back({piece_name(p), value, outline(sheet(face), layout_.pieces[p]).boundingRect(),
                        static_cast<int>(p) == piece_, QAccessible::ListItem});
     }
+    if (!movable_)
+        return out;
+    const Face seen = drawings().front();
+    for (std::size_t c = 0; c < layout_.cells.size(); ++c)
+        out.push_back({cell_name(c), moved_[c] != 0 ? tr("moved by hand") : tr("as proposed"),
+                       cell_outline(sheet(seen), layout_.cells[c]).boundingRect(), static_cast<int>(c) == cell_,
+                       QAccessible::ListItem});
     return out;
 }
 
-void LayoutPicture::draw_face(QPainter& painter, Face face) const {
+QString LayoutPicture::cell_name(std::size_t cell) const {
+    const LayoutPlace at = place_of(cell);
+    return tr("Place %1.%2, %3").arg(at.group).arg(at.cell).arg(QString::fromStdString(layout_.cells[cell].id));
+}
+
+void LayoutPicture::draw_cells(QPainter& painter, Face face, const Sheet& on) const {
     const Colours& c = colours();
-    const Sheet on = sheet(face);
-    painter.setFont(type(13, true));
-    painter.setPen(c.ink);
-    painter.drawText(QRectF(on.at.left(), 0, on.at.width(), face_head()), Qt::AlignLeft | Qt::AlignVCenter,
-                     face == Face::front ? tr("Front") : tr("Back, turned over"));
-    painter.setPen(QPen(c.ink, 1.5));
-    painter.setBrush(c.paper);
-    painter.drawRect(on.at);
-    const double r = diameter_m_ / 2 * on.scale;
     for (std::size_t i = 0; i < layout_.cells.size(); ++i) {
         const LayoutCell& cell = layout_.cells[i];
-        const QPointF at = place(on, cell);
+        const QPainterPath outside = cell_outline(on, cell);
         const bool plus = cell.plus == face;
         painter.setPen(QPen(c.muted, 1));
-        painter.setBrush(plus ? c.surface : c.well); // the can's bottom is its minus
-        painter.drawEllipse(at, r, r);
-        if (plus) {
+        painter.setBrush(plus || layout_.flat ? c.surface : c.well); // the can's bottom is its minus
+        painter.drawPath(outside);
+        if (layout_.flat) {
+            painter.setPen(c.ink);
+            painter.setFont(type(12, true));
+            for (const Face side : {Face::front, Face::back}) {
+                constexpr double beside = 1.6; // of the way to the terminal, clear of the strip
+                const double way = side == Face::front ? beside : -beside;
+                const QPointF at = place(on, cell.x_m + way * cell.front_m[0], cell.y_m + way * cell.front_m[1]);
+                const QRectF box(at.x() - scaled(10), at.y() - scaled(8), scaled(20), scaled(16));
+                painter.drawText(box, Qt::AlignCenter,
+                                 side == cell.plus ? QStringLiteral("+") : QString(QChar(0x2212)));
+            }
+        } else if (plus) {
+            const double r = layout_.cell_m[0] / 2 * on.scale * 0.62;
             painter.setBrush(Qt::NoBrush);
-            painter.drawEllipse(at, r * 0.62, r * 0.62);
+            painter.drawEllipse(place(on, cell), r, r);
+        }
+        if (moved_[i] != 0) {
+            painter.setPen(QPen(c.steel, 1.5, Qt::DashLine));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawPath(outside);
         }
         if (static_cast<int>(i) == cell_) {
             painter.setPen(QPen(c.steel, 3));
             painter.setBrush(Qt::NoBrush);
-            painter.drawEllipse(at, r, r);
+            painter.drawPath(outside);
         }
     }
-    for (std::size_t p = 0; p < layout_.pieces.size(); ++p)
-        if (layout_.pieces[p].face == face && static_cast<int>(p) != piece_)
-            draw_piece_look(painter, outline(on, layout_.pieces[p]), looks_[p]);
-    if (piece_ >= 0 && layout_.pieces[static_cast<std::size_t>(piece_)].face == face) {
-        const auto chosen = static_cast<std::size_t>(piece_);
-        const QPainterPath path = outline(on, layout_.pieces[chosen]);
-        draw_piece_look(painter, path, looks_[chosen]);
-        painter.setPen(QPen(looks_[chosen] == PieceLook::too_much ? c.plum : c.steel, 3));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawPath(path);
-    }
+}
+
+void LayoutPicture::draw_signs(QPainter& painter, Face face, const Sheet& on) const {
+    const Colours& c = colours();
+    const double r = std::min(layout_.cell_m[0], layout_.cell_m[1]) / 2 * on.scale;
+    if (r <= scaled(7) && !layout_.flat)
+        return;
     // Where a group begins: its number, plus or minus on this face.
     painter.setFont(type(12, true));
     std::size_t last = layout_.cells.size();
@@ -264,21 +342,18 @@ void LayoutPicture::draw_face(QPainter& painter, Face face) const {
             continue;
         last = cell.group;
         const QPointF at = place(on, cell);
-        const QString text =
-            QStringLiteral("%1%2").arg(cell.group + 1).arg(cell.plus == face ? QLatin1Char('+') : QChar(0x2212));
+        const QString sign = cell.plus == face ? QStringLiteral("+") : QString(QChar(0x2212));
+        const QString text = QString::number(cell.group + 1) + (layout_.flat ? QString() : sign);
         const double w = QFontMetricsF(painter.font()).horizontalAdvance(text) + 6;
         const QRectF label(at.x() - w / 2, at.y() - scaled(8), w, scaled(16));
-        if (r > scaled(7)) {
-            painter.fillRect(label, c.surface);
-            painter.setPen(c.ink);
-            painter.drawText(label, Qt::AlignCenter, text);
-        }
+        painter.fillRect(label, c.surface);
+        painter.setPen(c.ink);
+        painter.drawText(label, Qt::AlignCenter, text);
     }
     for (std::size_t tap = 0; tap < layout_.sense.size(); ++tap) {
-        if (layout_.sense[tap].face != face || r <= scaled(7))
+        if (layout_.sense[tap].face != face && !layout_.flat)
             continue;
-        const QPointF at = place(on, layout_.cells[layout_.sense[tap].cell]);
-        const QRectF label(at.x() + r * 0.2, at.y() + r * 0.35, scaled(16), scaled(14));
+        const QRectF label = tap_label(on, layout_.sense[tap]);
         painter.setPen(Qt::NoPen);
         painter.setBrush(c.steel);
         painter.drawRect(label);
@@ -287,39 +362,231 @@ void LayoutPicture::draw_face(QPainter& painter, Face face) const {
     }
 }
 
+void LayoutPicture::draw_face(QPainter& painter, Face face) const {
+    const Colours& c = colours();
+    const Sheet on = sheet(face);
+    painter.setFont(type(13, true));
+    painter.setPen(c.ink);
+    painter.drawText(QRectF(on.at.left(), 0, on.at.width(), face_head()), Qt::AlignLeft | Qt::AlignVCenter,
+                     layout_.flat          ? tr("Seen on the terminals")
+                     : face == Face::front ? tr("Front")
+                                           : tr("Back, turned over"));
+    painter.setPen(QPen(c.ink, 1.5));
+    painter.setBrush(c.paper);
+    painter.drawRect(on.at);
+    draw_cells(painter, face, on);
+    const auto here = [&](std::size_t p) { return layout_.flat || layout_.pieces[p].face == face; };
+    for (std::size_t p = 0; p < layout_.pieces.size(); ++p)
+        if (here(p) && static_cast<int>(p) != piece_)
+            draw_piece_look(painter, outline(on, layout_.pieces[p]), looks_[p]);
+    if (piece_ >= 0 && here(static_cast<std::size_t>(piece_))) {
+        const auto chosen = static_cast<std::size_t>(piece_);
+        const QPainterPath path = outline(on, layout_.pieces[chosen]);
+        draw_piece_look(painter, path, looks_[chosen]);
+        painter.setPen(QPen(looks_[chosen] == PieceLook::too_much ? c.plum : c.steel, 3));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPath(path);
+    }
+    draw_signs(painter, face, on);
+}
+
 void LayoutPicture::paintEvent(QPaintEvent* /*event*/) {
     if (layout_.cells.empty())
         return;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing, true);
-    if (faces_ != Faces::back)
-        draw_face(painter, Face::front);
-    if (faces_ != Faces::front)
-        draw_face(painter, Face::back);
+    for (const Face face : drawings())
+        draw_face(painter, face);
 }
 
 void LayoutPicture::mousePressEvent(QMouseEvent* event) {
-    for (std::size_t p = layout_.pieces.size(); p-- > 0;) {
-        const Face face = layout_.pieces[p].face;
-        if ((faces_ == Faces::front && face == Face::back) || (faces_ == Faces::back && face == Face::front))
-            continue;
-        if (outline(sheet(face), layout_.pieces[p]).contains(event->position())) {
-            choose_piece(static_cast<int>(p));
-            emit piece_chosen(piece_);
+    hold_ = {};
+    hold_.from = event->position();
+    const auto take = [&](Hold::What what, int number, Face face) {
+        hold_.what = movable_ && event->button() == Qt::LeftButton ? what : Hold::What::nothing;
+        hold_.number = number;
+        hold_.face = face;
+        hold_.layout = layout_;
+        hold_.on = sheet(face);
+    };
+    for (std::size_t tap = 0; tap < layout_.sense.size(); ++tap)
+        if (shown(layout_.sense[tap].face) &&
+            tap_label(sheet(layout_.sense[tap].face), layout_.sense[tap]).contains(event->position())) {
+            take(Hold::What::sense, static_cast<int>(tap), layout_.sense[tap].face);
             return;
         }
+    for (std::size_t p = layout_.pieces.size(); p-- > 0;) {
+        const LayoutPiece& piece = layout_.pieces[p];
+        if (!shown(piece.face) || !outline(sheet(piece.face), piece).contains(event->position()))
+            continue;
+        if (piece.kind == LayoutPiece::Kind::lead)
+            take(Hold::What::lead, layout_.cells[piece.cells.front()].plus == piece.face ? 1 : 0, piece.face);
+        choose_piece(static_cast<int>(p));
+        emit piece_chosen(piece_);
+        return;
     }
+    for (const Face face : drawings())
+        for (std::size_t c = 0; c < layout_.cells.size(); ++c)
+            if (cell_outline(sheet(face), layout_.cells[c]).contains(event->position())) {
+                take(Hold::What::cell, static_cast<int>(c), face);
+                choose_cell(static_cast<int>(c));
+                emit cell_chosen(cell_);
+                return;
+            }
+}
+
+int LayoutPicture::held_near(const QPointF& at, const std::vector<std::size_t>& among) const {
+    int nearest = -1;
+    double least = 0;
+    for (const std::size_t c : among) {
+        const QPointF way = place(hold_.on, hold_.layout.cells[c]) - at;
+        const double far = way.x() * way.x() + way.y() * way.y();
+        if (nearest < 0 || far < least) {
+            nearest = static_cast<int>(c);
+            least = far;
+        }
+    }
+    return nearest;
+}
+
+// Where what is held may lie: a lead on the cells of its end, a sense lead on those of the groups that its joint joins.
+std::vector<std::size_t> LayoutPicture::cells_for_hold() const {
+    std::vector<std::size_t> out;
+    if (hold_.layout.cells.empty())
+        return out;
+    const std::size_t last = hold_.layout.cells.back().group;
+    const auto number = static_cast<std::size_t>(hold_.number);
+    for (std::size_t c = 0; c < hold_.layout.cells.size(); ++c) {
+        const std::size_t group = hold_.layout.cells[c].group;
+        if (hold_.what == Hold::What::lead ? group == (number == 0 ? 0 : last) : group + 1 == number || group == number)
+            out.push_back(c);
+    }
+    return out;
+}
+
+std::optional<LayoutMove> LayoutPicture::held_move(const QPointF& at) const {
+    LayoutMove move;
+    move.number = hold_.number;
+    if (hold_.what == Hold::What::cell) {
+        const Sheet& on = hold_.on;
+        const QPointF way = at - hold_.from;
+        move.kind = LayoutMove::Kind::cell;
+        move.at = place_of(static_cast<std::size_t>(hold_.number));
+        move.x_m = std::round((on.mirrored ? -way.x() : way.x()) / on.scale / step_m) * step_m;
+        move.y_m = std::round(-way.y() / on.scale / step_m) * step_m;
+        return move;
+    }
+    move.kind = hold_.what == Hold::What::lead ? LayoutMove::Kind::lead : LayoutMove::Kind::sense;
+    const int to = held_near(at, cells_for_hold());
+    if (to < 0)
+        return std::nullopt;
+    move.at = place_of(static_cast<std::size_t>(to));
+    return move;
+}
+
+void LayoutPicture::mouseMoveEvent(QMouseEvent* event) {
+    constexpr double threshold = 4;
+    const QPointF way = event->position() - hold_.from;
+    if (hold_.what == Hold::What::nothing || (!hold_.moved && way.manhattanLength() < threshold))
+        return;
+    hold_.moved = true;
+    if (const auto move = held_move(event->position()))
+        emit moving(*move, false);
+}
+
+void LayoutPicture::mouseReleaseEvent(QMouseEvent* event) {
+    if (hold_.what == Hold::What::nothing || !hold_.moved)
+        return;
+    const auto move = held_move(event->position());
+    const int other = hold_.what == Hold::What::cell ? under(event->position()) : -1;
+    const Hold held = std::exchange(hold_, {});
+    if (other >= 0) // let go on another one: they change places
+        emit dropped_on(held.number, other);
+    else if (move)
+        emit moving(*move, true);
+    else
+        emit let_go();
+}
+
+// The cell over which it is let go; -1: none but the one that is held.
+int LayoutPicture::under(const QPointF& at) const {
+    std::vector<std::size_t> others;
+    for (std::size_t c = 0; c < hold_.layout.cells.size(); ++c)
+        if (static_cast<int>(c) != hold_.number)
+            others.push_back(c);
+    const int other = held_near(at, others);
+    if (other < 0)
+        return -1;
+    const QPointF way = place(hold_.on, hold_.layout.cells[static_cast<std::size_t>(other)]) - at;
+    const double near = std::min(layout_.cell_m[0], layout_.cell_m[1]) * hold_.on.scale / 2;
+    return std::hypot(way.x(), way.y()) < near ? other : -1;
+}
+
+// The chosen cell by half a millimetre, the chosen lead to the next cell that way; seen from the front.
+bool LayoutPicture::nudge(int dx, int dy) {
+    if (!movable_)
+        return false;
+    LayoutMove move;
+    if (cell_ >= 0) {
+        move.kind = LayoutMove::Kind::cell;
+        move.at = place_of(static_cast<std::size_t>(cell_));
+        move.x_m = dx * step_m;
+        move.y_m = dy * step_m;
+        emit moving(move, true);
+        return true;
+    }
+    if (piece_ < 0 || layout_.pieces[static_cast<std::size_t>(piece_)].kind != LayoutPiece::Kind::lead)
+        return false;
+    const LayoutPiece& piece = layout_.pieces[static_cast<std::size_t>(piece_)];
+    const LayoutCell& from = layout_.cells[piece.cells.front()];
+    int best = -1;
+    double least = 0;
+    for (std::size_t c = 0; c < layout_.cells.size(); ++c) {
+        const LayoutCell& cell = layout_.cells[c];
+        const double along = (cell.x_m - from.x_m) * dx + (cell.y_m - from.y_m) * dy;
+        if (cell.group != from.group || along <= 1e-6)
+            continue;
+        const double far = std::hypot(cell.x_m - from.x_m, cell.y_m - from.y_m) * 2 - along; // straight on first
+        if (best < 0 || far < least) {
+            best = static_cast<int>(c);
+            least = far;
+        }
+    }
+    if (best < 0)
+        return false;
+    move.kind = LayoutMove::Kind::lead;
+    move.number = from.plus == piece.face ? 1 : 0;
+    move.at = place_of(static_cast<std::size_t>(best));
+    emit moving(move, true);
+    return true;
 }
 
 void LayoutPicture::keyPressEvent(QKeyEvent* event) {
-    const int count = static_cast<int>(layout_.pieces.size());
-    const int step = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
-    if (step == 0 || count == 0) {
+    if (event->key() == Qt::Key_Delete && movable_) {
+        emit link_unwanted();
+        return;
+    }
+    const int dx = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
+    const int dy = event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Down ? -1 : 0;
+    if ((dx == 0 && dy == 0) || layout_.cells.empty()) {
         Painted::keyPressEvent(event);
         return;
     }
-    choose_piece((piece_ + step + count) % count);
-    emit piece_chosen(piece_);
+    if ((event->modifiers() & Qt::ShiftModifier) != 0) {
+        (void)nudge(dx, dy);
+        return;
+    }
+    if (dx != 0 && !layout_.pieces.empty()) {
+        const int count = static_cast<int>(layout_.pieces.size());
+        choose_piece((piece_ < 0 && dx < 0 ? count : piece_) + dx);
+        choose_piece((piece_ % count + count) % count);
+        emit piece_chosen(piece_);
+    } else if (dy != 0 && movable_) {
+        const int count = static_cast<int>(layout_.cells.size());
+        const int next = cell_ < 0 ? (dy > 0 ? count - 1 : 0) : (cell_ - dy + count) % count;
+        choose_cell(next);
+        emit cell_chosen(cell_);
+    }
 }
 
 } // namespace ingot::app

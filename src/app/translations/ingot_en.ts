@@ -122,6 +122,34 @@
 <context>
     <name>ingot::app::LayoutView</name>
     <message numerus="yes">
+        <source>; %n moves by hand</source>
+        <translation>
+            <numerusform>; %n move by hand</numerusform>
+            <numerusform>; %n moves by hand</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n rings</source>
+        <translation>
+            <numerusform>%n ring</numerusform>
+            <numerusform>%n rings</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n ends clipped</source>
+        <translation>
+            <numerusform>%n end clipped</numerusform>
+            <numerusform>%n ends clipped</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n cards, up to %1</source>
+        <translation>
+            <numerusform>%n card, %1</numerusform>
+            <numerusform>%n cards, up to %1</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%n modules in a row</source>
         <translation>
             <numerusform>%n module in a row</numerusform>

@@ -15,12 +15,12 @@ namespace {
 constexpr std::array<const char*, board_kind_count> board_kinds{"board", "left-in-pack", "thermal-switch", "none"};
 constexpr std::array<const char*, joining_kind_count> joining_kinds{"weld", "solder-tabs", "solder-cells", "holder",
                                                                     "bolts"};
-constexpr std::array<const char*, 23> unsafe_codes{
-    "board-not-known",    "no-board",        "thermal-switch-alone",  "board-other-series", "board-too-small",
-    "charger-over-limit", "charge-method",   "over-device",           "unit-over-current",  "fuse-under-load",
-    "fuse-over-lead",     "lead-too-thin",   "solder-on-lithium",     "link-opens-at-work", "strip-over-welder",
-    "mixed-chemistries",  "balance-charger", "holder-of-other-cells", "over-60-v",          "link-never-opens",
-    "links-shake",        "no-trial-weld",   "bars-no-better"};
+constexpr std::array<const char*, 24> unsafe_codes{
+    "board-not-known",     "no-board",          "thermal-switch-alone", "board-other-series",    "board-too-small",
+    "charger-over-limit",  "charge-method",     "over-device",          "unit-over-current",     "fuse-under-load",
+    "fuse-over-lead",      "lead-too-thin",     "solder-on-lithium",    "link-opens-at-work",    "strip-over-welder",
+    "spring-over-current", "mixed-chemistries", "balance-charger",      "holder-of-other-cells", "over-60-v",
+    "link-never-opens",    "links-shake",       "no-trial-weld",        "bars-no-better"};
 
 template <class Kind, std::size_t count>
 std::optional<Kind> kind_from(const std::array<const char*, count>& codes, const std::string& code) {
@@ -139,6 +139,10 @@ private:
         constexpr double hair_m = 1e-9;
         if (welded && strip && welder && *strip > *welder + hair_m)
             refuse(Unsafe::strip_over_welder, *strip, *welder);
+        const auto spring = q_.design.number(F::spring_a);
+        const auto load = q_.design.number(F::continuous_a);
+        if (joining == JoiningKind::holder && spring && load && *load > *spring * q_.parallel)
+            refuse(Unsafe::spring_over_current, *load / q_.parallel, *spring);
         if (joining == JoiningKind::weld && strip && !q_.design.knows(F::trial_weld))
             say(Unsafe::no_trial_weld);
         const auto before = q_.design.number(F::bar_before_ohm);

@@ -55,8 +55,9 @@ enum class Unsafe {
     fuse_over_lead,       // A: the lead burns first
     lead_too_thin,        // A
     solder_on_lithium,
-    link_opens_at_work, // A: a cell link melts under what a unit gives at the most, or nearly
-    strip_over_welder,  // m: it does not weld through; a joint that looks joined and is not
+    link_opens_at_work,  // A: a cell link melts under what a unit gives at the most, or nearly
+    strip_over_welder,   // m: it does not weld through; a joint that looks joined and is not
+    spring_over_current, // A: more than a spring of its holder carries
     mixed_chemistries,
     // Said, not refused.
     balance_charger,       // its old board stays: with the cautions of that school (N43)

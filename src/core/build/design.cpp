@@ -1,6 +1,7 @@
 #include "core/build/design.h"
 
 #include "core/build/build_safety.h"
+#include "core/build/layout_moves.h"
 
 #include <algorithm>
 #include <array>
@@ -60,6 +61,10 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"bar-ohm", 0.000001, 0.1, "0.001 to 100 mohm"},
     {"bar-before-ohm", 0.000001, 1, "0.001 to 1000 mohm"},
     {"bar-torque-nm", 0.05, 100, "0.05 to 100 Nm"},
+    {"by-hand"},
+    {"room-deep-m", 0.001, 5, "1 to 5000 mm"},
+    {"spring-ohm", 0.00001, 1, "0.01 to 1000 mohm"},
+    {"spring-a", 0.01, 100, "10 mA to 100 A"},
     {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},
     {"least-duty"},
     {"wanted-model"},
@@ -128,6 +133,9 @@ Result<bool> BuildDesign::set(DesignFigure figure, const std::string& value) {
         return Problem{"", 0, said("The least duty of a build is drive, store or light, not \"{}\".", value)};
     if (figure == DesignFigure::refill_groups && places_in(value).empty())
         return Problem{"", 0, said("Places of a pack are numbers from 1 to 500, parted by commas, not \"{}\".", value)};
+    if (figure == DesignFigure::by_hand)
+        if (auto moves = layout_moves_from(value); !moves)
+            return moves.problem();
     values_[figure] = value;
     return true;
 }

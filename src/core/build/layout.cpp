@@ -28,19 +28,76 @@ std::string arrangement_of(const Layout& layout) {
            (layout.upright ? "-upright" : "-along");
 }
 
+std::array<double, 2> weld_place(const LayoutCell& cell, StripDrawing::Face face) {
+    const double side = face == StripDrawing::Face::front ? 1 : -1;
+    return {cell.x_m + side * cell.front_m[0], cell.y_m + side * cell.front_m[1]};
+}
+
 namespace {
 
 using Face = StripDrawing::Face;
+constexpr double hair = 1e-9;
 
 Face other(Face face) {
     return face == Face::front ? Face::back : Face::front;
+}
+
+// Around the centres of all cells.
+struct Centres {
+    double left = 0, right = 0, bottom = 0, top = 0;
+    explicit Centres(const std::vector<LayoutCell>& cells) {
+        if (cells.empty())
+            return;
+        left = right = cells.front().x_m;
+        bottom = top = cells.front().y_m;
+        for (const LayoutCell& cell : cells) {
+            left = std::min(left, cell.x_m);
+            right = std::max(right, cell.x_m);
+            bottom = std::min(bottom, cell.y_m);
+            top = std::max(top, cell.y_m);
+        }
+    }
+    [[nodiscard]] double to_edge(const LayoutCell& cell) const {
+        return std::min({cell.x_m - left, right - cell.x_m, cell.y_m - bottom, top - cell.y_m});
+    }
+};
+
+double weld_distance(const Layout& layout, std::size_t a, std::size_t b, Face face) {
+    const auto from = weld_place(layout.cells[a], face);
+    const auto to = weld_place(layout.cells[b], face);
+    return std::hypot(from[0] - to[0], from[1] - to[1]);
+}
+
+// A shape is known by the distances between its welds, whichever way it lies; of a long piece by those of welds
+// that follow each other closely.
+int kinds_of(const Layout& out) {
+    constexpr double um = 1e6;
+    constexpr std::size_t every_pair_up_to = 12, close = 3;
+    std::set<std::vector<long>> shapes;
+    const LayoutPiece* before = nullptr;
+    for (const LayoutPiece& piece : out.pieces) {
+        const bool same = before != nullptr && before->cells == piece.cells && before->length_m == piece.length_m;
+        before = &piece;
+        if (same) // on the other face
+            continue;
+        const std::size_t reach = piece.cells.size() <= every_pair_up_to ? every_pair_up_to : close;
+        std::vector<long> shape = {std::lround(piece.length_m * um)};
+        for (std::size_t a = 0; a < piece.cells.size(); ++a)
+            for (std::size_t b = a > reach ? a - reach : 0; b < a; ++b)
+                shape.push_back(std::lround(um * weld_distance(out, piece.cells[a], piece.cells[b], piece.face)));
+        std::sort(shape.begin(), shape.end());
+        shapes.insert(std::move(shape));
+    }
+    return static_cast<int>(shapes.size());
 }
 
 class Draughtsman {
 public:
     explicit Draughtsman(const LayoutProblem& problem)
         : problem_(problem), series_(problem.groups.size()), parallel_(problem.groups.front().size()),
-          pitch_(problem.pitch_m > 0 ? problem.pitch_m : problem.diameter_m + 1e-3) {}
+          flat_(problem.thick_m > 0), along_(flat_ ? problem.thick_m : problem.diameter_m),
+          broad_(flat_ ? problem.broad_m : problem.diameter_m),
+          pitch_(problem.pitch_m > 0 ? problem.pitch_m : along_ + room_between) {}
 
     // Lanes of that many cells, along the width or along the height.
     [[nodiscard]] Layout draw(std::size_t lane, bool upright) const {
@@ -53,29 +110,27 @@ public:
             join_group(g, out);
         for (std::size_t g = 0; g + 1 < series_; ++g)
             join_series(g, out);
-        lead(0, minus_face(0), out);
-        lead(series_ - 1, other(minus_face(series_ - 1)), out);
-        out.sense.push_back({minus_face(0), edge_cell(0, out)});
+        const Centres centres(out.cells);
+        out.pieces.push_back({LayoutPiece::Kind::lead, minus_face(0), 0, {edge_cell(0, out, centres)}});
+        out.pieces.push_back(
+            {LayoutPiece::Kind::lead, other(minus_face(series_ - 1)), 0, {edge_cell(series_ - 1, out, centres)}});
+        out.sense.push_back({minus_face(0), edge_cell(0, out, centres)});
         for (std::size_t g = 0; g < series_; ++g)
-            out.sense.push_back({other(minus_face(g)), edge_cell(g, out)});
-        for (const LayoutPiece& piece : out.pieces) {
-            out.strip_length_m += piece.length_m;
-            out.welds += static_cast<int>(piece.cells.size());
-        }
-        out.kinds = kinds_of(out);
+            out.sense.push_back({other(minus_face(g)), edge_cell(g, out, centres)});
+        measure_layout(out, problem_.case_width_m, problem_.case_height_m);
         return out;
     }
 
 private:
-    static constexpr double hair = 1e-9;
-
     // Groups stand alternately plus up and plus down, so that each joint of two lies on one face.
     [[nodiscard]] static Face minus_face(std::size_t group) { return group % 2 == 0 ? Face::back : Face::front; }
     [[nodiscard]] std::size_t first_of(std::size_t group) const { return group * parallel_; }
 
     void place(std::size_t lane, bool upright, Layout& out) const {
         const std::size_t count = series_ * parallel_;
-        const double across = problem_.staggered ? pitch_ * std::sqrt(3.0) / 2 : pitch_;
+        const double across = flat_ ? broad_ + room_between : problem_.staggered ? pitch_ * std::sqrt(3.0) / 2 : pitch_;
+        out.flat = flat_;
+        out.cell_m = upright ? std::array{broad_, along_} : std::array{along_, broad_};
         double most_x = 0;
         double most_y = 0;
         for (std::size_t n = 0; n < count; ++n) {
@@ -89,18 +144,23 @@ private:
             cell.x_m = upright ? aside : along;
             cell.y_m = upright ? along : aside;
             cell.plus = other(minus_face(cell.group));
+            if (flat_) { // both terminals on the side that is seen, in every second stack the other way round
+                const double to_terminal = (l % 2 == 0 ? -1 : 1) * broad_ * terminal_share;
+                cell.front_m[upright ? 0 : 1] = to_terminal;
+            }
             most_x = std::max(most_x, cell.x_m);
             most_y = std::max(most_y, cell.y_m);
             out.cells.push_back(std::move(cell));
         }
-        out.size_m = {most_x + problem_.diameter_m, most_y + problem_.diameter_m};
-        out.fits = out.size_m[0] <= problem_.case_width_m + hair && out.size_m[1] <= problem_.case_height_m + hair;
-        const double left = out.fits ? (problem_.case_width_m - out.size_m[0]) / 2 : 0;
-        const double below = out.fits ? (problem_.case_height_m - out.size_m[1]) / 2 : 0;
+        const double width = most_x + out.cell_m[0];
+        const double height = most_y + out.cell_m[1];
+        const bool fits = width <= problem_.case_width_m + hair && height <= problem_.case_height_m + hair;
+        const double left = fits ? (problem_.case_width_m - width) / 2 : 0;
+        const double below = fits ? (problem_.case_height_m - height) / 2 : 0;
         // The last lane may be short: its cells begin where the lane before ended, so the outline begins at 0 anyway.
         for (LayoutCell& cell : out.cells) {
-            cell.x_m += left + problem_.diameter_m / 2;
-            cell.y_m += below + problem_.diameter_m / 2;
+            cell.x_m += left + out.cell_m[0] / 2;
+            cell.y_m += below + out.cell_m[1] / 2;
         }
     }
 
@@ -108,6 +168,11 @@ private:
         const double dx = layout.cells[a].x_m - layout.cells[b].x_m;
         const double dy = layout.cells[a].y_m - layout.cells[b].y_m;
         constexpr double and_rounding = 1 + 2e-6;
+        if (flat_) { // in the stack, or in the next one at the same height
+            const double x = std::fabs(dx) / (layout.upright ? broad_ + room_between : pitch_);
+            const double y = std::fabs(dy) / (layout.upright ? pitch_ : broad_ + room_between);
+            return x + y < and_rounding;
+        }
         return dx * dx + dy * dy < pitch_ * pitch_ * and_rounding;
     }
 
@@ -117,7 +182,6 @@ private:
             return;
         LayoutPiece piece;
         piece.kind = LayoutPiece::Kind::parallel;
-        piece.length_m = pitch_ * static_cast<double>(parallel_ - 1);
         for (std::size_t k = 0; k < parallel_; ++k)
             piece.cells.push_back(first_of(group) + k);
         for (const Face face : {Face::front, Face::back}) {
@@ -155,60 +219,25 @@ private:
             if (partner[to] != parallel_)
                 out.pieces.push_back({LayoutPiece::Kind::series,
                                       other(minus_face(group)),
-                                      pitch_,
+                                      0,
                                       {first_of(group) + partner[to], first_of(group + 1) + to}});
     }
 
-    // From a cell's centre to the nearest edge of the outline of all centres; `out` knows where that begins.
-    [[nodiscard]] double to_edge(const LayoutCell& cell, const Layout& out) const {
-        const double margin_x = out.fits ? (problem_.case_width_m - out.size_m[0]) / 2 : 0;
-        const double margin_y = out.fits ? (problem_.case_height_m - out.size_m[1]) / 2 : 0;
-        const double x = cell.x_m - margin_x - problem_.diameter_m / 2;
-        const double y = cell.y_m - margin_y - problem_.diameter_m / 2;
-        return std::min({x, out.size_m[0] - problem_.diameter_m - x, y, out.size_m[1] - problem_.diameter_m - y});
-    }
-    [[nodiscard]] std::size_t edge_cell(std::size_t group, const Layout& out) const {
+    [[nodiscard]] std::size_t edge_cell(std::size_t group, const Layout& out, const Centres& centres) const {
         const std::size_t first = first_of(group);
         std::size_t best = first;
         for (std::size_t c = first; c < first + parallel_; ++c)
-            if (to_edge(out.cells[c], out) < to_edge(out.cells[best], out) - hair)
+            if (centres.to_edge(out.cells[c]) < centres.to_edge(out.cells[best]) - hair)
                 best = c;
         return best;
     }
-    void lead(std::size_t group, Face face, Layout& out) const {
-        const std::size_t cell = edge_cell(group, out);
-        // Over the rim of the outermost cell, with a tongue as long again to solder to, away from the cell.
-        out.pieces.push_back(
-            {LayoutPiece::Kind::lead, face, to_edge(out.cells[cell], out) + problem_.diameter_m, {cell}});
-    }
 
-    // A shape is known by the distances between its welds, whichever way it lies; of a long piece by those of welds
-    // that follow each other closely.
-    [[nodiscard]] static int kinds_of(const Layout& out) {
-        constexpr double um = 1e6;
-        constexpr std::size_t every_pair_up_to = 12, close = 3;
-        std::set<std::vector<long>> shapes;
-        const LayoutPiece* before = nullptr;
-        for (const LayoutPiece& piece : out.pieces) {
-            const bool same = before != nullptr && before->cells == piece.cells && before->length_m == piece.length_m;
-            before = &piece;
-            if (same) // on the other face
-                continue;
-            const std::size_t reach = piece.cells.size() <= every_pair_up_to ? every_pair_up_to : close;
-            std::vector<long> shape = {std::lround(piece.length_m * um)};
-            for (std::size_t a = 0; a < piece.cells.size(); ++a)
-                for (std::size_t b = a > reach ? a - reach : 0; b < a; ++b)
-                    shape.push_back(
-                        std::lround(um * std::hypot(out.cells[piece.cells[a]].x_m - out.cells[piece.cells[b]].x_m,
-                                                    out.cells[piece.cells[a]].y_m - out.cells[piece.cells[b]].y_m)));
-            std::sort(shape.begin(), shape.end());
-            shapes.insert(std::move(shape));
-        }
-        return static_cast<int>(shapes.size());
-    }
-
+    static constexpr double room_between = 1e-3;   // as long as no pitch is asked for
+    static constexpr double terminal_share = 0.25; // of the breadth, from the middle; common practice, no source
     const LayoutProblem& problem_;
     std::size_t series_, parallel_;
+    bool flat_;
+    double along_, broad_; // of a cell: along its lane, across it
     double pitch_;
 };
 
@@ -238,10 +267,15 @@ Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
     for (const auto& group : problem.groups)
         if (group.size() != problem.groups.front().size())
             return objection(said("the groups are of unlike size. Each takes as many cells as the others."));
-    if (!(problem.diameter_m > 0) || !(problem.case_width_m > 0) || !(problem.case_height_m > 0))
+    const bool flat = problem.thick_m > 0;
+    const double along_lane = flat ? problem.thick_m : problem.diameter_m;
+    if (!(along_lane > 0) || !(problem.case_width_m > 0) || !(problem.case_height_m > 0) ||
+        (flat && !(problem.broad_m > 0)))
         return objection(said("diameter and case must be over 0."));
-    if (problem.pitch_m > 0 && problem.pitch_m < problem.diameter_m)
+    if (problem.pitch_m > 0 && problem.pitch_m < along_lane)
         return objection(said("the pitch is under the diameter: the cells would overlap."));
+    if (flat && problem.staggered)
+        return objection(said("flat cells stand in stacks, not staggered."));
     const std::size_t count = problem.groups.size() * problem.groups.front().size();
     const Draughtsman draughtsman(problem);
     // Every length of lane is looked at as long as that is quick; of large packs those that cut groups evenly, and
@@ -253,9 +287,13 @@ Result<std::vector<Layout>> propose_layouts(const LayoutProblem& problem) {
         for (const bool upright : {false, true}) {
             if (count > all_up_to && lane % across != 0 && across % lane != 0)
                 continue;
-            out.push_back(draughtsman.draw(lane, upright));
+            Layout drawn = draughtsman.draw(lane, upright);
+            // A link around the end of a stack may have to pass over a foreign terminal: such stacks are not offered.
+            constexpr double narrow_m = 1e-4;
+            if (!flat || lane == count || nearest_foreign_strip_m(drawn, narrow_m).value_or(1) > 0)
+                out.push_back(std::move(drawn));
         }
-    if (count > all_up_to)
+    if (count > all_up_to && !flat)
         for (const bool upright : {false, true}) {
             const double pitch = problem.pitch_m > 0 ? problem.pitch_m : problem.diameter_m + 1e-3;
             const double room = (upright ? problem.case_height_m : problem.case_width_m) - problem.diameter_m;
@@ -331,8 +369,17 @@ double distance_to(const Way& way, double x, double y) {
     return std::hypot(x - way.x0 - t * dx, y - way.y0 - t * dy);
 }
 
+bool cross(const Way& a, const Way& b) {
+    const auto side = [](const Way& s, double x, double y) {
+        return (s.x1 - s.x0) * (y - s.y0) - (s.y1 - s.y0) * (x - s.x0);
+    };
+    return side(a, b.x0, b.y0) * side(a, b.x1, b.y1) < 0 && side(b, a.x0, a.y0) * side(b, a.x1, a.y1) < 0;
+}
+
 // Ways that do not cross are nearest at an end of one of them.
 double distance_of(const Way& a, const Way& b) {
+    if (cross(a, b))
+        return 0;
     return std::min({distance_to(a, b.x0, b.y0), distance_to(a, b.x1, b.y1), distance_to(b, a.x0, a.y0),
                      distance_to(b, a.x1, a.y1)});
 }
@@ -347,9 +394,9 @@ std::optional<double> nearest_foreign_strip_m(const Layout& layout, double width
         for (const LayoutPiece& piece : layout.pieces)
             if (piece.face == face)
                 for (std::size_t k = 1; k < piece.cells.size(); ++k) {
-                    const LayoutCell& a = layout.cells[piece.cells[k - 1]];
-                    const LayoutCell& b = layout.cells[piece.cells[k]];
-                    ways.push_back({a.x_m, a.y_m, b.x_m, b.y_m,
+                    const auto a = weld_place(layout.cells[piece.cells[k - 1]], face);
+                    const auto b = weld_place(layout.cells[piece.cells[k]], face);
+                    ways.push_back({a[0], a[1], b[0], b[1],
                                     nets[(face == Face::front ? 0 : layout.cells.size()) + piece.cells[k]]});
                 }
         std::sort(ways.begin(), ways.end(), [](const Way& a, const Way& b) { return a.left() < b.left(); });
@@ -365,6 +412,49 @@ std::optional<double> nearest_foreign_strip_m(const Layout& layout, double width
             }
     }
     return nearest;
+}
+
+std::optional<double> least_gap_m(const Layout& layout) {
+    std::vector<std::size_t> by_x(layout.cells.size());
+    std::iota(by_x.begin(), by_x.end(), std::size_t{0});
+    std::sort(by_x.begin(), by_x.end(),
+              [&](std::size_t a, std::size_t b) { return layout.cells[a].x_m < layout.cells[b].x_m; });
+    std::optional<double> least;
+    for (std::size_t i = 0; i < by_x.size(); ++i)
+        for (std::size_t j = i + 1; j < by_x.size(); ++j) {
+            const LayoutCell& a = layout.cells[by_x[i]];
+            const LayoutCell& b = layout.cells[by_x[j]];
+            const double dx = b.x_m - a.x_m - layout.cell_m[0];
+            if (least && dx > *least)
+                break; // all further ones stand farther to the right
+            const double dy = std::fabs(b.y_m - a.y_m) - layout.cell_m[1];
+            // Of two rectangles the larger way counts, or the corners.
+            const double flat = dx > 0 && dy > 0 ? std::hypot(dx, dy) : std::max(dx, dy);
+            const double round = std::hypot(b.x_m - a.x_m, b.y_m - a.y_m) - layout.cell_m[0];
+            least = std::min(least.value_or(1e300), layout.flat ? flat : round);
+        }
+    return least;
+}
+
+void measure_layout(Layout& layout, double case_width_m, double case_height_m) {
+    const Centres centres(layout.cells);
+    layout.size_m = {centres.right - centres.left + layout.cell_m[0], centres.top - centres.bottom + layout.cell_m[1]};
+    layout.fits =
+        centres.left - layout.cell_m[0] / 2 >= -hair && centres.right + layout.cell_m[0] / 2 <= case_width_m + hair &&
+        centres.bottom - layout.cell_m[1] / 2 >= -hair && centres.top + layout.cell_m[1] / 2 <= case_height_m + hair;
+    layout.strip_length_m = 0;
+    layout.welds = 0;
+    for (LayoutPiece& piece : layout.pieces) {
+        // A lead goes over the rim of the outermost cell, with a tongue as long again to solder to.
+        piece.length_m = piece.kind == LayoutPiece::Kind::lead ? centres.to_edge(layout.cells[piece.cells.front()]) +
+                                                                     std::min(layout.cell_m[0], layout.cell_m[1])
+                                                               : 0;
+        for (std::size_t k = 1; k < piece.cells.size(); ++k)
+            piece.length_m += weld_distance(layout, piece.cells[k - 1], piece.cells[k], piece.face);
+        layout.strip_length_m += piece.length_m;
+        layout.welds += static_cast<int>(piece.cells.size());
+    }
+    layout.kinds = kinds_of(layout);
 }
 
 } // namespace ingot

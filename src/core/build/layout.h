@@ -15,7 +15,10 @@ namespace ingot {
 struct LayoutProblem {
     std::vector<std::vector<std::string>> groups; // ids; group 1 at the pack's minus; all of one size
     double diameter_m = 0;
-    double pitch_m = 0; // from centre to centre; 0: the diameter and 1 mm
+    // Flat cells (pouches, prisms, modules) stand in stacks, broad side to broad side, seen on their terminals: so
+    // broad and so thick, and the diameter counts nothing. 0: round ones.
+    double broad_m = 0, thick_m = 0;
+    double pitch_m = 0; // from centre to centre; 0: the diameter, or the thickness, and 1 mm
     double case_width_m = 0, case_height_m = 0;
     bool staggered = false; // every second lane half a pitch aside
 };
@@ -25,7 +28,12 @@ struct LayoutCell {
     std::size_t group = 0;     // 0-based
     double x_m = 0, y_m = 0;   // centre, origin at the case's lower left, seen from the front
     StripDrawing::Face plus{}; // the face at which its plus end is
+    // Of flat ones, which have both terminals on one side: from the centre to the one that counts as the front's; the
+    // back's lies as far on the other side. Of round ones 0.
+    std::array<double, 2> front_m{};
 };
+// Where a cell is welded on that face.
+[[nodiscard]] std::array<double, 2> weld_place(const LayoutCell& cell, StripDrawing::Face face);
 
 // What is welded together on one face. parallel: ends of one group. series: plus ends of a group with minus ends of the
 // next. lead: where the pack's lead leaves.
@@ -49,7 +57,9 @@ struct Layout {
     std::vector<LayoutPiece> pieces;
     std::vector<SenseTap> sense;    // S + 1, the pack's minus first
     std::array<double, 2> size_m{}; // outline of the cells
-    int kinds = 0;                  // distinct shapes of pieces
+    std::array<double, 2> cell_m{}; // of one cell as it stands; round: its diameter twice
+    bool flat = false;
+    int kinds = 0; // distinct shapes of pieces
     double strip_length_m = 0;
     int welds = 0; // pairs of piece and end
     bool fits = false;
@@ -73,6 +83,11 @@ struct Layout {
 
 // The least distance between strips of that width which are not joined, on either face; nothing where there is only one
 // net on each. Leads, whose way is not drawn, are left out.
+// Under 0: they cross.
 [[nodiscard]] std::optional<double> nearest_foreign_strip_m(const Layout& layout, double width_m);
+// The least room between two cells; under 0: they would overlap. Nothing for one cell.
+[[nodiscard]] std::optional<double> least_gap_m(const Layout& layout);
+// Lengths, outline, kinds, sums and whether it fits, from where its cells stand and what its pieces join.
+void measure_layout(Layout& layout, double case_width_m, double case_height_m);
 
 } // namespace ingot

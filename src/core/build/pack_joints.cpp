@@ -21,6 +21,14 @@ struct Stretch {
 
 } // namespace
 
+int layers_of(const Layout& layout, const LayoutPiece& piece, const StripStock& stock) {
+    const LayoutCell& first = layout.cells[piece.cells.front()];
+    // A parallel piece carries the whole current where the pack begins and where it ends.
+    const bool at_end = (first.group == 0 && first.plus != piece.face) ||
+                        (first.group == layout.cells.back().group && first.plus == piece.face);
+    return piece.kind == LayoutPiece::Kind::series || !at_end ? stock.link_layers : stock.end_layers;
+}
+
 double strip_warming_k(const StripSize& strip, double current_a) {
     constexpr double to_air = 10;      // W/m2K
     constexpr double lorenz = 2.44e-8; // W ohm/K2
@@ -39,7 +47,6 @@ Result<PackJoints> load_joints(const Layout& layout, std::span<const JoinedCell>
     if (!(stock.width_m > 0) || !(stock.thickness_m > 0) || !(stock.resistivity_ohm_m > 0) || stock.link_layers < 1 ||
         stock.end_layers < 1)
         return Problem{"", 0, said("the strip's width, thickness, layers and resistivity must be over 0.")};
-    const std::size_t last_group = layout.cells.back().group;
     std::vector<StripPiece> strips;
     std::vector<Stretch> stretches;
     const auto add = [&](std::size_t p, double length_m, int layers, std::string from, std::string to) {
@@ -48,22 +55,23 @@ Result<PackJoints> load_joints(const Layout& layout, std::span<const JoinedCell>
             {std::to_string(strips.size()), std::move(from), std::move(to), size.resistance_ohm(), size.area_m2()});
         stretches.push_back({p, size});
     };
+    const auto stretch = [&](const LayoutPiece& piece, std::size_t k) {
+        const auto from = weld_place(layout.cells[piece.cells[k]], piece.face);
+        const auto to = weld_place(layout.cells[piece.cells[k + 1]], piece.face);
+        return std::hypot(from[0] - to[0], from[1] - to[1]);
+    };
     PackJoints out;
     for (std::size_t p = 0; p < layout.pieces.size(); ++p) {
         const LayoutPiece& piece = layout.pieces[p];
         const LayoutCell& first = layout.cells[piece.cells.front()];
-        // A parallel piece carries the whole current where the pack begins and where it ends.
-        const bool at_end =
-            (first.group == 0 && first.plus != piece.face) || (first.group == last_group && first.plus == piece.face);
-        const int layers = piece.kind == LayoutPiece::Kind::series || !at_end ? stock.link_layers : stock.end_layers;
+        const int layers = layers_of(layout, piece, stock);
         out.pieces.push_back({0, 0, 0, 0, layers});
         if (piece.kind == LayoutPiece::Kind::lead) {
             add(p, piece.length_m, layers, first.plus == piece.face ? "+" : "-", weld(piece.cells.front(), piece.face));
             continue;
         }
         for (std::size_t k = 0; k + 1 < piece.cells.size(); ++k)
-            add(p, piece.length_m / static_cast<double>(piece.cells.size() - 1), layers,
-                weld(piece.cells[k], piece.face), weld(piece.cells[k + 1], piece.face));
+            add(p, stretch(piece, k), layers, weld(piece.cells[k], piece.face), weld(piece.cells[k + 1], piece.face));
     }
     std::vector<StripCell> sources;
     for (std::size_t c = 0; c < cells.size(); ++c) {

@@ -42,6 +42,9 @@ struct PackJoints {
     std::size_t worst = 0; // piece of the highest density
 };
 
+// Layers of a piece: those of the ends where it carries the whole current, else those of the links.
+[[nodiscard]] int layers_of(const Layout& layout, const LayoutPiece& piece, const StripStock& stock);
+
 // Steady warming of a strip of that length whose ends are held at the cells' temperature and of which one face gives
 // heat to still air: a fin, h = 10 W/m2K. Its heat conductivity from its resistivity (Wiedemann and Franz, 293 K).
 // Source: handbooks of heat transfer, a rod with a uniform source between two held ends.

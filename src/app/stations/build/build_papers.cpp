@@ -14,12 +14,8 @@ namespace ingot::app {
 namespace {
 
 exchange::WeldMap weld_map_of(const BuildQuestion& question, const Layout& layout, const std::string& label) {
-    return {layout,
-            label,
-            question.diameter_m.value_or(0),
-            question.design.number(DesignFigure::case_width_m).value_or(0),
-            question.design.number(DesignFigure::case_height_m).value_or(0),
-            question.stock.value_or(StripStock{})};
+    return {layout, label, question.design.number(DesignFigure::case_width_m).value_or(0),
+            question.design.number(DesignFigure::case_height_m).value_or(0), question.stock.value_or(StripStock{})};
 }
 
 } // namespace

@@ -78,7 +78,10 @@ void BuildStation::add_views() {
     views_ = {need_, units_, layout_, steps_, run_view_};
     for (BuildView* view : views_) {
         stack_->addWidget(view);
-        connect(view, &BuildView::evidence_changed, this, &Page::evidence_changed);
+        connect(view, &BuildView::evidence_changed, this, [this] {
+            enable_layout_commands();
+            emit evidence_changed();
+        });
         connect(view, &BuildView::hint_changed, this, &Page::hint_changed);
         connect(view, &BuildView::told, this, &Page::told);
         connect(view, &BuildView::acknowledged, this, &Page::acknowledged);
@@ -134,6 +137,7 @@ void BuildStation::add_commands() {
     place_by_heat_ = add_command(tr("Place b&y heat"), {},
                                  tr("The strongest group to the warm middle, of each group the least ohms to the edge"),
                                  [this] { layout_->place_by_heat(); });
+    add_layout_commands();
     add_run_commands();
     add_paper_commands();
     begin_ = add_command(tr("B&egin a build…"), {}, tr("A pack that is wanted: its device first, its units later"),
@@ -207,8 +211,6 @@ void BuildStation::refresh() {
     // Each where what it acts on is in sight.
     tick_->setEnabled(may && view_ == View::steps);
     take_back_->setEnabled(may && view_ == View::steps);
-    for (QAction* remedy : remedies_)
-        remedy->setEnabled(may && view_ == View::layout);
     const bool runs = here && view_ == View::run && !wants;
     profile_->setEnabled(may && runs);
     steady_->setEnabled(may && runs && workshop().build().design(build_).knows(DesignFigure::load_profile));
@@ -216,7 +218,6 @@ void BuildStation::refresh() {
         action->setEnabled(build_ != 0);
     for (QAction* action : {beside_, spice_})
         action->setEnabled(runs);
-    place_by_heat_->setEnabled(may && view_ == View::layout && !wants);
     head_->set_title(here ? QString() : tr("No build yet"));
     if (const Assembly* build = workshop().build_of(build_))
         words_->setText(wants ? tr("%1S%2P, wants %n units", nullptr, build->layout.units())
@@ -228,6 +229,7 @@ void BuildStation::refresh() {
     else
         words_->clear();
     now()->show_build(build_);
+    enable_layout_commands();
     take_design_->setEnabled(may && view_ == View::need && need_->may_take_design());
     work();
 }
@@ -244,6 +246,7 @@ void BuildStation::work() {
             [this](const BuildPlan& plan) {
                 for (BuildView* view : views_)
                     view->take_plan(plan);
+                enable_layout_commands();
             });
     }
     if (run_stale_ && view_ == View::run) {

@@ -57,6 +57,8 @@ private:
     void begin_build();
     void add_run_commands();
     void add_paper_commands();
+    void add_layout_commands();
+    void enable_layout_commands();
     const LayoutProposal* plan_on_paper();
     void save_weld_map();
     void save_cut_list();
@@ -85,6 +87,7 @@ private:
     QAction *pdf_ = nullptr, *csv_ = nullptr, *put_back_ = nullptr, *give_up_ = nullptr, *put_in_ = nullptr,
             *find_units_ = nullptr, *begin_ = nullptr, *replace_ = nullptr, *take_design_ = nullptr, *tick_ = nullptr,
             *take_back_ = nullptr, *place_by_heat_ = nullptr;
+    QAction *move_ = nullptr, *swap_ = nullptr, *leave_out_ = nullptr, *as_proposed_ = nullptr;
     std::array<QAction*, 3> remedies_{};
     Job *planning_ = nullptr, *running_ = nullptr;
     bool plan_stale_ = true, run_stale_ = true;

@@ -24,7 +24,6 @@ constexpr double to_mm = 1000;
 constexpr double to_mm2 = 1e6;
 constexpr double to_mv = 1000;
 constexpr std::size_t most_proposals = 3;
-constexpr double least_clearance_m = 0.002; // common practice, no source
 
 PieceLook look_of(double density, const std::optional<exchange::StripDensity>& limits) {
     if (!limits)
@@ -70,17 +69,7 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     proposals_row_->addWidget(strip_of_);
     proposals_row_->addWidget(material_);
     head->body()->addLayout(proposals_row_);
-    boxes_ = new DesignBoxes(tr("Room, strip and current"),
-                             {F::case_width_m, F::case_height_m, F::pitch_m, F::strip_width_m, F::strip_thickness_m,
-                              F::link_layers, F::end_layers, F::welder_thickest_m, F::cell_link_m, F::continuous_a},
-                             head);
-    boxes_->setObjectName(QStringLiteral("layout_boxes"));
-    head->body()->addWidget(boxes_);
-    bar_boxes_ = new DesignBoxes(
-        tr("Bars, bay and current"),
-        {F::bar_before_ohm, F::bar_ohm, F::bar_torque_nm, F::case_width_m, F::case_height_m, F::continuous_a}, head);
-    bar_boxes_->setObjectName(QStringLiteral("bar_boxes"));
-    head->body()->addWidget(bar_boxes_);
+    add_boxes(head);
     outer->addWidget(head);
 
     auto* faces = new Panel({}, this);
@@ -105,11 +94,22 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
         tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
     trial_weld_->setPlaceholderText(tr("trial weld: settings, what the pull showed"));
     trial_weld_->setMinimumWidth(scaled(320));
+    rim_boxes_ = new DesignBoxes(tr("Depth of the room and cell link"), {F::room_deep_m, F::cell_link_m}, checks);
+    rim_boxes_->setObjectName(QStringLiteral("rim_boxes"));
+    rim_boxes_->setFixedWidth(scaled(170));
+    checks->head()->addWidget(rim_boxes_);
     checks->head()->addWidget(trial_weld_);
     checks->body()->addWidget(checks_);
     outer->addWidget(checks);
 
-    for (DesignBoxes* boxes : {boxes_, bar_boxes_})
+    connect_hand();
+    for (DesignBoxes* boxes : {boxes_, bar_boxes_, holder_boxes_, rim_boxes_})
+        connect(boxes, &FigureBoxes::chosen, this, [this, boxes] { // one of them all takes the next number
+            for (DesignBoxes* other : {boxes_, bar_boxes_, holder_boxes_, rim_boxes_})
+                if (other != boxes)
+                    other->set_active(-1);
+        });
+    for (DesignBoxes* boxes : {boxes_, bar_boxes_, holder_boxes_, rim_boxes_})
         connect(boxes, &FigureBoxes::chosen, this, &BuildView::hint_changed);
     connect(row_, &ModuleRow::module_chosen, this, [this] { emit evidence_changed(); });
     connect(trial_weld_, &QLineEdit::editingFinished, this, [this] {
@@ -130,16 +130,40 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     });
 }
 
+void LayoutView::add_boxes(Panel* head) {
+    using F = DesignFigure;
+    boxes_ = new DesignBoxes(tr("Room, strip and current"),
+                             {F::case_width_m, F::case_height_m, F::pitch_m, F::strip_width_m, F::strip_thickness_m,
+                              F::link_layers, F::end_layers, F::welder_thickest_m, F::continuous_a},
+                             head);
+    boxes_->setObjectName(QStringLiteral("layout_boxes"));
+    head->body()->addWidget(boxes_);
+    bar_boxes_ = new DesignBoxes(
+        tr("Bars, bay and current"),
+        {F::bar_before_ohm, F::bar_ohm, F::bar_torque_nm, F::case_width_m, F::case_height_m, F::continuous_a}, head);
+    bar_boxes_->setObjectName(QStringLiteral("bar_boxes"));
+    head->body()->addWidget(bar_boxes_);
+    holder_boxes_ = new DesignBoxes(
+        tr("Holder and current"),
+        {F::case_width_m, F::case_height_m, F::room_deep_m, F::pitch_m, F::spring_ohm, F::spring_a, F::continuous_a},
+        head);
+    holder_boxes_->setObjectName(QStringLiteral("holder_boxes"));
+    head->body()->addWidget(holder_boxes_);
+}
+
 void LayoutView::refresh() {
     filling_ = true;
     question_ = workshop().build().question(build());
-    boxes_->show_design(question_.design);
-    bar_boxes_->show_design(question_.design);
-    boxes_->setVisible(!modules());
-    bar_boxes_->setVisible(modules());
-    strip_of_->setVisible(!modules());
-    material_->setVisible(!modules());
-    trial_weld_->setVisible(!modules());
+    for (DesignBoxes* each : {boxes_, bar_boxes_, holder_boxes_}) {
+        each->show_design(question_.design);
+        each->setVisible(each == (modules() ? bar_boxes_ : in_holder() ? holder_boxes_ : boxes_));
+    }
+    const bool strips = !modules() && !in_holder();
+    rim_boxes_->show_design(question_.design);
+    rim_boxes_->setVisible(strips);
+    strip_of_->setVisible(strips);
+    material_->setVisible(strips);
+    trial_weld_->setVisible(strips);
     trial_weld_->setText(QString::fromStdString(question_.design.word(DesignFigure::trial_weld)));
     trial_weld_->setCursorPosition(0);
     trial_weld_->setEnabled(build() != 0 && workshop().writable());
@@ -191,7 +215,7 @@ void LayoutView::show_picture() {
         picture_->clear();
         return;
     }
-    picture_->set(now->layout, *question_.diameter_m, question_.stock ? question_.stock->width_m : 0,
+    picture_->set(now->layout, question_.stock ? question_.stock->width_m : 0,
                   question_.design.number(DesignFigure::case_width_m).value_or(0),
                   question_.design.number(DesignFigure::case_height_m).value_or(0));
     std::vector<PieceLook> looks;
@@ -203,6 +227,12 @@ void LayoutView::show_picture() {
                 tr("%1, %2").arg(figures::amperes(piece.current_a), density_words(piece.density_a_per_m2)));
         }
     picture_->set_looks(std::move(looks), std::move(values));
+    std::vector<char> by_hand(now->layout.cells.size(), 0);
+    for (const LayoutMove& move : moves())
+        for (std::size_t c = 0; c < by_hand.size(); ++c)
+            if (move.kind == LayoutMove::Kind::cell && picture_->place_of(c) == move.at)
+                by_hand[c] = 1;
+    picture_->set_movable(workshop().writable() && build() != 0, std::move(by_hand));
     show_checks();
 }
 
@@ -255,7 +285,9 @@ void LayoutView::show_checks() {
     const auto add = [&](const QString& name, const QString& note, std::optional<bool> passes) {
         lines.push_back({name, note, passes ? *passes ? S::done : S::to_come : S::to_come, passes && !*passes});
     };
-    if (now.joints) {
+    if (in_holder() || question_.design.refills() || !question_.to_scale) {
+        // No strip of its own, or its places are not known: nothing to reckon with.
+    } else if (now.joints) {
         const PieceLoad& worst = now.joints->pieces[now.joints->worst];
         const auto zone = limits();
         add(tr("Current density, the worst piece"),
@@ -277,20 +309,15 @@ void LayoutView::show_checks() {
             missing << tr("resistance of %n units", nullptr, static_cast<int>(question_.without_resistance.size()));
         add(tr("Currents in the metal"), tr("not known: %1").arg(missing.join(QStringLiteral(", "))), std::nullopt);
     }
-    add(tr("Nets of the pieces"), tr("%1S%2P as designed").arg(question_.series).arg(question_.parallel),
-        plan_.joins_as_designed);
-    if (plan_.clearance_m)
-        add(tr("Nearest foreign strip"),
-            tr("%1 mm, at least %2")
-                .arg(figures::plain(*plan_.clearance_m * to_mm, 1), figures::plain(least_clearance_m * to_mm, 1)),
-            *plan_.clearance_m >= least_clearance_m);
-    const bool room_known =
-        question_.design.knows(DesignFigure::case_width_m) && question_.design.knows(DesignFigure::case_height_m);
-    const QString size =
-        tr("%1 × %2 mm")
-            .arg(figures::plain(now.layout.size_m[0] * to_mm, 1), figures::plain(now.layout.size_m[1] * to_mm, 1));
-    add(tr("Inside the case"), room_known ? size : tr("%1; the room is not known").arg(size),
-        room_known ? std::optional(now.layout.fits) : std::nullopt);
+    QString nets = question_.design.refills()
+                       ? tr("each group's bars join its own units; the pack's links stay its own")
+                       : tr("%1S%2P as designed").arg(question_.series).arg(question_.parallel);
+    if (!plan_.joins_as_designed)
+        nets = tr("not %1S%2P: what is joined is another pack").arg(question_.series).arg(question_.parallel);
+    if (const auto by_hand = moves(); !by_hand.empty())
+        nets += tr("; %n moves by hand", nullptr, static_cast<int>(by_hand.size()));
+    add(tr("Nets of the pieces"), nets, plan_.joins_as_designed);
+    add_fit_checks(lines);
     const auto welder = question_.design.number(DesignFigure::welder_thickest_m);
     constexpr double hair = 1e-9;
     const auto seats = workshop().build().heat_seats(build(), &now.layout);
@@ -304,13 +331,14 @@ void LayoutView::show_checks() {
                       .arg(seats.strongest)
                       .arg(seats.warmest),
             seats.moved == 0 ? std::optional(true) : std::nullopt);
-    add(tr("Pieces and welds"),
-        tr("%1 pieces of %2 kinds, %3 m, %4 welds")
-            .arg(now.layout.pieces.size())
-            .arg(now.layout.kinds)
-            .arg(figures::plain(now.layout.strip_length_m, 2))
-            .arg(now.layout.welds),
-        !welder || !question_.stock || question_.stock->thickness_m <= *welder + hair);
+    QStringList pieces{tr("%1 pieces of %2 kinds, %3 m, %4 welds")
+                           .arg(now.layout.pieces.size())
+                           .arg(now.layout.kinds)
+                           .arg(figures::plain(now.layout.strip_length_m, 2))
+                           .arg(now.layout.welds)};
+    if (!in_holder() && question_.to_scale)
+        add(tr("Pieces, welds, what covers them"), (pieces + covers()).join(QStringLiteral(", ")),
+            !welder || !question_.stock || question_.stock->thickness_m <= *welder + hair);
     std::stable_sort(lines.begin(), lines.end(),
                      [](const StepLine& a, const StepLine& b) { return a.hazard && !b.hazard; });
     checks_->set(std::move(lines), -1);
@@ -348,7 +376,8 @@ bool LayoutView::show_unit(Id unit) {
         return false;
     for (std::size_t c = 0; c < now->layout.cells.size(); ++c)
         if (now->layout.cells[c].id == state->code()) {
-            picture_->mark_cell(static_cast<int>(c));
+            picture_->choose_cell(static_cast<int>(c));
+            emit evidence_changed();
             emit told(tr("%1 stands in group %2, plus to the %3.")
                           .arg(QString::fromStdString(state->code()))
                           .arg(now->layout.cells[c].group + 1)
@@ -394,13 +423,7 @@ void LayoutView::place_by_heat() {
                   !seats.objection.empty());
         return;
     }
-    std::vector<std::vector<Id>> before(seats.order.size());
-    for (const BuildLine& line : workshop().build().sheet(build()).lines)
-        before[static_cast<std::size_t>(line.group - 1)].push_back(line.unit);
-    emit step_wanted(
-        tr("place the units by heat"),
-        [this, id = build(), order = seats.order] { return workshop().build().arrange(id, order); },
-        [this, id = build(), before] { return workshop().build().arrange(id, before); });
+    arrange(tr("place the units by heat"), seats.order);
 }
 
 EvidenceContent LayoutView::row_evidence() const {
@@ -419,6 +442,18 @@ EvidenceContent LayoutView::row_evidence() const {
     return content;
 }
 
+void LayoutView::add_remedies(EvidenceContent& content) const {
+    for (const Remedy& remedy : plan_.remedies) {
+        const PieceLoad& worst = remedy.joints.pieces[remedy.joints.worst];
+        content.ways.push_back({wording::remedy(remedy),
+                                tr("worst %1, %2 K warmer, %3 mV in all")
+                                        .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
+                                             figures::plain(remedy.joints.drop_v * to_mv, 0)) +
+                                    (remedy.welder_fits ? QString() : tr(". The welder stops before that")),
+                                remedy.welder_fits});
+    }
+}
+
 EvidenceContent LayoutView::evidence() const {
     if (build() != 0 && !plan_.row.empty())
         return row_evidence();
@@ -430,9 +465,16 @@ EvidenceContent LayoutView::evidence() const {
     const LayoutProposal* now = plan_.now();
     if (now == nullptr)
         return content;
+    if (picture_->cell() >= 0)
+        return cell_evidence();
     if (!now->joints) {
         content.verdict = tr("Laid out");
-        content.line = tr("Strip, current and the units' resistances say what the metal carries.");
+        content.line = in_holder() ? tr("The holder's springs carry the current; Prove reads each unit under load.")
+                       : question_.design.refills()
+                           ? tr("What the metal carries depends on where the pack's own links stand.")
+                       : !question_.to_scale ? tr("Bars and cables between modules are bolted: Steps has their order.")
+                                             : tr("Strip, current and the units' resistances say what the metal "
+                                                  "carries.");
         return content;
     }
     const std::size_t piece = picture_->piece() >= 0 ? static_cast<std::size_t>(picture_->piece()) : now->joints->worst;
@@ -458,15 +500,7 @@ EvidenceContent LayoutView::evidence() const {
                                figures::amperes(question_.continuous_rating_a))
                     : tr("%1 gives most: %2.").arg(QString::fromStdString(cell.id), figures::amperes(*hardest)));
     }
-    for (const Remedy& remedy : plan_.remedies) {
-        const PieceLoad& worst = remedy.joints.pieces[remedy.joints.worst];
-        content.ways.push_back({wording::remedy(remedy),
-                                tr("worst %1, %2 K warmer, %3 mV in all")
-                                        .arg(density_words(worst.density_a_per_m2), figures::plain(worst.warmer_k, 0),
-                                             figures::plain(remedy.joints.drop_v * to_mv, 0)) +
-                                    (remedy.welder_fits ? QString() : tr(". The welder stops before that")),
-                                remedy.welder_fits});
-    }
+    add_remedies(content);
     return content;
 }
 

@@ -217,7 +217,7 @@ void StepsView::show_picture() {
         picture_->clear();
         return;
     }
-    picture_->set(now->layout, question_.diameter_m.value_or(0), question_.stock ? question_.stock->width_m : 0,
+    picture_->set(now->layout, question_.stock ? question_.stock->width_m : 0,
                   question_.design.number(DesignFigure::case_width_m).value_or(0),
                   question_.design.number(DesignFigure::case_height_m).value_or(0));
     const auto& ticks = workshop().build().ticks(build());
