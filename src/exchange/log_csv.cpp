@@ -6,15 +6,15 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <limits>
+#include <map>
 
 namespace ingot::exchange {
 
-Result<ImportedLog> read_log(std::string_view text, const std::string& file,
-                             const std::function<bool(double)>& progress) {
-    auto opened = CsvReader::open(text, file);
-    if (!opened)
-        return opened.problem();
-    CsvReader& reader = opened.value();
+namespace {
+
+// The columns of a log, as their names or a person say.
+class LogColumns {
+public:
     Column time{
         "Test Time / s", Dimension::second, {"test time", "time", "elapsed time", "total time"}, true, {}, 1, {}};
     Column voltage{"Voltage / V", Dimension::volt, {"voltage", "u", "cell voltage"}, true, {}, 1, {}};
@@ -28,47 +28,97 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                        {}};
     Column step{"Step", Dimension::text, {"step", "step index", "step id", "step number", "step count"}, false, {}, 1,
                 {}};
-    allow_written_times(text, reader, time);
-    // A log may carry several temperatures; the first counts.
-    if (const auto found = find_columns(reader, {&time, &voltage, &current, &step}); !found)
-        return found.problem();
-    for (std::size_t i = 0; i < reader.header().size() && !temperature.index; ++i) {
-        const ColumnName name = parse_column(reader.header()[i]);
-        if (std::find(temperature.names.begin(), temperature.names.end(), name.name) != temperature.names.end() &&
-            unit_factor(Dimension::celsius, name.unit)) {
-            temperature.index = i;
-            temperature.header = reader.header()[i];
-        }
-    }
-    ImportedLog log;
-    for (const Column* column : {&time, &voltage, &current, &temperature, &step})
-        if (column->index)
-            log.understood.push_back(column->header);
-    for (const std::string& name : reader.header())
-        if (std::find(log.understood.begin(), log.understood.end(), name) == log.understood.end())
-            log.ignored.push_back(name);
+    Column channel{"Channel", Dimension::text, {"channel", "channel number", "slot", "bay"}, false, {}, 1, {}};
 
-    LogSamples& samples = log.samples;
-    constexpr std::size_t bytes_a_row = 24;
-    const std::size_t expected = text.size() / bytes_a_row + 1;
-    samples.time_s.reserve(expected);
-    samples.voltage_v.reserve(expected);
-    samples.current_a.reserve(expected);
-    if (temperature.index)
-        samples.temperature_c.reserve(expected);
+    [[nodiscard]] std::optional<Problem> find(std::string_view text, const CsvReader& reader) {
+        allow_written_times(text, reader, time);
+        if (const auto found = find_columns(reader, {&time, &voltage, &current, &step}); !found)
+            return found.problem();
+        // A log may carry several temperatures, or a channel and a slot; the first counts.
+        for (Column* column : {&temperature, &channel})
+            for (std::size_t i = 0; i < reader.header().size() && !column->index; ++i) {
+                const ColumnName name = parse_column(reader.header()[i]);
+                if (std::find(column->names.begin(), column->names.end(), name.name) != column->names.end() &&
+                    unit_factor(column->dimension, name.unit)) {
+                    column->index = i;
+                    column->header = reader.header()[i];
+                }
+            }
+        return std::nullopt;
+    }
+
+    [[nodiscard]] std::optional<Problem> take(const LogShape& shape, const CsvReader& reader) {
+        Column* const of[] = {&time, &voltage, &current, &temperature, &step, &channel};
+        for (const LogColumn& said_column : shape.columns) {
+            Column& column = *of[static_cast<std::size_t>(said_column.quantity)];
+            const auto at = std::find(reader.header().begin(), reader.header().end(), said_column.header);
+            if (at == reader.header().end())
+                return reader.problem(said("column \"{}\" is missing. The header has: {}.", said_column.header,
+                                           fmt::format("{}", fmt::join(reader.header(), ", "))));
+            column.index = static_cast<std::size_t>(at - reader.header().begin());
+            column.header = *at;
+            column.factor = unit_factor(column.dimension, said_column.unit).value_or(1);
+        }
+        return std::nullopt;
+    }
+
+    void tell(const CsvReader& reader, ImportedLog& log) const {
+        for (const Column* column : {&time, &voltage, &current, &temperature, &step, &channel})
+            if (column->index)
+                log.understood.push_back(column->header);
+        for (const std::string& name : reader.header())
+            if (std::find(log.understood.begin(), log.understood.end(), name) == log.understood.end())
+                log.ignored.push_back(name);
+        log.dialect = reader.dialect();
+        log.lines = reader.line();
+    }
+};
+
+// The part that a channel is writing on.
+struct Writing {
+    std::size_t part = 0;
     std::string step_label;
-    std::vector<std::string_view> fields;
-    constexpr std::size_t rows_a_report = 20'000;
-    while (true) {
-        const auto more = reader.next(fields);
-        if (!more)
-            return more.problem();
-        if (!more.value())
-            break;
+};
+
+class LogReader {
+public:
+    LogReader(std::string_view text, std::string file, const std::function<bool(double)>& progress, bool several)
+        : text_(text), file_(std::move(file)), progress_(progress), several_(several) {}
+
+    Result<std::vector<LogPart>> read(const LogShape* shape) {
+        auto opened = CsvReader::open(text_, file_);
+        if (!opened)
+            return opened.problem();
+        CsvReader& reader = opened.value();
+        if (auto wrong = shape != nullptr ? columns_.take(*shape, reader) : columns_.find(text_, reader))
+            return *wrong;
+        std::vector<std::string_view> fields;
+        constexpr std::size_t rows_a_report = 20'000;
+        for (std::size_t rows = 1;; ++rows) {
+            const auto more = reader.next(fields);
+            if (!more)
+                return more.problem();
+            if (!more.value())
+                break;
+            if (auto wrong = add(reader, fields))
+                return *wrong;
+            if (progress_ && rows % rows_a_report == 0 &&
+                !progress_(1.0 - static_cast<double>(reader.bytes_left()) / static_cast<double>(text_.size())))
+                return Problem{file_, 0, said("stopped; nothing was imported.")};
+        }
+        if (parts_.empty())
+            return reader.problem(said("there is a header but no samples. Export the log again."));
+        for (LogPart& part : parts_)
+            columns_.tell(reader, part.log);
+        return std::move(parts_);
+    }
+
+private:
+    [[nodiscard]] std::optional<Problem> add(CsvReader& reader, const std::vector<std::string_view>& fields) {
         double values[3] = {0, 0, 0};
-        const Column* const needed[3] = {&time, &voltage, &current};
+        const Column* const needed[3] = {&columns_.time, &columns_.voltage, &columns_.current};
         for (int i = 0; i < 3; ++i) {
-            if (const auto clock = i == 0 ? written_time(fields[*time.index]) : std::nullopt) {
+            if (const auto clock = i == 0 ? written_time(fields[*columns_.time.index]) : std::nullopt) {
                 values[0] = *clock;
                 continue;
             }
@@ -80,36 +130,81 @@ Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                     said("\"{}\" is blank. A sample needs time, voltage and current.", needed[i]->header));
             values[i] = *value.value();
         }
-        if (!samples.time_s.empty() && values[0] < samples.time_s.back())
+        const std::string channel = text_in(fields, columns_.channel);
+        auto [at, is_new] = writing_.try_emplace(channel);
+        if (is_new && !writing_.empty() && writing_.size() > 1 && !several_)
+            return reader.problem(
+                said("this is channel {}, the rows before were channel {}. A log holds one; cut it into "
+                     "one file a channel.",
+                     channel, writing_.begin()->first == channel ? writing_.rbegin()->first : writing_.begin()->first));
+        Writing& on = at->second;
+        const bool back = !is_new && values[0] < parts_[on.part].log.samples.time_s.back();
+        if (back && !several_)
             return reader.problem(
                 said("time runs backwards, from {} s to {} s. A log must run forward; cut it into one file a run.",
-                     samples.time_s.back(), values[0]));
+                     parts_[on.part].log.samples.time_s.back(), values[0]));
+        if (is_new || back) {
+            const int run = is_new ? 1 : parts_[on.part].run + 1;
+            constexpr std::size_t most_parts = 500;
+            if (parts_.size() >= most_parts)
+                return reader.problem(
+                    said("the file falls into more than {} runs: is this column a time?", most_parts));
+            on = {parts_.size(), {}};
+            parts_.push_back({{}, channel, run});
+            reserve(parts_.back().log.samples);
+        }
+        LogSamples& samples = parts_[on.part].log.samples;
         samples.time_s.push_back(values[0]);
         samples.voltage_v.push_back(values[1]);
         samples.current_a.push_back(values[2]);
-        if (step.index) {
-            const std::string_view label = fields[*step.index];
-            if (samples.step.empty())
-                samples.step.push_back(1);
-            else
-                samples.step.push_back(samples.step.back() + (label == step_label ? 0 : 1));
-            step_label = label;
+        if (columns_.step.index) {
+            const std::string_view label = fields[*columns_.step.index];
+            samples.step.push_back(samples.step.empty() ? 1 : samples.step.back() + (label == on.step_label ? 0 : 1));
+            on.step_label = label;
         }
-        if (temperature.index) {
-            const auto value = number_in(reader, fields, temperature);
+        if (columns_.temperature.index) {
+            const auto value = number_in(reader, fields, columns_.temperature);
             if (!value)
                 return value.problem();
             samples.temperature_c.push_back(value.value().value_or(std::numeric_limits<double>::quiet_NaN()));
         }
-        if (progress && samples.size() % rows_a_report == 0 &&
-            !progress(1.0 - static_cast<double>(reader.bytes_left()) / static_cast<double>(text.size())))
-            return Problem{file, 0, said("stopped; nothing was imported.")};
+        return std::nullopt;
     }
-    if (samples.size() == 0)
-        return reader.problem(said("there is a header but no samples. Export the log again."));
-    log.dialect = reader.dialect();
-    log.lines = reader.line();
-    return log;
+
+    void reserve(LogSamples& samples) const {
+        if (columns_.channel.index || parts_.size() > 1) // of unknown length
+            return;
+        constexpr std::size_t bytes_a_row = 24;
+        const std::size_t expected = text_.size() / bytes_a_row + 1;
+        samples.time_s.reserve(expected);
+        samples.voltage_v.reserve(expected);
+        samples.current_a.reserve(expected);
+        if (columns_.temperature.index)
+            samples.temperature_c.reserve(expected);
+    }
+
+    std::string_view text_;
+    std::string file_;
+    const std::function<bool(double)>& progress_;
+    bool several_;
+    LogColumns columns_;
+    std::vector<LogPart> parts_;
+    std::map<std::string, Writing> writing_; // by channel
+};
+
+} // namespace
+
+Result<ImportedLog> read_log(std::string_view text, const std::string& file,
+                             const std::function<bool(double)>& progress) {
+    auto parts = LogReader(text, file, progress, false).read(nullptr);
+    if (!parts)
+        return parts.problem();
+    return std::move(parts.value().front().log);
+}
+
+Result<std::vector<LogPart>> read_log_parts(std::string_view text, const std::string& file, const LogShape* shape,
+                                            const std::function<bool(double)>& progress) {
+    return LogReader(text, file, progress, true).read(shape);
 }
 
 std::string write_log(const LogSamples& samples) {

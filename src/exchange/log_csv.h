@@ -3,6 +3,7 @@
 
 #include "core/measure/capacity.h"
 #include "exchange/csv.h"
+#include "exchange/log_shape.h"
 
 #include <functional>
 #include <string>
@@ -20,9 +21,22 @@ struct ImportedLog {
 };
 
 // `progress` is told the share done and may stop the import by returning false (problem "stopped").
-// Problems: a missing column, a unit or number that is not understood, time that runs backwards, no samples.
+// Problems: a missing column, a unit or number that is not understood, time that runs backwards, several channels, no
+// samples.
 [[nodiscard]] Result<ImportedLog> read_log(std::string_view text, const std::string& file,
                                            const std::function<bool(double)>& progress = {});
+
+// The runs of a file that holds several: each channel of its own (a column channel, slot or bay), each run from where
+// the time of its channel falls back. One run: as read_log gives it. `shape` says what the columns are; none: their
+// names do.
+struct LogPart {
+    ImportedLog log;
+    std::string channel; // as written; empty: the file has no such column
+    int run = 1;         // of the channel
+};
+[[nodiscard]] Result<std::vector<LogPart>> read_log_parts(std::string_view text, const std::string& file,
+                                                          const LogShape* shape = nullptr,
+                                                          const std::function<bool(double)>& progress = {});
 
 // The same columns, decimal points, line feeds.
 [[nodiscard]] std::string write_log(const LogSamples& samples);

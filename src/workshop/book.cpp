@@ -126,6 +126,33 @@ ShopBook shop_book(const Workshop& workshop) {
     return out;
 }
 
+std::map<std::string, double> unit_costs(const Workshop& workshop) {
+    const ShopBook book = shop_book(workshop);
+    std::map<std::string, double> by_lot; // label
+    for (const BookLot& lot : book.lots)
+        if (lot.cost && lot.fit() > 0)
+            by_lot[lot.label] = *lot.cost / lot.fit();
+    std::map<Id, std::string> labels;
+    for (const Lot& lot : workshop.lots())
+        labels[lot.id] = lot.label;
+    std::map<std::string, std::pair<double, int>> sums;
+    for (const UnitState& unit : workshop.units()) {
+        if (!unit.in_stock() || unit.quarantined || unit.verdict.duty > Duty::light)
+            continue;
+        const Assembly* pack = workshop.pack(unit.record.pack);
+        const auto label = pack == nullptr ? labels.end() : labels.find(pack->lot);
+        const auto cost = label == labels.end() ? by_lot.end() : by_lot.find(label->second);
+        if (cost == by_lot.end())
+            continue;
+        sums[unit.record.model].first += cost->second;
+        ++sums[unit.record.model].second;
+    }
+    std::map<std::string, double> out;
+    for (const auto& [model, sum] : sums)
+        out[model] = sum.first / sum.second;
+    return out;
+}
+
 std::vector<BookJobs> book_jobs(const std::vector<JobDone>& done, double price_of_hour) {
     std::map<WorthRoute, BookJobs> by_route;
     for (const JobDone& job : done) {

@@ -4,6 +4,7 @@
 
 #include "workshop/workshop.h"
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -58,6 +59,9 @@ struct ShopBook {
 // By route, most jobs first. `price_of_hour` 0: the shop has none.
 [[nodiscard]] std::vector<BookJobs> book_jobs(const std::vector<JobDone>& done, double price_of_hour);
 [[nodiscard]] ShopBook shop_book(const Workshop& workshop);
+// What a fit unit of each model cost this shop: its lot's cost over that lot's fit units, in the mean over those in
+// stock. Models whose lots have no cost are missing. In the shop's money.
+[[nodiscard]] std::map<std::string, double> unit_costs(const Workshop& workshop);
 // Lots, then packs, then recycling, then jobs, each with its heads.
 [[nodiscard]] std::string book_csv(const ShopBook& book);
 

@@ -122,6 +122,8 @@ BuildQuestion BuildService::question(Id build) const {
         out.flat_m = {0.1, 0.03}; // blocks, to see what is joined to what
         out.to_scale = false;
     }
+    if (const auto sleeve = out.design.number(DesignFigure::sleeve_m); sleeve && out.diameter_m)
+        *out.diameter_m += 2 * *sleeve;
     // In a holder each unit has a spring at both ends.
     if (const auto spring = out.design.number(DesignFigure::spring_ohm);
         spring && out.design.word(DesignFigure::joining) == code(JoiningKind::holder))

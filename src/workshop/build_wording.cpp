@@ -278,6 +278,10 @@ QString room_or_joint(DesignFigure figure) {
         return tr("moved by hand");
     case DesignFigure::room_deep_m:
         return tr("room, deep");
+    case DesignFigure::raised_top_m:
+        return tr("raised top");
+    case DesignFigure::sleeve_m:
+        return tr("sleeve");
     case DesignFigure::spring_ohm:
         return tr("a spring");
     case DesignFigure::spring_a:
@@ -359,6 +363,8 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::bar_torque_nm:
     case DesignFigure::by_hand:
     case DesignFigure::room_deep_m:
+    case DesignFigure::raised_top_m:
+    case DesignFigure::sleeve_m:
     case DesignFigure::spring_ohm:
     case DesignFigure::spring_a:
     case DesignFigure::case_width_m:
@@ -418,6 +424,8 @@ QString design_unit(DesignFigure figure) {
     case DesignFigure::welder_thickest_m:
     case DesignFigure::cell_link_m:
     case DesignFigure::room_deep_m:
+    case DesignFigure::raised_top_m:
+    case DesignFigure::sleeve_m:
         return tr("mm");
     case DesignFigure::link_layers:
     case DesignFigure::end_layers:

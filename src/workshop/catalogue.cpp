@@ -3,6 +3,9 @@
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
 
+#include <QJsonDocument>
+#include <QJsonObject>
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -24,6 +27,29 @@ Result<bool> CatalogueService::set_setting(const std::string& key, const std::st
     ChangeSet changes;
     changes.settings = true;
     return session_.step([&] { session_.catalogue.set(key, value); }, changes);
+}
+
+namespace {
+constexpr const char* log_shapes_key = "log_shapes";
+}
+
+std::map<std::string, std::string> CatalogueService::log_shapes() const {
+    std::map<std::string, std::string> out;
+    const QJsonObject kept = QJsonDocument::fromJson(QByteArray::fromStdString(setting(log_shapes_key))).object();
+    for (auto at = kept.begin(); at != kept.end(); ++at)
+        out[at.key().toStdString()] = at.value().toString().toStdString();
+    return out;
+}
+
+Result<bool> CatalogueService::keep_log_shape(const std::vector<std::string>& header, const exchange::LogShape& shape) {
+    const std::string text = exchange::write_log_shape(shape);
+    if (const auto read = exchange::read_log_shape(text); !read) // what is kept can be read
+        return read.problem();
+    QJsonObject kept;
+    for (const auto& [key, known] : log_shapes())
+        kept.insert(QString::fromStdString(key), QString::fromStdString(known));
+    kept.insert(QString::fromStdString(exchange::shape_key(header)), QString::fromStdString(text));
+    return set_setting(log_shapes_key, QJsonDocument(kept).toJson(QJsonDocument::Compact).toStdString());
 }
 
 Result<bool> CatalogueService::note_check(const std::string& name, const std::string& against,

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "exchange/library_entry.h"
+#include "exchange/log_shape.h"
 #include "workshop/service.h"
 
 namespace ingot {
@@ -28,6 +29,10 @@ public:
     // lithium chemistry of Ingot's own that would be charged higher: that is one of its own, under another name.
     Result<std::string> save_entry(exchange::EntryKind kind, const std::string& text);
     [[nodiscard]] std::string entry(exchange::EntryKind kind, const std::string& id) const; // empty: there is none
+
+    // What a shop said of the columns of its testers' logs (log_shape.h), by shape_key; for files of those columns.
+    [[nodiscard]] std::map<std::string, std::string> log_shapes() const;
+    Result<bool> keep_log_shape(const std::vector<std::string>& header, const exchange::LogShape& shape);
 
     [[nodiscard]] std::string setting(const std::string& key) const { return session_.catalogue.value(key); }
     Result<bool> set_setting(const std::string& key, const std::string& value);

@@ -61,7 +61,8 @@ struct BuildJob : Window {
         type_into("need_boxes", app::BuildStation::View::need, figure, typed);
     }
     void layout_figure(DesignFigure figure, const char* typed) {
-        const bool rim = figure == DesignFigure::cell_link_m || figure == DesignFigure::room_deep_m;
+        const bool rim = figure == DesignFigure::cell_link_m || figure == DesignFigure::room_deep_m ||
+                         figure == DesignFigure::raised_top_m || figure == DesignFigure::sleeve_m;
         type_into(rim ? "rim_boxes" : "layout_boxes", app::BuildStation::View::layout, figure, typed);
     }
     void type_into(const char* name_of_boxes, app::BuildStation::View view, DesignFigure figure, const char* typed) {
@@ -566,10 +567,11 @@ TEST_CASE("Job: a pouch pack 4S2P stands in a stack, seen on its terminals; what
             too_long = too_long || part.value.contains(QStringLiteral("too long"));
     CHECK(too_long);
     w.layout_figure(DesignFigure::room_deep_m, "98,5");
+    w.layout_figure(DesignFigure::raised_top_m, "1");
     bool pad = false;
     for (auto* list : layout->findChildren<app::StepList*>())
         for (const auto& part : list->parts())
-            pad = pad || part.value.contains(QStringLiteral("pad 3.5"));
+            pad = pad || part.value.contains(QStringLiteral("pad 2.5"));
     CHECK(pad);
     // By hand, half a millimetre; a drag on the drawing would do the same.
     picture->setFocus();

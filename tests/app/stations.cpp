@@ -16,6 +16,7 @@
 #include "app/stations/test/test_station.h"
 #include "app/stations/triage/triage_station.h"
 
+#include <QAbstractButton>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
@@ -351,6 +352,77 @@ TEST_CASE("N10: several logs are read one after the other, and those that a test
     CHECK(arrived.size() == 1);
     REQUIRE(station->logs()->watch({}));
     CHECK(station->logs()->folder().isEmpty());
+}
+
+TEST_CASE("N10: columns are said by the person once, a file of several channels is recorded channel by channel") {
+    Window w;
+    w.go(Station::test);
+    auto* station = w.view<app::TestStation>(Station::test);
+    const QDir logs(QString::fromStdString(Workshop::shipped_folder("demo")) + QStringLiteral("/logs-to-import"));
+    const QString first = logs.filePath(logs.entryList({QStringLiteral("*.csv")}).front());
+    const std::string unit = QFileInfo(first).completeBaseName().toStdString();
+    const auto log = exchange::read_log(Temporary::read(first.toStdString()), "log").value();
+    // Two channels, interleaved, named so that nobody understands them; the second is named after a unit.
+    std::string text = "Zeit;Spannung;Strom;Platz\n";
+    for (std::size_t i = 0; i < log.samples.size(); ++i)
+        for (const std::string& place : {std::string("A"), unit})
+            text += std::to_string(log.samples.time_s[i]) + ";" + std::to_string(log.samples.voltage_v[i] * 1000) +
+                    ";" + std::to_string(log.samples.current_a[i]) + ";" + place + "\n";
+    const Temporary folder;
+    const auto other = folder.write("evening.csv", text);
+    station->import_file(QString::fromStdString(other));
+    REQUIRE(w.wait_for([&] { return station->log_import()->asking(); }));
+    CHECK(w.window.told().contains(QStringLiteral("is missing")));
+    CHECK_FALSE(station->log_import()->ready());
+    const auto choose = [&](int column, const char* words) {
+        auto* choice = w.find<QComboBox>(("log_column_" + std::to_string(column)).c_str());
+        const int at = choice->findText(QString::fromUtf8(words));
+        REQUIRE(at >= 0);
+        choice->setCurrentIndex(at);
+    };
+    choose(0, "time, s");
+    choose(1, "voltage, mV");
+    w.press(QStringLiteral("Read with these columns"));
+    CHECK(w.window.told().contains(QStringLiteral("current")));
+    CHECK(station->log_import()->asking());
+    choose(2, "current, A");
+    choose(3, "channel");
+    w.press(QStringLiteral("Read with these columns"));
+    REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
+    CHECK(station->log_import()->runs() == 2);
+    CHECK(w.find<QLabel>("log_outcome")->text().contains(QStringLiteral("Ah")));
+    // Channel A is nobody's yet: its unit is scanned. Then the other channel finds its own.
+    const Id theirs = w.shop().find_unit(unit).value();
+    Id mine = 0;
+    for (const UnitState& one : w.shop().units())
+        if (one.record.id != theirs && one.in_stock() && !one.facts.capacity_ah)
+            mine = one.record.id;
+    REQUIRE(mine != 0);
+    w.scan(QString::fromStdString(w.shop().unit(mine)->code()));
+    REQUIRE(station->unit() == mine);
+    CHECK(station->log_import()->ready()); // a scan does not lose it
+    w.press(QStringLiteral("Record the log"));
+    CHECK(w.shop().unit(mine)->facts.capacity_ah.has_value());
+    CHECK(w.window.told().contains(QString::fromStdString("channel " + unit)));
+    CHECK(station->unit() == theirs);
+    CHECK_FALSE(w.shop().unit(theirs)->facts.capacity_ah.has_value());
+    w.press(QStringLiteral("Record the log"));
+    CHECK(w.shop().unit(theirs)->facts.capacity_ah.has_value());
+    CHECK_FALSE(station->log_import()->ready());
+    // The next file of these columns is understood at once.
+    const auto next = folder.write("next.csv", text);
+    station->import_file(QString::fromStdString(next));
+    REQUIRE(w.wait_for([&] { return station->log_import()->ready(); }));
+    CHECK(station->log_import()->runs() == 2);
+    // By mistake it may be changed: the columns are asked for again, and nothing was recorded.
+    w.find<QAbstractButton>("log_columns")->click();
+    CHECK(station->log_import()->asking());
+    for (QAction* action : station->commands())
+        if (action->text().contains(QStringLiteral("iscard")))
+            action->trigger();
+    w.settle();
+    CHECK_FALSE(station->log_import()->asking());
+    CHECK_FALSE(station->log_import()->ready());
 }
 
 TEST_CASE("Sort: a limit is dragged, all units follow at once, and undo takes it back") {

@@ -86,7 +86,7 @@ TEST_CASE("A design that is safe is not objected to; unknown figures are not hel
     CHECK(refused(bare) == std::vector{Unsafe::board_not_known});
 }
 
-TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
+TEST_CASE("Sixteen unsafe designs are refused, each with its reason") {
     const std::vector<std::pair<Unsafe, std::function<void(SafetyQuestion&)>>> designs{
         {Unsafe::board_not_known, [](auto& q) { (void)q.design.set(DesignFigure::board_kind, ""); }},
         {Unsafe::no_board, [](auto& q) { (void)q.design.set(DesignFigure::board_kind, "none"); }},
@@ -102,9 +102,14 @@ TEST_CASE("Fifteen unsafe designs are refused, each with its reason") {
         {Unsafe::lead_too_thin, [](auto& q) { (void)q.design.set(DesignFigure::wire_mm2, "1.5"); }},
         {Unsafe::solder_on_lithium, [](auto& q) { (void)q.design.set(DesignFigure::joining, "solder-cells"); }},
         {Unsafe::strip_over_welder, [](auto& q) { (void)q.design.set(DesignFigure::strip_thickness_m, "0.0002"); }},
+        {Unsafe::spring_over_current,
+         [](auto& q) {
+             (void)q.design.set(DesignFigure::joining, "holder");
+             (void)q.design.set(DesignFigure::spring_a, "1");
+         }},
         {Unsafe::mixed_chemistries, [](auto& q) { q.chemistries = 2; }},
     };
-    REQUIRE(designs.size() == 15);
+    REQUIRE(designs.size() == 16);
     for (const auto& [unsafe, spoil] : designs) {
         CAPTURE(code(unsafe));
         SafetyQuestion q = safe_mower();

@@ -74,3 +74,71 @@ TEST_CASE("An import can be stopped, and a written log reads back") {
     CHECK(full.samples.size() == 50'000);
     CHECK(read_log(write_log(full.samples), "b").value().samples.voltage_v == full.samples.voltage_v);
 }
+
+TEST_CASE("N10: a file of several channels falls into their runs; one log that holds more than one is refused") {
+    const std::string text = "Channel,Test Time / s,Voltage / V,Current / A\n"
+                             "1,0,4.1,-0.5\n2,0,3.9,-1\n1,60,4.0,-0.5\n2,60,3.8,-1\n2,120,3.7,-1\n"
+                             "1,0,4.2,-0.2\n1,60,4.1,-0.2\n";
+    CHECK(problem_of(text).find("one file a channel") != std::string::npos);
+    const auto parts = read_log_parts(text, "all.csv").value();
+    REQUIRE(parts.size() == 3);
+    CHECK(parts[0].channel == "1");
+    CHECK(parts[0].run == 1);
+    CHECK(parts[0].log.samples.voltage_v == std::vector<double>{4.1, 4.0});
+    CHECK(parts[1].channel == "2");
+    CHECK(parts[1].log.samples.time_s == std::vector<double>{0, 60, 120});
+    CHECK(parts[2].channel == "1");
+    CHECK(parts[2].run == 2); // its time fell back
+    CHECK(parts[2].log.samples.current_a == std::vector<double>{-0.2, -0.2});
+    // Runs one after the other, without a channel.
+    const auto two = read_log_parts("time (s),voltage (V),current (A),step\n0,4,0,1\n9,4,0,2\n0,3,0,1\n", "b").value();
+    REQUIRE(two.size() == 2);
+    CHECK(two[1].run == 2);
+    CHECK(two[0].log.samples.step == std::vector<int>{1, 2});
+    CHECK(two[1].log.samples.step == std::vector<int>{1});
+    // One channel alone is a log as any other; each sample of every file lands in one part.
+    const std::string one = "Channel,Test Time / s,Voltage / V,Current / A\n7,0,4.1,-0.5\n7,60,4.0,-0.5\n";
+    CHECK(read_log(one, "one").value().samples.size() == 2);
+    CHECK(read_log_parts(one, "one").value().size() == 1);
+    CHECK_FALSE(read_log_parts("Channel,Test Time / s,Voltage / V,Current / A\n", "empty").ok());
+    std::string saw = "Test Time / s,Voltage / V,Current / A\n";
+    for (int i = 0; i < 1200; ++i)
+        saw += std::to_string(1200 - i) + ",3.7,0\n";
+    const auto none = read_log_parts(saw, "saw");
+    REQUIRE_FALSE(none.ok());
+    CHECK(none.problem().text().find("is this column a time") != std::string::npos);
+}
+
+TEST_CASE("N10: columns that are not understood are said once, with units, and read so in every file of them") {
+    const std::string text = "Zeit,U1,I1,Kanal\n0,4100,500,A\n1,4000,500,A\n0,3900,1000,B\n";
+    CHECK_FALSE(read_log_parts(text, "z").ok());
+    const auto head = read_log_head(text, "z").value();
+    CHECK(head.header == std::vector<std::string>{"Zeit", "U1", "I1", "Kanal"});
+    REQUIRE(head.rows.size() == 3);
+    CHECK(head.rows[2][1] == "3900");
+    const LogShape shape{{{"Zeit", LogQuantity::time, "min"},
+                          {"U1", LogQuantity::voltage, "mV"},
+                          {"I1", LogQuantity::current, "mA"},
+                          {"Kanal", LogQuantity::channel, ""}}};
+    const auto kept = read_log_shape(write_log_shape(shape));
+    REQUIRE(kept.ok());
+    const auto parts = read_log_parts(text, "z", &kept.value()).value();
+    REQUIRE(parts.size() == 2);
+    CHECK(parts[0].channel == "A");
+    CHECK(parts[0].log.samples.time_s[1] == Approx(60));
+    CHECK(parts[0].log.samples.voltage_v[0] == Approx(4.1));
+    CHECK(parts[1].log.samples.current_a[0] == Approx(1.0));
+    CHECK(shape_key(head.header) == shape_key(read_log_head("Zeit,U1,I1,Kanal\n5,1,1,C\n", "y").value().header));
+    // Another file's columns, a missing quantity, a unit of something else, one that stands twice.
+    const auto other = read_log_parts("Zeit,U2,I1,Kanal\n0,1,1,A\n", "o", &kept.value());
+    REQUIRE_FALSE(other.ok());
+    CHECK(other.problem().text().find("\"U1\" is missing") != std::string::npos);
+    const auto wrong = [](std::vector<LogColumn> columns) {
+        const auto read = read_log_shape(write_log_shape({std::move(columns)}));
+        return read.ok() ? std::string() : read.problem().text();
+    };
+    CHECK(wrong({{"a", LogQuantity::time, "s"}, {"b", LogQuantity::voltage, "V"}}).find("current") !=
+          std::string::npos);
+    CHECK(wrong({{"a", LogQuantity::time, "V"}}).find("unit \"V\"") != std::string::npos);
+    CHECK(wrong({{"a", LogQuantity::time, "s"}, {"b", LogQuantity::time, "s"}}).find("twice") != std::string::npos);
+}

@@ -127,3 +127,31 @@ TEST_CASE("Next readings as a calendar (RFC 5545): one event a day, and what is 
     CHECK(calendar.contains(QStringLiteral("Read 2 units on the shelf")));
     CHECK(calendar.contains(QStringLiteral("tray S1: 3")));
 }
+
+TEST_CASE("What a fit unit cost: its lot's cost over the lot's fit units, none where nobody entered one") {
+    const Temporary folder;
+    const auto shop = tests::new_shop(folder.file("w.ingot"), "Book");
+    const auto fill = [&](const char* label, std::optional<double> cost, const char* model, int fit) {
+        Lot lot;
+        lot.label = label;
+        lot.cost = cost;
+        const Id id = shop->receive().add_lot(lot).value();
+        int n = 0;
+        for (const Id cell : tests::opened_pack(*shop, id, std::string(label) + " pack", {2, 2, 1}, "nmc", model))
+            for (const auto& [quantity, value] : {std::pair(Quantity::voltage, 3.64),
+                                                  {Quantity::dc_resistance, 0.045},
+                                                  {Quantity::self_discharge, 0.0004},
+                                                  {Quantity::capacity, ++n <= fit ? 2.4 : 0.7}}) {
+                Measurement m;
+                m.quantity = quantity;
+                m.value = value;
+                REQUIRE(shop->test().record_reading(cell, m));
+            }
+    };
+    fill("A-01", 12.0, "H26", 3);
+    fill("A-02", std::nullopt, "H30", 4);
+    CHECK(shop_book(*shop).lots.size() == 2);
+    const auto costs = unit_costs(*shop);
+    REQUIRE(costs.size() == 1);
+    CHECK(costs.at("H26") == Approx(12.0 / 3));
+}

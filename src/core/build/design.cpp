@@ -63,6 +63,8 @@ constexpr std::array<FigureKind, design_figure_count> figure_kinds{{
     {"bar-torque-nm", 0.05, 100, "0.05 to 100 Nm"},
     {"by-hand"},
     {"room-deep-m", 0.001, 5, "1 to 5000 mm"},
+    {"raised-top-m", 0.0001, 0.02, "0.1 to 20 mm"},
+    {"sleeve-m", 0.00001, 0.005, "0.01 to 5 mm"},
     {"spring-ohm", 0.00001, 1, "0.01 to 1000 mohm"},
     {"spring-a", 0.01, 100, "10 mA to 100 A"},
     {"wanted-ah", 0.001, 100'000, "1 mAh to 100000 Ah"},

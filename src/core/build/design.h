@@ -61,17 +61,19 @@ enum class DesignFigure {
     bar_ohm,        // a bar with both its joints, the worst of all, as they are now
     bar_before_ohm, // before they were cleaned or replaced
     bar_torque_nm,
-    by_hand,     // what a person moved in the layout (layout_moves.h)
-    room_deep_m, // along a cell, for it with its strips
-    spring_ohm,  // of one spring of a holder
-    spring_a,    // the most that spring carries
+    by_hand,      // what a person moved in the layout (layout_moves.h)
+    room_deep_m,  // along a cell, for it with its strips
+    raised_top_m, // of a cell with a button, or what else stands up from its plus end
+    sleeve_m,     // thickness of what is shrunk over each cell
+    spring_ohm,   // of one spring of a holder
+    spring_a,     // the most that spring carries
     // What it asks of the stock while it has no units.
     wanted_ah,    // usable capacity; more counts nothing
     least_duty,   // units fit for it, or better: drive, store, light
     wanted_model, // id; unknown: any
     priority,     // 1 first
 };
-inline constexpr int design_figure_count = 48;
+inline constexpr int design_figure_count = 50;
 [[nodiscard]] const char* code(DesignFigure figure);
 [[nodiscard]] std::optional<DesignFigure> design_figure_from(const std::string& code);
 // What it asks of the stock while it has no units; of no interest once it is built.

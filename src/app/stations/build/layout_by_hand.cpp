@@ -271,6 +271,16 @@ void LayoutView::add_fit_checks(std::vector<StepLine>& lines) const {
         size += *plan_.gap_m < -1e-9 ? tr(", two cells overlap by %1").arg(mm(-*plan_.gap_m))
                                      : tr(", %1 between cells").arg(mm(std::max(0.0, *plan_.gap_m)));
     const bool apart = !plan_.gap_m || *plan_.gap_m > -1e-9;
+    if (room_known && apart && !now.layout.fits) { // what of the case would have to go
+        const double across =
+            now.layout.size_m[0] - question_.design.number(DesignFigure::case_width_m).value_or(0);
+        const double up = now.layout.size_m[1] - question_.design.number(DesignFigure::case_height_m).value_or(0);
+        if (across > 0 || up > 0)
+            size += tr(": ribs or posts would have to go, %1 mm across, %2 up")
+                        .arg(mm(std::max(0.0, across)), mm(std::max(0.0, up)));
+        else
+            size += tr(": it stands over the edge; move it back");
+    }
     add(tr("Inside the case"), room_known ? size : tr("%1; the room is not known").arg(size),
         !apart       ? std::optional(false)
         : room_known ? std::optional(now.layout.fits)
@@ -281,7 +291,8 @@ void LayoutView::add_fit_checks(std::vector<StepLine>& lines) const {
                                     question_.stock ? question_.stock->end_layers : 0);
         const double strips = question_.stock && !in_holder() ? 2 * layers * question_.stock->thickness_m : 0;
         const double rings = plan_.covers.rings > 0 ? ring_m : 0;
-        const double long_m = question_.height_m + strips + rings;
+        const double top = question_.design.number(DesignFigure::raised_top_m).value_or(0);
+        const double long_m = question_.height_m + strips + rings + top;
         const double slack = *deep - long_m;
         add(tr("Along a cell"),
             slack < 0 ? tr("%1 mm with what lies on it, room %2: %3 too long").arg(mm(long_m), mm(*deep), mm(-slack))

@@ -3,6 +3,7 @@
 #include "app/parts/panel.h"
 #include "app/parts/window_bars.h"
 #include "app/theme/theme.h"
+#include "workshop/book.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
 
@@ -97,11 +98,11 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     fill->head()->insertWidget(1, fill_words_);
     for (QAction* command : commands)
         fill->head()->addWidget(new PressButton(command, fill, command == commands.back()));
-    fillings_ = new QTableWidget(0, 6, fill);
+    fillings_ = new QTableWidget(0, 7, fill);
     fillings_->setObjectName(QStringLiteral("fillings"));
     fillings_->setAccessibleName(tr("Models in stock that could fill the chosen design"));
     fillings_->setHorizontalHeaderLabels(
-        {tr("model"), tr("in stock / needed"), tr("design"), tr("Wh"), tr("run"), tr("kg")});
+        {tr("model"), tr("in stock / needed"), tr("design"), tr("Wh"), tr("run"), tr("kg"), tr("cost")});
     fillings_->verticalHeader()->hide();
     fillings_->verticalHeader()->setDefaultSectionSize(scaled(25));
     fillings_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
@@ -200,6 +201,7 @@ void NeedView::show_fillings() {
         return;
     offered_ = workshop().build().fillings(build(), design->chemistry, design->series);
     fillings_->setRowCount(static_cast<int>(offered_.size()));
+    const auto costs = unit_costs(workshop());
     for (int row = 0; row < fillings_->rowCount(); ++row) {
         const auto& [stock, sizing] = offered_[static_cast<std::size_t>(row)];
         const auto cell = [&](int column, const QString& text) {
@@ -216,6 +218,12 @@ void NeedView::show_fillings() {
         cell(3, figures::plain(sizing.energy_wh, 0));
         cell(4, sizing.run_s ? figures::seconds(*sizing.run_s) : QString(QChar(0x2013)));
         cell(5, sizing.mass_kg ? figures::plain(*sizing.mass_kg, 2) : QString(QChar(0x2013)));
+        const auto cost = costs.find(stock.model);
+        cell(6, cost == costs.end()    ? QString(QChar(0x2013))
+                : sizing.energy_wh > 0 ? tr("%1, %2 a Wh")
+                                             .arg(figures::plain(cost->second * sizing.units, 0),
+                                                  figures::plain(cost->second * sizing.units / sizing.energy_wh, 3))
+                                       : figures::plain(cost->second * sizing.units, 0));
     }
 }
 

@@ -87,7 +87,8 @@ void TestStation::add_commands() {
     take_log_ = add_command(tr("&Record the log"), QKeySequence(tr("Ctrl+S")),
                             tr("Record the log and its capacity for this unit"), [this] { take_log(); });
     put_away_ = add_command(tr("&Discard the log"), {}, tr("Leave the log; nothing is recorded"), [this] {
-        log_->clear();
+        if (log_->asking() || !log_->next_run())
+            log_->clear();
         refresh();
         next_log();
     });
@@ -245,10 +246,16 @@ void TestStation::connect_parts() {
     });
     resume_watch();
     connect(log_, &LogImport::finished, this, [this] {
+        show_unit_of_run();
         if (logs_->waiting() > 0)
             emit told(tr("%n more logs wait.", nullptr, logs_->waiting()), false);
         refresh();
     });
+    connect(log_, &LogImport::columns_said, this,
+            [this](const std::vector<std::string>& header, const exchange::LogShape& shape) {
+                if (fine(workshop().catalogue().keep_log_shape(header, shape)))
+                    import_file(log_->path());
+            });
     connect(log_, &LogImport::failed, this, [this](const QString& sentence_text) {
         emit told(sentence_text, true);
         refresh();
@@ -299,7 +306,7 @@ void TestStation::refresh() {
     finding_->setEnabled(may && unit != nullptr);
     home_->setEnabled(may && unit != nullptr);
     take_log_->setEnabled(may && unit != nullptr && log_->ready());
-    put_away_->setEnabled(log_->ready());
+    put_away_->setEnabled(log_->ready() || log_->asking());
     show_readings();
     bench_->refresh();
 }
@@ -415,7 +422,7 @@ void TestStation::ask_file() {
 
 // One after the other: each is looked at, recorded or discarded, then the next one is read.
 void TestStation::next_log() {
-    if (log_->ready() || log_->reading())
+    if (log_->ready() || log_->reading() || log_->asking())
         return;
     if (const QString path = logs_->take(); !path.isEmpty())
         import_file(path);
@@ -466,15 +473,25 @@ void TestStation::import_file(const QString& path) {
         if (const auto found = workshop().find_unit(stem); found)
             show_unit(found.value());
     log_->read(path,
-               workshop().test().options_for_log(workshop().unit(unit_), instrument_->currentText().toStdString()));
+               workshop().test().options_for_log(workshop().unit(unit_), instrument_->currentText().toStdString()),
+               workshop().catalogue().log_shapes());
     refresh();
+}
+
+// A channel that is named after a unit is that unit's.
+void TestStation::show_unit_of_run() {
+    const std::string channel = log_->ready() ? log_->channel().toStdString() : std::string();
+    if (looks_like_unit_code(channel))
+        if (const auto found = workshop().find_unit(channel); found)
+            show_unit(found.value());
 }
 
 void TestStation::take_log() {
     if (!log_->ready())
         return;
+    const QString name = log_->run_name().isEmpty() ? log_->file() : tr("%1, %2").arg(log_->file(), log_->run_name());
     const auto id =
-        workshop().test().import_log(unit_, log_->log(), log_->result(), log_->file().toStdString(),
+        workshop().test().import_log(unit_, log_->log(), log_->result(), name.toStdString(),
                                      instrument_->currentText().toStdString(), log_->resistance(), log_->written_at());
     if (!fine(id))
         return;
@@ -484,7 +501,13 @@ void TestStation::take_log() {
                   : tr("Log recorded for %1; it holds no capacity.")
                         .arg(QString::fromStdString(workshop().unit(unit_)->code())),
               false);
-    log_->clear();
+    if (log_->next_run()) { // it is another unit's: nobody records it for this one by a second keystroke
+        emit told(tr("Recorded. %1 of the file waits: scan its unit.").arg(log_->run_name()), false);
+        unit_ = 0;
+        show_unit_of_run();
+    } else {
+        log_->clear();
+    }
     refresh();
     emit evidence_changed();
     next_log();

@@ -36,6 +36,7 @@ public:
     bool show_unit(Id unit) override;
     void pose() override;
     void import_file(const QString& path);
+    void show_unit_of_run();
     [[nodiscard]] LogQueue* logs() const { return logs_; }
     // The next log that waits, unless one is being looked at.
     void next_log();
