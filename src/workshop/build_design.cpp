@@ -28,6 +28,38 @@ bool all_done(const BuildTicks& ticks, const PackLayout& layout, BuildTask last)
     return true;
 }
 
+// The widest decides; one of an unknown size, and nobody knows how they stand.
+void take_size(BuildQuestion& out, const CellFormat* format, bool first) {
+    const bool round = format != nullptr && format->diameter_m > 0;
+    const bool flat = format != nullptr && format->broad_m > 0 && format->thick_m > 0;
+    if (!round || !(first || out.diameter_m))
+        out.diameter_m.reset();
+    else
+        out.diameter_m = std::max(out.diameter_m.value_or(0), format->diameter_m);
+    if (!flat || !(first || out.flat_m))
+        out.flat_m.reset();
+    else if (first)
+        out.flat_m = {format->broad_m, format->thick_m};
+    else
+        out.flat_m = {std::max((*out.flat_m)[0], format->broad_m), std::max((*out.flat_m)[1], format->thick_m)};
+    if (format != nullptr)
+        out.height_m = std::max(out.height_m, format->height_m);
+}
+
+void finish_size(BuildQuestion& out) {
+    const bool modules = out.cells_per_unit > 1;
+    if (modules)
+        out.diameter_m.reset();
+    if (modules && out.parallel == 1)
+        out.flat_m.reset(); // they stand in a row
+    if (modules && out.parallel > 1 && !out.flat_m) {
+        out.flat_m = {0.1, 0.03}; // blocks, to see what is joined to what
+        out.to_scale = false;
+    }
+    if (const auto sleeve = out.design.number(DesignFigure::sleeve_m); sleeve && out.diameter_m)
+        *out.diameter_m += 2 * *sleeve;
+}
+
 } // namespace
 
 Result<bool> BuildService::set_figure(Id build, DesignFigure figure, const std::string& value) {
@@ -91,39 +123,14 @@ BuildQuestion BuildService::question(Id build) const {
         const UnitModel* model = library.model(line.model);
         const exchange::Library* from = &library;
         const CellFormat* format = model == nullptr ? nullptr : from->format(model->format);
-        // The widest decides; one of an unknown size, and nobody knows how they stand.
-        if (first)
-            out.diameter_m =
-                format != nullptr && format->diameter_m > 0 ? std::optional(format->diameter_m) : std::nullopt;
-        else if (out.diameter_m)
-            out.diameter_m = format != nullptr && format->diameter_m > 0
-                                 ? std::optional(std::max(*out.diameter_m, format->diameter_m))
-                                 : std::nullopt;
-        if (format != nullptr)
-            out.height_m = std::max(out.height_m, format->height_m);
-        const bool flat = format != nullptr && format->broad_m > 0 && format->thick_m > 0;
-        if (first && flat)
-            out.flat_m = {format->broad_m, format->thick_m};
-        else if (out.flat_m && flat)
-            out.flat_m = {std::max((*out.flat_m)[0], format->broad_m), std::max((*out.flat_m)[1], format->thick_m)};
-        else
-            out.flat_m.reset();
+        take_size(out, format, first);
         if (first && model != nullptr) {
             out.unit_mass_kg = model->mass_kg;
             out.continuous_rating_a = model->continuous_a;
         }
         first = false;
     }
-    if (out.cells_per_unit > 1)
-        out.diameter_m.reset();
-    if (out.cells_per_unit > 1 && out.parallel == 1)
-        out.flat_m.reset(); // they stand in a row
-    if (out.cells_per_unit > 1 && out.parallel > 1 && !out.flat_m) {
-        out.flat_m = {0.1, 0.03}; // blocks, to see what is joined to what
-        out.to_scale = false;
-    }
-    if (const auto sleeve = out.design.number(DesignFigure::sleeve_m); sleeve && out.diameter_m)
-        *out.diameter_m += 2 * *sleeve;
+    finish_size(out);
     // In a holder each unit has a spring at both ends.
     if (const auto spring = out.design.number(DesignFigure::spring_ohm);
         spring && out.design.word(DesignFigure::joining) == code(JoiningKind::holder))

@@ -264,6 +264,10 @@ QString room_or_joint(DesignFigure figure) {
         return tr("room, high");
     case DesignFigure::pitch_m:
         return tr("pitch");
+    case DesignFigure::strip_width_m:
+        return tr("strip, wide");
+    case DesignFigure::strip_thickness_m:
+        return tr("thick");
     case DesignFigure::cell_link_m:
         return tr("cell link");
     case DesignFigure::trial_weld:
@@ -318,10 +322,6 @@ QString design_figure(DesignFigure figure) {
         return tr("old cells");
     case DesignFigure::arrangement:
         return tr("arrangement");
-    case DesignFigure::strip_width_m:
-        return tr("strip, wide");
-    case DesignFigure::strip_thickness_m:
-        return tr("thick");
     case DesignFigure::strip_material:
         return tr("strip of");
     case DesignFigure::link_layers:
@@ -370,6 +370,8 @@ QString design_figure(DesignFigure figure) {
     case DesignFigure::case_width_m:
     case DesignFigure::case_height_m:
     case DesignFigure::pitch_m:
+    case DesignFigure::strip_width_m:
+    case DesignFigure::strip_thickness_m:
         return room_or_joint(figure);
     case DesignFigure::standby_a:
         return tr("draws at rest");

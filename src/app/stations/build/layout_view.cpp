@@ -92,7 +92,7 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
     trial_weld_->setAccessibleName(tr("Trial weld: settings, and what the pull showed"));
     trial_weld_->setToolTip(
         tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
-    trial_weld_->setPlaceholderText(tr("trial weld: settings, what the pull showed"));
+    trial_weld_->setPlaceholderText(tr("trial weld, and its pull"));
     trial_weld_->setMinimumWidth(scaled(230));
     rim_boxes_ = new DesignBoxes(tr("Depth of the room and cell link"), {F::room_deep_m, F::raised_top_m, F::sleeve_m, F::cell_link_m}, checks);
     rim_boxes_->setObjectName(QStringLiteral("rim_boxes"));
