@@ -1,5 +1,6 @@
 // From the design to the last weld: figures that make sense, the currents in the metal, what a slipped tool bridges.
 #include "core/build/build_steps.h"
+#include "core/build/refill_joints.h"
 #include "core/build/design.h"
 #include "core/build/pack_joints.h"
 #include "core/build/sizing.h"
@@ -357,4 +358,50 @@ TEST_CASE("Units that a device needs: the run or the current decides, by hand") 
     CHECK_FALSE(modules->run_s);
     CHECK_FALSE(modules->mass_kg);
     CHECK_FALSE(size_pack(7, lithium, {"X", 9, 0, 0, 0, 1}, {})); // nobody measured one
+}
+
+TEST_CASE("A refill opens the joints beside its groups; what stands on either side is live end to end") {
+    const std::vector<double> volts(13, 3.6);
+    const StripDrawing usual = StripDrawing::usual(13);
+    const auto runs = refill_runs({4, 5, 9, 13}, volts, usual);
+    REQUIRE(runs.size() == 3);
+    CHECK((runs[0].first == 4 && runs[0].last == 5));
+    REQUIRE(runs[0].below);
+    CHECK(runs[0].below->below == 3);
+    REQUIRE(runs[0].below->faces.size() == 1); // front and back in turn
+    CHECK(runs[0].below->faces == runs[0].above->faces); // 3 to 4 and 5 to 6, with 4 to 5 on the other
+    CHECK(runs[0].above->below == 5);
+    CHECK(runs[0].below_v == Approx(3 * 3.6));
+    CHECK(runs[0].above_v == Approx(3 * 3.6)); // 6, 7, 8: up to the next opening
+    CHECK(runs[1].standing_below == 3);
+    CHECK(runs[1].above_v == Approx(3 * 3.6));
+    CHECK_FALSE(runs[2].above); // the pack's end: its lead comes off
+    CHECK(runs[2].standing_above == 0);
+    CHECK(runs[2].above_v == 0);
+    // By brute force: every group stands in exactly one of the stretches, or goes out.
+    for (int mask = 1; mask < 256; ++mask) {
+        std::vector<int> groups;
+        std::vector<double> own;
+        double stays = 0;
+        for (int g = 1; g <= 8; ++g) {
+            own.push_back(3.0 + 0.1 * g);
+            if ((mask >> (g - 1)) & 1)
+                groups.push_back(g);
+            else
+                stays += own.back();
+        }
+        const auto all = refill_runs(groups, own, StripDrawing());
+        double below = 0;
+        int count = 0;
+        for (const RefillRun& run : all) {
+            below += run.below_v;
+            count += run.last - run.first + 1;
+            CHECK(run.below.has_value() == (run.first > 1));
+            if (run.below)
+                CHECK(run.below->faces.empty()); // nobody drew them
+        }
+        CHECK(count == static_cast<int>(groups.size()));
+        CHECK(below + all.back().above_v == Approx(stays));
+    }
+    CHECK(refill_runs({}, volts, usual).empty());
 }

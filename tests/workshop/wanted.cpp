@@ -1,6 +1,7 @@
 // Builds before they have units: what is asked of the stock, who gets what, what is reserved for whom.
 #include "shop.h"
 #include "temporary.h"
+#include "workshop/refill_work.h"
 #include "workshop/workshop.h"
 
 #include <catch2/catch.hpp>
@@ -295,6 +296,19 @@ TEST_CASE("A pack opened in part is refilled: no stronger than its survivors, it
     CHECK_FALSE(shop->build().begin_refill(mower));
     const Id build = begun.value();
     CHECK(shop->build_of(build)->layout == PackLayout{2, 3, 1});
+    // Which joints are opened, and what stands live meanwhile.
+    const RefillWork work = refill_work(*shop, build);
+    REQUIRE(work.runs.size() == 2);
+    CHECK(work.read);
+    CHECK(work.runs[0].below_v == Approx(3.612 + 3.608));
+    CHECK(work.runs[0].above_v == Approx(3.610));
+    CHECK_FALSE(work.runs[1].above);
+    const QString words = wording::refill_work(work).join(QLatin1Char(' '));
+    CHECK(words.contains(QStringLiteral("the joint of 2 and 3 on the")));
+    CHECK(words.contains(QStringLiteral("the plus lead")));
+    CHECK(words.contains(QStringLiteral("5 mm of air")));
+    CHECK_FALSE(words.contains(QStringLiteral("at the most"))); // all that stay were read
+    CHECK(refill_work(*shop, 0).runs.empty());
     CHECK_FALSE(shop->build().set_form(build, "nmc", {3, 3, 1}, "H26")); // the pack decides its groups
     // Every group gives what the weakest survivor gives, and not what the stock could.
     const auto answer = answer_allotment(shop->match().allot_question(0.005), {});

@@ -376,6 +376,13 @@
 <context>
     <name>ingot::wording</name>
     <message numerus="yes">
+        <source>%n groups</source>
+        <translation>
+            <numerusform>%n group</numerusform>
+            <numerusform>%n groups</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%n rows over %1 h</source>
         <translation>
             <numerusform>%n row over %1 h</numerusform>

@@ -7,6 +7,7 @@
 #include "app/theme/theme.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
+#include "workshop/refill_work.h"
 #include "workshop/wording.h"
 
 #include <QLabel>
@@ -374,6 +375,7 @@ EvidenceContent StepsView::evidence() const {
         if (record->state != AssemblyState::joined || !finding.refuses)
             content.ways.push_back({finding.refuses ? tr("Not like this") : tr("To be minded"),
                                     wording::unsafe(finding), !finding.refuses});
+    content.notes << wording::refill_work(refill_work(workshop(), build()));
     if (record->state == AssemblyState::planned)
         content.line = tr("Its units are still in their trays: take them at Units.");
     else if (one && (!next || next->first != *one))

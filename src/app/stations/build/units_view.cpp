@@ -6,6 +6,7 @@
 #include "app/theme/theme.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
+#include "workshop/refill_work.h"
 #include "workshop/wording.h"
 
 #include <QScrollArea>
@@ -243,7 +244,8 @@ EvidenceContent UnitsView::evidence() const {
         content.notes << how;
     }
     if (const auto refill = workshop().build().refill(build()))
-        content.notes << wording::refill(*refill, workshop().build().design(build()));
+        content.notes << wording::refill(*refill, workshop().build().design(build()))
+                      << wording::refill_work(refill_work(workshop(), build()));
     content.caution = "build";
     const auto next = std::find_if(sheet.lines.begin(), sheet.lines.end(), [](const BuildLine& l) { return !l.taken; });
     if (build() != 0 && next != sheet.lines.end()) {
