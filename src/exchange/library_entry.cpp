@@ -1,9 +1,9 @@
 #include "exchange/library_entry.h"
 
+#include "exchange/csv.h"
 #include "exchange/toml_tables.h"
 
 #include <array>
-#include <charconv>
 #include <cmath>
 #include <sstream>
 
@@ -84,14 +84,6 @@ std::string shown(const toml::node& node) {
     return {};
 }
 
-std::optional<double> number_in(const std::string& text) {
-    double value = 0;
-    const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (error != std::errc() || end != text.data() + text.size() || !std::isfinite(value))
-        return std::nullopt;
-    return value;
-}
-
 // Nothing: set. Otherwise what is wrong.
 std::optional<Problem> set(toml::table& entry, const EntryField& field, const std::string& value) {
     const auto [table, key] = place_of(entry, field.key, !value.empty());
@@ -114,7 +106,7 @@ std::optional<Problem> set(toml::table& entry, const EntryField& field, const st
         break;
     case Type::number:
     case Type::whole: {
-        const auto number = number_in(value);
+        const auto number = parse_number(value);
         if (!number || (field.type == Type::whole && *number != std::floor(*number)))
             return Problem{field.key, 0,
                            field.type == Type::whole ? said("\"{}\" is not a whole number.", value)

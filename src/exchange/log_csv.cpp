@@ -13,7 +13,7 @@ namespace ingot::exchange {
 namespace {
 
 // The columns of a log, as their names or a person say.
-class LogColumns {
+class TesterColumns {
 public:
     Column time{
         "Test Time / s", Dimension::second, {"test time", "time", "elapsed time", "total time"}, true, {}, 1, {}};
@@ -187,7 +187,7 @@ private:
     std::string file_;
     const std::function<bool(double)>& progress_;
     bool several_;
-    LogColumns columns_;
+    TesterColumns columns_;
     std::vector<LogPart> parts_;
     std::map<std::string, Writing> writing_; // by channel
 };

@@ -253,3 +253,25 @@ TEST_CASE("Links are left out and laid by hand: the netlist is checked at once, 
     const Id id = w.station().build();
     CHECK_FALSE(build.set_figure(id, DesignFigure::by_hand, "cell 1.1 nowhere"));
 }
+
+TEST_CASE("Where something is welded a hand moves nothing: it is said, and the layout stands as it stood") {
+    HandWindow w;
+    const Assembly* joined = nullptr;
+    for (const Assembly& build : w.shop().builds())
+        if (build.state != AssemblyState::planned && build.state != AssemblyState::taken &&
+            build.state != AssemblyState::given_up && build.layout.cells_per_unit == 1)
+            joined = &build;
+    REQUIRE(joined != nullptr);
+    w.scan(QString::fromStdString(joined->label));
+    w.station().show_view(app::BuildStation::View::layout);
+    w.ready();
+    REQUIRE(w.station().build() == joined->id);
+    REQUIRE(w.layout().plan().now() != nullptr);
+    const double x = w.now().cells[0].x_m;
+    w.picture().setFocus();
+    w.key(Qt::Key_Down);
+    w.shift(Qt::Key_Right);
+    CHECK(w.window.told().contains(QStringLiteral("its units are in it")));
+    CHECK(w.words().empty());
+    CHECK(w.now().cells[0].x_m == Approx(x));
+}

@@ -400,6 +400,19 @@ TEST_CASE("N3: a finding, a format and a chemistry are changed by their fields, 
     CHECK(w.shop().library().format("pouch-60")->thick_m == Approx(0.0084));
     CHECK(w.shop().library().format("pouch-60")->diameter_m == 0);
     CHECK(w.shop().library().format("18650")->diameter_m > 0);
+    // What is typed and not saved waits with its entry.
+    type("height_mm", "77");
+    command(w, QStringLiteral("Leave the changes"));
+    CHECK(line("height_mm")->text() == QStringLiteral("90"));
+    type("height_mm", "91");
+    choose(QStringLiteral("Finding: Leaking"));
+    CHECK(says->text().isEmpty());
+    choose(QStringLiteral("Format: pouch-60"));
+    CHECK(line("height_mm")->text() == QStringLiteral("91"));
+    CHECK(says->text().contains(QStringLiteral("not saved")));
+    save();
+    CHECK(w.shop().library().format("pouch-60")->height_m == Approx(0.091));
+    CHECK_FALSE(says->text().contains(QStringLiteral("not saved")));
     // A chemistry must not be charged higher than before; lower it may.
     choose(QStringLiteral("Chemistry: Li-ion NMC"));
     type("voltage.charge_limit_v", "4.3");

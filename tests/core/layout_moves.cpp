@@ -266,9 +266,9 @@ TEST_CASE("Flat cells stand in stacks: nothing overlaps, nothing crosses, the ne
                            std::fabs(layout.cells[a].y_m - layout.cells[b].y_m) > layout.cell_m[1]));
         }
         // A stack of all, 8 mm and 1 between: so long, and one cell broad.
-        const auto stack = std::find_if(proposals.value().begin(), proposals.value().end(), [&](const Layout& layout) {
-            return layout.lane == static_cast<std::size_t>(series * parallel) && layout.upright;
-        });
+        const auto count = static_cast<std::size_t>(series * parallel);
+        const auto stack = std::find_if(proposals.value().begin(), proposals.value().end(),
+                                        [&](const Layout& layout) { return layout.lane == count && layout.upright; });
         REQUIRE(stack != proposals.value().end());
         CHECK(stack->size_m[0] == Approx(0.060));
         CHECK(stack->size_m[1] == Approx(0.009 * series * parallel - 0.001));

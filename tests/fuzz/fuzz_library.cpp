@@ -1,4 +1,6 @@
-// Any bytes as a data file of each kind.
+// Any bytes as a data file of each kind, as an entry of the library, as what a hand moved in a layout.
+#include "core/build/layout_moves.h"
+#include "exchange/library_entry.h"
 #include "exchange/library_toml.h"
 
 #include <cstdint>
@@ -8,5 +10,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
     const std::string text(reinterpret_cast<const char*>(data), size);
     for (const char* kind : {"ocv", "chemistries", "formats", "models", "rule-sets", "look-findings", "cautions"})
         (void)ingot::exchange::parse_library({{kind, "fuzz.toml", text}});
+    using ingot::exchange::EntryKind;
+    for (const EntryKind kind : {EntryKind::model, EntryKind::chemistry, EntryKind::format, EntryKind::finding})
+        if (const auto values = ingot::exchange::entry_values(kind, text))
+            (void)ingot::exchange::entry_with(kind, text, values.value());
+    (void)ingot::layout_moves_from(text);
     return 0;
 }

@@ -9,6 +9,14 @@
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     const std::string text(reinterpret_cast<const char*>(data), size);
     auto log = ingot::exchange::read_log(text, "fuzz.csv");
+    const auto parts = ingot::exchange::read_log_parts(text, "fuzz.csv");
+    if (log && (!parts || parts.value().size() != 1)) // what is one log is one part
+        std::abort();
+    if (parts)
+        for (const auto& part : parts.value())
+            if (part.log.samples.size() == 0)
+                std::abort();
+    (void)ingot::exchange::read_log_shape(text);
     if (!log) {
         if (log.problem().sentence.english().empty())
             std::abort();

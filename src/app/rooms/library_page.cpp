@@ -53,6 +53,10 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     as_text_ = add_command(tr("As te&xt"), {}, tr("The entry as the text it is kept in, or its fields again"),
                            [this] { show_as_text(as_text_->isChecked()); });
     as_text_->setCheckable(true);
+    add_command(tr("Leave the chan&ges"), {}, tr("The entry as it stands in the library; what was typed goes"), [this] {
+        drafts_.erase(shown_entry_);
+        show_entry();
+    });
     auto* panel = new Panel(tr("Library: what this shop works by"), this);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -97,7 +101,10 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     buttons->addStretch(1);
     buttons->addWidget(new PressButton(save_, panel, true));
     layout->addLayout(buttons);
-    connect(entries_, &QListWidget::currentRowChanged, this, [this] { show_entry(); });
+    connect(entries_, &QListWidget::currentRowChanged, this, [this] {
+        keep_draft();
+        show_entry();
+    });
     fill({});
 }
 
@@ -170,10 +177,31 @@ void LibraryPage::fill(const QString& choose) {
     show_entry();
 }
 
+// What was typed and not saved waits with its entry until it is saved.
+void LibraryPage::keep_draft() {
+    if (shown_entry_.isEmpty())
+        return;
+    if (pages_->currentIndex() == 1 && text_->toPlainText() != shown_)
+        drafts_[shown_entry_] = text_->toPlainText();
+    else if (const auto typed = form_->text(); form_->changed() && typed)
+        drafts_[shown_entry_] = QString::fromStdString(typed.value());
+}
+
+void LibraryPage::show_draft() {
+    const auto draft = drafts_.find(shown_entry_);
+    if (draft == drafts_.end())
+        return;
+    text_->setPlainText(draft->second);
+    if (pages_->currentIndex() == 0 && !form_->take(draft->second.toStdString()))
+        pages_->setCurrentIndex(1);
+    say(tr("Changed and not saved yet."));
+}
+
 void LibraryPage::show_entry() {
     const QListWidgetItem* item = entries_->currentItem();
     if (item == nullptr)
         return;
+    shown_entry_ = item->data(kind_role).toString() + QLatin1Char(' ') + item->data(id_role).toString();
     const std::string id = item->data(id_role).toString().toStdString();
     std::string text;
     const auto kind = kind_of(item->data(kind_role).toString());
@@ -193,6 +221,7 @@ void LibraryPage::show_entry() {
     as_text_->setEnabled(kind.has_value());
     pages_->setCurrentIndex(kind && !as_text_->isChecked() ? 0 : 1);
     says_->clear();
+    show_draft();
     emit evidence_changed();
 }
 
@@ -286,6 +315,8 @@ void LibraryPage::save() {
         return;
     }
     choose_kind_ = kind;
+    drafts_.erase(shown_entry_);
+    shown_entry_.clear(); // nothing of it waits any more
     static const QRegularExpression id_line(QStringLiteral("^id = [\"'](.*)[\"']$"),
                                             QRegularExpression::MultilineOption);
     fill(id_line.match(QString::fromStdString(kept.value())).captured(1));

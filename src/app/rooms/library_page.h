@@ -5,6 +5,8 @@
 
 #include "app/stations/page.h"
 
+#include <map>
+
 class QLabel;
 class QListWidget;
 class QPlainTextEdit;
@@ -27,6 +29,8 @@ public:
 private:
     void fill(const QString& choose);
     void show_entry();
+    void keep_draft();
+    void show_draft();
     void copy();
     void save();
     void ask_new_model();
@@ -46,7 +50,9 @@ private:
     QPlainTextEdit* text_ = nullptr;
     QString choose_kind_; // of the entry that is chosen next: ids are not of one kind alone
     QLabel* says_ = nullptr;
-    QString shown_; // the text as it stands in the library
+    QString shown_;                     // the text as it stands in the library
+    QString shown_entry_;               // kind and id
+    std::map<QString, QString> drafts_; // by that: typed and not saved
 };
 
 } // namespace ingot::app

@@ -81,7 +81,10 @@ void LayoutView::keep_moves(const std::vector<LayoutMove>& moves) {
     set_figure(DesignFigure::by_hand,
                moves.empty() ? QString()
                              : QString::fromStdString(arrangement_of(plan_.as_proposed) + ": " + words_of(moves)));
-    refresh(); // where it was refused, it stands as it stood
+    question_ = workshop().build().question(build());
+    if (auto kept = with_moves(plan_, question_, this->moves())) // where it was refused, it stands as it stood
+        plan_ = std::move(kept.value());
+    refresh();
 }
 
 void LayoutView::ask_moves() {
@@ -272,8 +275,7 @@ void LayoutView::add_fit_checks(std::vector<StepLine>& lines) const {
                                      : tr(", %1 between cells").arg(mm(std::max(0.0, *plan_.gap_m)));
     const bool apart = !plan_.gap_m || *plan_.gap_m > -1e-9;
     if (room_known && apart && !now.layout.fits) { // what of the case would have to go
-        const double across =
-            now.layout.size_m[0] - question_.design.number(DesignFigure::case_width_m).value_or(0);
+        const double across = now.layout.size_m[0] - question_.design.number(DesignFigure::case_width_m).value_or(0);
         const double up = now.layout.size_m[1] - question_.design.number(DesignFigure::case_height_m).value_or(0);
         if (across > 0 || up > 0)
             size += tr(": ribs or posts would have to go, %1 mm across, %2 up")
