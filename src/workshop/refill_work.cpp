@@ -1,8 +1,7 @@
 #include "workshop/refill_work.h"
 
 #include "workshop/figures.h"
-
-#include <QCoreApplication>
+#include "workshop/translated.h"
 
 #include <algorithm>
 #include <numeric>
@@ -34,10 +33,6 @@ RefillWork refill_work(const Workshop& workshop, Id build) {
 namespace wording {
 
 namespace {
-
-QString tr(const char* text, int n = -1) {
-    return QCoreApplication::translate("ingot::wording", text, nullptr, n);
-}
 
 QString opened(const OpenedJoint& joint) {
     QStringList faces;

@@ -255,23 +255,37 @@ TEST_CASE("Links are left out and laid by hand: the netlist is checked at once, 
 }
 
 TEST_CASE("Where something is welded a hand moves nothing: it is said, and the layout stands as it stood") {
-    HandWindow w;
-    const Assembly* joined = nullptr;
-    for (const Assembly& build : w.shop().builds())
-        if (build.state != AssemblyState::planned && build.state != AssemblyState::taken &&
-            build.state != AssemblyState::given_up && build.layout.cells_per_unit == 1)
-            joined = &build;
-    REQUIRE(joined != nullptr);
-    w.scan(QString::fromStdString(joined->label));
-    w.station().show_view(app::BuildStation::View::layout);
-    w.ready();
-    REQUIRE(w.station().build() == joined->id);
+    static const Temporary folder;
+    const std::string path = folder.file("welded.ingot");
+    {
+        const auto shop = new_shop(path, "Fellside bench");
+        const auto cells = lantern_cells(*shop, {4, 3, 1});
+        std::vector<std::vector<Id>> groups(4);
+        for (std::size_t c = 0; c < cells.size(); ++c) {
+            for (const auto& [quantity, value] :
+                 {std::pair(Quantity::voltage, 3.640), {Quantity::dc_resistance, 0.050}, {Quantity::capacity, 2.20}}) {
+                Measurement m;
+                m.quantity = quantity;
+                m.value = value;
+                m.resolution = 0.001;
+                REQUIRE(shop->test().record_reading(cells[c], m));
+            }
+            groups[c / 3].push_back(cells[c]);
+        }
+        const Id build = shop->match().reserve(4, 3, groups, std::nullopt, 0).value();
+        for (const Id cell : cells)
+            REQUIRE(shop->build().take(build, cell));
+        for (auto next = shop->build().next_item(build); next && next->first <= BuildTask::parallel_front;
+             next = shop->build().next_item(build))
+            REQUIRE(shop->build().tick(build, next->first, next->second));
+    }
+    HandWindow w(path);
     REQUIRE(w.layout().plan().now() != nullptr);
     const double x = w.now().cells[0].x_m;
     w.picture().setFocus();
     w.key(Qt::Key_Down);
     w.shift(Qt::Key_Right);
-    CHECK(w.window.told().contains(QStringLiteral("its units are in it")));
+    CHECK(w.window.told().contains(QStringLiteral("welded")));
     CHECK(w.words().empty());
     CHECK(w.now().cells[0].x_m == Approx(x));
 }

@@ -84,6 +84,8 @@ LayoutPicture::LayoutPicture(QWidget* parent) : Painted(parent) {
 }
 
 void LayoutPicture::set(const Layout& layout, double strip_m, double case_width_m, double case_height_m) {
+    if (layout.cells.size() != layout_.cells.size()) // another pack: what was held is not in it
+        hold_ = {};
     layout_ = layout;
     strip_m_ = strip_m;
     // Nobody measured the room, or it is too small: the cells' own outline.
@@ -102,6 +104,7 @@ void LayoutPicture::set(const Layout& layout, double strip_m, double case_width_
 
 void LayoutPicture::clear() {
     layout_ = {};
+    hold_ = {};
     looks_.clear();
     values_.clear();
     piece_ = cell_ = -1;
@@ -578,8 +581,8 @@ void LayoutPicture::keyPressEvent(QKeyEvent* event) {
     }
     if (dx != 0 && !layout_.pieces.empty()) {
         const int count = static_cast<int>(layout_.pieces.size());
-        choose_piece((piece_ < 0 && dx < 0 ? count : piece_) + dx);
-        choose_piece((piece_ % count + count) % count);
+        const int from = piece_ < 0 && dx < 0 ? count : piece_;
+        choose_piece((from + dx + count) % count);
         emit piece_chosen(piece_);
     } else if (dy != 0 && movable_) {
         const int count = static_cast<int>(layout_.cells.size());
