@@ -9,6 +9,10 @@
 #include "app/stations/build/build_station.h"
 #include "app/stations/build/layout_view.h"
 
+#include <QWheelEvent>
+
+#include <cmath>
+
 using namespace ingot;
 using namespace ingot::tests;
 
@@ -252,6 +256,48 @@ TEST_CASE("Links are left out and laid by hand: the netlist is checked at once, 
     auto& build = w.shop().build();
     const Id id = w.station().build();
     CHECK_FALSE(build.set_figure(id, DesignFigure::by_hand, "cell 1.1 nowhere"));
+}
+
+TEST_CASE(
+    "A dense layout is looked at closer by keys and wheel: what is chosen stays in sight, a press hits its own face") {
+    HandWindow w;
+    auto& picture = w.picture();
+    picture.setFocus();
+    w.key(Qt::Key_Down);
+    CHECK(picture.zoom() == Approx(1));
+    for (int i = 0; i < 4; ++i)
+        QTest::keyClick(&picture, Qt::Key_PageUp);
+    CHECK(picture.zoom() > 5);
+    const auto cell = [&](int place) { return w.part(QStringLiteral("Place 1.%1").arg(place)).at; };
+    CHECK(QRectF(picture.rect()).contains(cell(1).center()));
+    CHECK(cell(1).width() > 60);
+    // The next one, walked to, comes into sight; its rim is pressed there.
+    QTest::keyClick(&picture, Qt::Key_Down);
+    const QRectF second = cell(2);
+    CHECK(QRectF(picture.rect()).contains(second.center()));
+    QTest::keyClick(&picture, Qt::Key_Down);
+    const auto rim = [&] {
+        return (cell(3).center() + QPointF(cell(3).width() * 0.36, -cell(3).height() * 0.3)).toPoint();
+    };
+    QTest::mouseClick(&picture, Qt::LeftButton, {}, rim());
+    w.settle();
+    CHECK(picture.cell() == 2);
+    CHECK_FALSE(picture.grab().isNull());
+    // A millimetre by mouse is some pixels now.
+    w.drag(rim(), rim() + QPoint(static_cast<int>(std::lround(cell(3).width() / 18.5)), 0));
+    CHECK_THAT(w.words(), Catch::Contains("cell 1.3 1 0"));
+    for (int i = 0; i < 6; ++i)
+        QTest::keyClick(&picture, Qt::Key_PageDown);
+    CHECK(picture.zoom() == Approx(1));
+    const auto wheel = [&](Qt::KeyboardModifiers with) {
+        QWheelEvent turned(QPointF(120, 90), picture.mapToGlobal(QPointF(120, 90)), {}, QPoint(0, 120), Qt::NoButton,
+                           with, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&picture, &turned);
+        return picture.zoom();
+    };
+    const double before = wheel(Qt::ControlModifier);
+    CHECK(before > 1);
+    CHECK(wheel(Qt::NoModifier) == Approx(before)); // that is the page's
 }
 
 TEST_CASE("Where something is welded a hand moves nothing: it is said, and the layout stands as it stood") {

@@ -101,6 +101,7 @@ TEST_CASE("Moves of a hand are kept as words, add up, and take each other back")
     CHECK(moved_arrangement("cell 3.2 0.5 -1").empty());
     CHECK(both[0].x_m == Approx(0.0005));
     CHECK(both[0].y_m == Approx(-0.001));
+    CHECK(words_of({{Kind::cell, {1, 1}, {}, 0, 0.001, -0.0}}) == "cell 1.1 1 0");
     // Steps of one cell add up; back where it was, it was not moved.
     CHECK(words_of(moves("cell 1.1 0.5 0; cell 1.1 0.5 0; cell 1.1 0 2")) == "cell 1.1 1 2");
     CHECK(words_of(moves("cell 1.1 0.5 0; cell 1.1 -0.5 0")).empty());

@@ -6,6 +6,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 #include <QPainterPathStroker>
+#include <QWheelEvent>
 
 #include <algorithm>
 #include <cmath>
@@ -84,8 +85,10 @@ LayoutPicture::LayoutPicture(QWidget* parent) : Painted(parent) {
 }
 
 void LayoutPicture::set(const Layout& layout, double strip_m, double case_width_m, double case_height_m) {
-    if (layout.cells.size() != layout_.cells.size()) // another pack: what was held is not in it
+    if (layout.cells.size() != layout_.cells.size()) { // another pack: what was held is not in it
         hold_ = {};
+        zoom_ = 1;
+    }
     layout_ = layout;
     strip_m_ = strip_m;
     // Nobody measured the room, or it is too small: the cells' own outline.
@@ -172,20 +175,71 @@ std::vector<Face> LayoutPicture::drawings() const {
     return out;
 }
 
-LayoutPicture::Sheet LayoutPicture::sheet(Face face) const {
-    Sheet out;
+QRectF LayoutPicture::area(Face face) const {
     const bool both = faces_ == Faces::both && !layout_.flat;
     const double w = both ? (width() - between_faces) / 2 : width();
-    const double above = face_head() + scaled(24); // a lead sticks out
-    const double h = height() - above;
     const double left = both && face == Face::back ? w + between_faces : 0;
+    return {left, static_cast<double>(face_head()), w, static_cast<double>(height() - face_head())};
+}
+
+LayoutPicture::Sheet LayoutPicture::sheet(Face face) const {
+    Sheet out;
+    const QRectF room = area(face);
     const double lead = scaled(22); // for what sticks out
-    out.scale = std::min((w - 2 * lead) / std::max(1e-6, case_width_m_), (h - lead) / std::max(1e-6, case_height_m_));
+    const double above = scaled(24);
+    const double h = room.height() - above;
+    out.scale = zoom_ * std::min((room.width() - 2 * lead) / std::max(1e-6, case_width_m_),
+                                 (h - lead) / std::max(1e-6, case_height_m_));
     const double drawn_w = case_width_m_ * out.scale;
     const double drawn_h = case_height_m_ * out.scale;
-    out.at = QRectF(left + (w - drawn_w) / 2, above + (h - lead - drawn_h) / 2, drawn_w, drawn_h);
     out.mirrored = face == Face::back && !layout_.flat;
+    QPointF left_top(room.left() + (room.width() - drawn_w) / 2, room.top() + above + (h - lead - drawn_h) / 2);
+    if (zoom_ > 1) { // what is looked at stands in the middle
+        const double x = out.mirrored ? case_width_m_ - centre_m_.x() : centre_m_.x();
+        left_top = room.center() - QPointF(x * out.scale, drawn_h - centre_m_.y() * out.scale);
+    }
+    out.at = QRectF(left_top, QSizeF(drawn_w, drawn_h));
     return out;
+}
+
+void LayoutPicture::go_closer(double factor, const QPointF& to_m) {
+    constexpr double closest = 12;
+    constexpr double hair = 1.01;
+    zoom_ = std::clamp(zoom_ * factor, 1.0, closest);
+    if (zoom_ < hair)
+        zoom_ = 1;
+    centre_m_ = to_m;
+    parts_changed();
+    update();
+}
+
+QPointF LayoutPicture::middle_of_choice() const {
+    if (cell_ >= 0)
+        return {layout_.cells[static_cast<std::size_t>(cell_)].x_m, layout_.cells[static_cast<std::size_t>(cell_)].y_m};
+    if (piece_ >= 0) {
+        const auto& cells = layout_.pieces[static_cast<std::size_t>(piece_)].cells;
+        const LayoutCell& cell = layout_.cells[cells[cells.size() / 2]];
+        return {cell.x_m, cell.y_m};
+    }
+    return {case_width_m_ / 2, case_height_m_ / 2};
+}
+
+void LayoutPicture::wheelEvent(QWheelEvent* event) {
+    if ((event->modifiers() & Qt::ControlModifier) == 0 || layout_.cells.empty()) {
+        event->ignore(); // the page scrolls
+        return;
+    }
+    for (const Face face : drawings()) {
+        if (!area(face).contains(event->position()))
+            continue;
+        const Sheet on = sheet(face);
+        const QPointF from = event->position() - on.at.topLeft();
+        const double x = from.x() / on.scale;
+        constexpr double notch = 1.4;
+        go_closer(event->angleDelta().y() > 0 ? notch : 1 / notch,
+                  {on.mirrored ? case_width_m_ - x : x, case_height_m_ - from.y() / on.scale});
+    }
+    event->accept();
 }
 
 QPointF LayoutPicture::place(const Sheet& sheet, double x_m, double y_m) const {
@@ -370,10 +424,14 @@ void LayoutPicture::draw_face(QPainter& painter, Face face) const {
     const Sheet on = sheet(face);
     painter.setFont(type(13, true));
     painter.setPen(c.ink);
-    painter.drawText(QRectF(on.at.left(), 0, on.at.width(), face_head()), Qt::AlignLeft | Qt::AlignVCenter,
+    const double left = zoom_ > 1 ? area(face).left() : on.at.left();
+    painter.drawText(QRectF(left, 0, area(face).width(), face_head()), Qt::AlignLeft | Qt::AlignVCenter,
                      layout_.flat          ? tr("Seen on the terminals")
                      : face == Face::front ? tr("Front")
                                            : tr("Back, turned over"));
+    painter.save();
+    if (zoom_ > 1)
+        painter.setClipRect(area(face));
     painter.setPen(QPen(c.ink, 1.5));
     painter.setBrush(c.paper);
     painter.drawRect(on.at);
@@ -391,6 +449,7 @@ void LayoutPicture::draw_face(QPainter& painter, Face face) const {
         painter.drawPath(path);
     }
     draw_signs(painter, face, on);
+    painter.restore();
 }
 
 void LayoutPicture::paintEvent(QPaintEvent* /*event*/) {
@@ -413,14 +472,15 @@ void LayoutPicture::mousePressEvent(QMouseEvent* event) {
         hold_.on = sheet(face);
     };
     for (std::size_t tap = 0; tap < layout_.sense.size(); ++tap)
-        if (shown(layout_.sense[tap].face) &&
+        if (shown(layout_.sense[tap].face) && area(layout_.sense[tap].face).contains(event->position()) &&
             tap_label(sheet(layout_.sense[tap].face), layout_.sense[tap]).contains(event->position())) {
             take(Hold::What::sense, static_cast<int>(tap), layout_.sense[tap].face);
             return;
         }
     for (std::size_t p = layout_.pieces.size(); p-- > 0;) {
         const LayoutPiece& piece = layout_.pieces[p];
-        if (!shown(piece.face) || !outline(sheet(piece.face), piece).contains(event->position()))
+        if (!shown(piece.face) || !area(piece.face).contains(event->position()) ||
+            !outline(sheet(piece.face), piece).contains(event->position()))
             continue;
         if (piece.kind == LayoutPiece::Kind::lead)
             take(Hold::What::lead, layout_.cells[piece.cells.front()].plus == piece.face ? 1 : 0, piece.face);
@@ -430,7 +490,8 @@ void LayoutPicture::mousePressEvent(QMouseEvent* event) {
     }
     for (const Face face : drawings())
         for (std::size_t c = 0; c < layout_.cells.size(); ++c)
-            if (cell_outline(sheet(face), layout_.cells[c]).contains(event->position())) {
+            if (area(face).contains(event->position()) &&
+                cell_outline(sheet(face), layout_.cells[c]).contains(event->position())) {
                 take(Hold::What::cell, static_cast<int>(c), face);
                 choose_cell(static_cast<int>(c));
                 emit cell_chosen(cell_);
@@ -569,6 +630,11 @@ void LayoutPicture::keyPressEvent(QKeyEvent* event) {
         emit link_unwanted();
         return;
     }
+    if ((event->key() == Qt::Key_PageUp || event->key() == Qt::Key_PageDown) && !layout_.cells.empty()) {
+        constexpr double step = 1.6;
+        go_closer(event->key() == Qt::Key_PageUp ? step : 1 / step, middle_of_choice());
+        return;
+    }
     const int dx = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
     const int dy = event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Down ? -1 : 0;
     if ((dx == 0 && dy == 0) || layout_.cells.empty()) {
@@ -583,11 +649,13 @@ void LayoutPicture::keyPressEvent(QKeyEvent* event) {
         const int count = static_cast<int>(layout_.pieces.size());
         const int from = piece_ < 0 && dx < 0 ? count : piece_;
         choose_piece((from + dx + count) % count);
+        centre_m_ = middle_of_choice();
         emit piece_chosen(piece_);
     } else if (dy != 0 && movable_) {
         const int count = static_cast<int>(layout_.cells.size());
         const int next = cell_ < 0 ? (dy > 0 ? count - 1 : 0) : (cell_ - dy + count) % count;
         choose_cell(next);
+        centre_m_ = middle_of_choice();
         emit cell_chosen(cell_);
     }
 }

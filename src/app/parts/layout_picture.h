@@ -1,8 +1,8 @@
 // A pack as its cells stand, both faces side by side: the front as it lies on the bench, the back turned over
 // (mirrored). Flat cells have both their terminals on the one side that is seen, in one drawing. Pieces of strip carry
 // a look of their own: how much they carry, or whether they are welded. Keyboard: left and right walk the pieces, up
-// and down the cells. Where it may be moved, a cell, a lead or a sense lead is dragged, or moved by the arrows with
-// Shift.
+// and down the cells, page up and down (or the wheel with Ctrl) go closer and back. Where it may be moved, a cell, a
+// lead or a sense lead is dragged, or moved by the arrows with Shift.
 #pragma once
 
 #include "app/parts/painted.h"
@@ -31,6 +31,7 @@ public:
     [[nodiscard]] int piece() const { return piece_; }
     void choose_cell(int cell); // -1: none
     [[nodiscard]] int cell() const { return cell_; }
+    [[nodiscard]] double zoom() const { return zoom_; }
     // Whether a hand may move what stands; `moved`: cells that it moved already, as the layout's.
     void set_movable(bool movable, std::vector<char> moved);
     [[nodiscard]] LayoutPlace place_of(std::size_t cell) const;
@@ -51,6 +52,7 @@ protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
 private:
@@ -59,7 +61,10 @@ private:
         double scale = 1; // pixels per m
         bool mirrored = false;
     };
+    [[nodiscard]] QRectF area(StripDrawing::Face face) const; // of the widget, that its drawing may take
     [[nodiscard]] Sheet sheet(StripDrawing::Face face) const;
+    void go_closer(double factor, const QPointF& to_m); // `to_m`: of the layout, that stays in sight
+    [[nodiscard]] QPointF middle_of_choice() const;     // m
     struct Hold {
         enum class What { nothing, cell, lead, sense };
         What what = What::nothing;
@@ -95,6 +100,8 @@ private:
     std::vector<QString> values_;
     Faces faces_ = Faces::both;
     int piece_ = -1, cell_ = -1;
+    double zoom_ = 1;
+    QPointF centre_m_; // of what is seen, once it is closer
     bool movable_ = false;
     std::vector<char> moved_;
     Hold hold_;

@@ -62,7 +62,7 @@ std::string word_of(const LayoutPlace& place) {
 // In mm, as short as it reads back.
 std::string word_of(double metres) {
     std::ostringstream out;
-    out << std::round(metres / um) * um / mm;
+    out << std::round(metres / um) * um / mm + 0.0; // no minus before nothing
     return out.str();
 }
 
