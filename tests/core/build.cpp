@@ -1,8 +1,8 @@
 // From the design to the last weld: figures that make sense, the currents in the metal, what a slipped tool bridges.
 #include "core/build/build_steps.h"
-#include "core/build/refill_joints.h"
 #include "core/build/design.h"
 #include "core/build/pack_joints.h"
+#include "core/build/refill_joints.h"
 #include "core/build/sizing.h"
 #include "core/cells/random.h"
 
@@ -368,7 +368,7 @@ TEST_CASE("A refill opens the joints beside its groups; what stands on either si
     CHECK((runs[0].first == 4 && runs[0].last == 5));
     REQUIRE(runs[0].below);
     CHECK(runs[0].below->below == 3);
-    REQUIRE(runs[0].below->faces.size() == 1); // front and back in turn
+    REQUIRE(runs[0].below->faces.size() == 1);           // front and back in turn
     CHECK(runs[0].below->faces == runs[0].above->faces); // 3 to 4 and 5 to 6, with 4 to 5 on the other
     CHECK(runs[0].above->below == 5);
     CHECK(runs[0].below_v == Approx(3 * 3.6));

@@ -94,7 +94,8 @@ LayoutView::LayoutView(Workshop& workshop, QWidget* parent) : BuildView(workshop
         tr("On a scrap cell of the same kind, low first, until the strip tears and the spot holds"));
     trial_weld_->setPlaceholderText(tr("trial weld, and its pull"));
     trial_weld_->setMinimumWidth(scaled(230));
-    rim_boxes_ = new DesignBoxes(tr("Depth of the room and cell link"), {F::room_deep_m, F::raised_top_m, F::sleeve_m, F::cell_link_m}, checks);
+    rim_boxes_ = new DesignBoxes(tr("Depth of the room and cell link"),
+                                 {F::room_deep_m, F::raised_top_m, F::sleeve_m, F::cell_link_m}, checks);
     rim_boxes_->setObjectName(QStringLiteral("rim_boxes"));
     rim_boxes_->setFixedWidth(scaled(300));
     checks->head()->addWidget(rim_boxes_);
