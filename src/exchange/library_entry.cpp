@@ -84,6 +84,14 @@ std::string shown(const toml::node& node) {
     return {};
 }
 
+EntryField needed(const char* key, Type type = Type::text) {
+    return {key, type, true, {}};
+}
+// As far as it is known.
+EntryField known(const char* key, Type type = Type::number) {
+    return {key, type, false, {}};
+}
+
 // Nothing: set. Otherwise what is wrong.
 std::optional<Problem> set(toml::table& entry, const EntryField& field, const std::string& value) {
     const auto [table, key] = place_of(entry, field.key, !value.empty());
@@ -139,58 +147,53 @@ const char* library_kind(EntryKind kind) {
 
 const std::vector<EntryField>& entry_fields(EntryKind kind) {
     static const std::vector<EntryField> model{
-        {"id", Type::text, true, {}},
-        {"name", Type::text, true, {}},
-        {"chemistry", Type::text, true, {}},
-        {"format", Type::text, false, {}},
-        {"cells_in_series", Type::whole, true, {}},
-        {"rated_ah", Type::number, true, {}},
-        {"new_dc_resistance_ohm", Type::number, false, {}},
-        {"new_ac_resistance_ohm", Type::number, false, {}},
-        {"continuous_a", Type::number, false, {}},
-        {"mass_kg", Type::number, false, {}},
-        {"low_self_discharge", Type::flag, false, {}},
-        {"source", Type::text, true, {}},
+        needed("id"),
+        needed("name"),
+        needed("chemistry"),
+        known("format", Type::text),
+        needed("cells_in_series", Type::whole),
+        needed("rated_ah", Type::number),
+        known("new_dc_resistance_ohm"),
+        known("new_ac_resistance_ohm"),
+        known("continuous_a"),
+        known("mass_kg"),
+        known("low_self_discharge", Type::flag),
+        needed("source"),
     };
     static const std::vector<EntryField> chemistry{
-        {"id", Type::text, true, {}},
-        {"name", Type::text, true, {}},
-        {"lithium", Type::flag, true, {}},
-        {"voltage_tells_charge", Type::flag, true, {}},
-        {"voltage.nominal_low_v", Type::number, true, {}},
-        {"voltage.nominal_high_v", Type::number, true, {}},
-        {"voltage.full_v", Type::number, true, {}},
-        {"voltage.charge_limit_v", Type::number, false, {}},
-        {"voltage.charge_reaches_v", Type::number, false, {}},
-        {"voltage.charge_tolerance_v", Type::number, false, {}},
-        {"voltage.test_cutoff_v", Type::number, true, {}},
-        {"voltage.highest_cutoff_v", Type::number, false, {}},
-        {"voltage.floor_v", Type::number, true, {}},
-        {"voltage.scrap_below_v", Type::number, true, {}},
-        {"voltage.quarantine_below_v", Type::number, true, {}},
-        {"bands.dead_below_v", Type::number, true, {}},
-        {"bands.deep_below_v", Type::number, true, {}},
-        {"bands.low_below_v", Type::number, true, {}},
-        {"bands.working_up_to_v", Type::number, true, {}},
-        {"bands.over_above_v", Type::number, true, {}},
-        {"ocv", Type::text, true, {}},
-        {"source", Type::text, true, {}},
+        needed("id"),
+        needed("name"),
+        needed("lithium", Type::flag),
+        needed("voltage_tells_charge", Type::flag),
+        needed("voltage.nominal_low_v", Type::number),
+        needed("voltage.nominal_high_v", Type::number),
+        needed("voltage.full_v", Type::number),
+        known("voltage.charge_limit_v"),
+        known("voltage.charge_reaches_v"),
+        known("voltage.charge_tolerance_v"),
+        needed("voltage.test_cutoff_v", Type::number),
+        known("voltage.highest_cutoff_v"),
+        needed("voltage.floor_v", Type::number),
+        needed("voltage.scrap_below_v", Type::number),
+        needed("voltage.quarantine_below_v", Type::number),
+        needed("bands.dead_below_v", Type::number),
+        needed("bands.deep_below_v", Type::number),
+        needed("bands.low_below_v", Type::number),
+        needed("bands.working_up_to_v", Type::number),
+        needed("bands.over_above_v", Type::number),
+        needed("ocv"),
+        needed("source"),
     };
     static const std::vector<EntryField> format{
-        {"id", Type::text, true, {}},
-        {"iec_size", Type::text, false, {}},
-        {"diameter_mm", Type::number, false, {}},
-        {"broad_mm", Type::number, false, {}},
-        {"thick_mm", Type::number, false, {}},
-        {"height_mm", Type::number, true, {}},
-        {"source", Type::text, true, {}},
+        needed("id"),      known("iec_size", Type::text),     known("diameter_mm"), known("broad_mm"),
+        known("thick_mm"), needed("height_mm", Type::number), needed("source"),
     };
     static const std::vector<EntryField> finding{
-        {"id", Type::text, true, {}},
-        {"name", Type::text, true, {}},
+        needed("id"),
+        needed("name"),
         {"consequence", Type::choice, true, {"go-on", "with-care", "quarantine", "refuse"}},
-        {"what_to_do", Type::text, true, {}},
-        {"source", Type::text, true, {}},
+        needed("what_to_do"),
+        needed("source"),
     };
     switch (kind) {
     case EntryKind::model:
@@ -257,7 +260,7 @@ Result<std::string> entry_with(EntryKind kind, const std::string& text,
             if (auto wrong = set(*entries.front(), field, value->second))
                 return *wrong;
     if (const auto version = values.find("version"); version != values.end())
-        if (auto wrong = set(*entries.front(), {"version", Type::whole, true, {}}, version->second))
+        if (auto wrong = set(*entries.front(), needed("version", Type::whole), version->second))
             return *wrong;
     return written(*entries.front(), kind);
 }

@@ -132,11 +132,10 @@ private:
         }
         const std::string channel = text_in(fields, columns_.channel);
         auto [at, is_new] = writing_.try_emplace(channel);
-        if (is_new && !writing_.empty() && writing_.size() > 1 && !several_)
-            return reader.problem(
-                said("this is channel {}, the rows before were channel {}. A log holds one; cut it into "
-                     "one file a channel.",
-                     channel, writing_.begin()->first == channel ? writing_.rbegin()->first : writing_.begin()->first));
+        if (is_new && !parts_.empty() && !several_)
+            return reader.problem(said("this is channel {}, the rows before were channel {}. A log holds one; cut it "
+                                       "into one file a channel.",
+                                       channel, parts_.back().channel));
         Writing& on = at->second;
         const bool back = !is_new && values[0] < parts_[on.part].log.samples.time_s.back();
         if (back && !several_)

@@ -2,6 +2,7 @@
 
 #include "exchange/protocol_toml.h"
 #include "workshop/bench_wording.h"
+#include "workshop/workshop.h"
 
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -19,6 +20,27 @@ std::string file_of(const std::string& id) {
     for (const char c : id)
         name += (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' ? c : '-';
     return name + ".toml";
+}
+
+// What Ingot ships is the limit, not what the shop made of it: what was lowered may go back.
+std::optional<Problem> charged_too_high(const std::string& id, const exchange::Library& now,
+                                        const std::vector<exchange::LibraryText>& texts) {
+    const auto shipped = exchange::read_library(Workshop::shipped_folder("data"));
+    const Chemistry* known = shipped ? shipped.value().chemistry(id) : now.chemistry(id);
+    if (known == nullptr || !known->lithium)
+        return std::nullopt;
+    const auto tried = exchange::parse_library(texts);
+    if (!tried)
+        return tried.problem();
+    const Chemistry* next = tried.value().chemistry(id);
+    constexpr double hair_v = 1e-9;
+    if (next != nullptr && next->lithium && next->charging_v() <= known->charging_v() + hair_v &&
+        next->floor_v >= known->floor_v - hair_v)
+        return std::nullopt;
+    return Problem{"charge_limit_v", 0,
+                   said("{} would be charged higher or emptied lower than Ingot has it. Cells that bear it are a "
+                        "chemistry of their own: copy it under another name, with the maker's sheet as source.",
+                        known->name)};
 }
 
 } // namespace
@@ -197,20 +219,9 @@ Result<std::string> CatalogueService::save_entry(exchange::EntryKind kind, const
         if (const auto known = exchange::entry_values(kind, there); known && known.value().contains("version"))
             version = std::max(version, std::stoi(known.value().at("version")));
     }
-    if (const Chemistry* now = inventory_.library().chemistry(id); kind == EntryKind::chemistry && now != nullptr) {
-        auto tried = exchange::parse_library(texts_with("chemistries", name, text));
-        if (!tried)
-            return tried.problem();
-        const Chemistry* next = tried.value().chemistry(id);
-        constexpr double hair_v = 1e-9;
-        if (next != nullptr && now->lithium &&
-            (!next->lithium || next->charging_v() > now->charging_v() + hair_v ||
-             next->floor_v < now->floor_v - hair_v))
-            return Problem{"charge_limit_v", 0,
-                           said("{} would be charged higher or emptied lower than before. Cells that bear it are a "
-                                "chemistry of their own: copy it under another name, with the maker's sheet as source.",
-                                now->name)};
-    }
+    if (kind == EntryKind::chemistry)
+        if (const auto refused = charged_too_high(id, inventory_.library(), texts_with("chemistries", name, text)))
+            return *refused;
     std::map<std::string, std::string> with{{"version", std::to_string(version + 1)}};
     auto kept = exchange::entry_with(kind, text, with);
     if (!kept)

@@ -28,25 +28,27 @@ Result<LogReading> read_log_file(const std::string& path, const CapacityOptions&
     return measured(std::move(log).value(), options);
 }
 
-Result<std::vector<LogRun>> read_log_runs(const std::string& path, const CapacityOptions& options,
-                                          const std::map<std::string, std::string>& shapes,
-                                          const std::function<bool(double)>& progress) {
+LogFile read_log_runs(const std::string& path, const CapacityOptions& options,
+                      const std::map<std::string, std::string>& shapes, const std::function<bool(double)>& progress) {
     const auto text = exchange::read_text(path);
     if (!text)
-        return text.problem();
+        return {{}, text.problem()};
+    exchange::LogHead head;
     std::optional<exchange::LogShape> shape;
-    if (const auto head = exchange::read_log_head(text.value(), path))
-        if (const auto known = shapes.find(exchange::shape_key(head.value().header)); known != shapes.end())
-            if (const auto read = exchange::read_log_shape(known->second))
-                shape = read.value();
+    if (auto read = exchange::read_log_head(text.value(), path)) {
+        head = std::move(read).value();
+        if (const auto known = shapes.find(exchange::shape_key(head.header)); known != shapes.end())
+            if (const auto kept = exchange::read_log_shape(known->second))
+                shape = kept.value();
+    }
     auto parts = exchange::read_log_parts(text.value(), path, shape ? &*shape : nullptr, progress);
     if (!parts)
-        return parts.problem();
-    std::vector<LogRun> out;
-    out.reserve(parts.value().size());
+        return {std::move(head), parts.problem()};
+    std::vector<LogRun> runs;
+    runs.reserve(parts.value().size());
     for (exchange::LogPart& part : parts.value())
-        out.push_back({measured(std::move(part.log), options), part.channel, part.run});
-    return out;
+        runs.push_back({measured(std::move(part.log), options), part.channel, part.run});
+    return {std::move(head), std::move(runs)};
 }
 
 } // namespace ingot

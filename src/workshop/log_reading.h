@@ -28,9 +28,13 @@ struct LogRun {
     std::string channel; // empty: the file has none
     int run = 1;         // of the channel
 };
+struct LogFile {
+    exchange::LogHead head; // empty: there is none to be read
+    Result<std::vector<LogRun>> runs;
+};
 // `shapes`: what a shop said, by shape_key. Where the columns are not understood the problem is that of their names.
-[[nodiscard]] Result<std::vector<LogRun>> read_log_runs(const std::string& path, const CapacityOptions& options,
-                                                        const std::map<std::string, std::string>& shapes,
-                                                        const std::function<bool(double)>& progress = {});
+[[nodiscard]] LogFile read_log_runs(const std::string& path, const CapacityOptions& options,
+                                    const std::map<std::string, std::string>& shapes,
+                                    const std::function<bool(double)>& progress = {});
 
 } // namespace ingot

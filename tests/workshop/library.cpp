@@ -172,6 +172,11 @@ TEST_CASE(
         const auto refused = catalogue.save_entry(EntryKind::chemistry, higher.value());
         REQUIRE_FALSE(refused);
         CHECK_THAT(refused.problem().text(), Catch::Contains("another name"));
+        // What was lowered may go back, and be lowered again.
+        REQUIRE(catalogue.save_entry(EntryKind::chemistry, nmc));
+        CHECK(shop->library().chemistry("nmc")->charging_v() == Approx(4.2));
+        CHECK_FALSE(catalogue.save_entry(EntryKind::chemistry, higher.value()));
+        REQUIRE(catalogue.save_entry(EntryKind::chemistry, gentle.value()));
         const auto own = exchange::entry_with(EntryKind::chemistry, higher.value(),
                                               {{"id", "nmc-high"}, {"name", "Li-ion, high voltage"}});
         REQUIRE(catalogue.save_entry(EntryKind::chemistry, own.value()));
@@ -185,7 +190,7 @@ TEST_CASE(
             const bool kept = text.ok() && catalogue.save_entry(EntryKind::chemistry, text.value()).ok();
             CHECK_FALSE(kept);
         }
-        CHECK(shop->library().chemistry("nmc")->version == 2);
+        CHECK(shop->library().chemistry("nmc")->version == 4);
         // A format: its size, and what it may hold is left as it was.
         const auto format = exchange::entry_with(EntryKind::format, catalogue.entry(EntryKind::format, "18650"),
                                                  {{"height_mm", "65.5"}});

@@ -142,9 +142,9 @@ int LayoutPicture::under(const QPointF& at) const {
 }
 
 // The chosen cell by half a millimetre, the chosen lead to the next cell that way; seen from the front.
-bool LayoutPicture::nudge(int dx, int dy) {
+void LayoutPicture::nudge(int dx, int dy) {
     if (!movable_)
-        return false;
+        return;
     LayoutMove move;
     if (cell_ >= 0) {
         move.kind = LayoutMove::Kind::cell;
@@ -152,10 +152,10 @@ bool LayoutPicture::nudge(int dx, int dy) {
         move.x_m = dx * step_m;
         move.y_m = dy * step_m;
         emit moving(move, true);
-        return true;
+        return;
     }
     if (piece_ < 0 || layout_.pieces[static_cast<std::size_t>(piece_)].kind != LayoutPiece::Kind::lead)
-        return false;
+        return;
     const LayoutPiece& piece = layout_.pieces[static_cast<std::size_t>(piece_)];
     const LayoutCell& from = layout_.cells[piece.cells.front()];
     int best = -1;
@@ -172,12 +172,11 @@ bool LayoutPicture::nudge(int dx, int dy) {
         }
     }
     if (best < 0)
-        return false;
+        return;
     move.kind = LayoutMove::Kind::lead;
     move.number = from.plus == piece.face ? 1 : 0;
     move.at = place_of(static_cast<std::size_t>(best));
     emit moving(move, true);
-    return true;
 }
 
 void LayoutPicture::keyPressEvent(QKeyEvent* event) {
@@ -197,7 +196,7 @@ void LayoutPicture::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if ((event->modifiers() & Qt::ShiftModifier) != 0) {
-        (void)nudge(dx, dy);
+        nudge(dx, dy);
         return;
     }
     if (dx != 0 && !layout_.pieces.empty()) {

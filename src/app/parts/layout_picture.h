@@ -88,7 +88,7 @@ private:
     [[nodiscard]] std::vector<std::size_t> cells_for_hold() const;
     [[nodiscard]] std::optional<LayoutMove> held_move(const QPointF& at) const;
     [[nodiscard]] int under(const QPointF& at) const;
-    bool nudge(int dx, int dy);
+    void nudge(int dx, int dy);
     [[nodiscard]] QPainterPath outline(const Sheet& sheet, const LayoutPiece& piece) const;
     [[nodiscard]] QString cell_name(std::size_t cell) const;
     void draw_face(QPainter& painter, StripDrawing::Face face) const;

@@ -189,6 +189,7 @@ void NeedView::refresh() {
     bars_->set(device ? workshop().build().conversions_for(build()) : std::vector<ConversionDesign>(),
                device.value_or(DeviceWindow{}), names, record == nullptr ? std::string() : record->chemistry,
                record == nullptr ? 0 : record->layout.series * record->layout.cells_per_unit);
+    costs_ = unit_costs(workshop());
     show_fillings();
 }
 
@@ -201,7 +202,6 @@ void NeedView::show_fillings() {
         return;
     offered_ = workshop().build().fillings(build(), design->chemistry, design->series);
     fillings_->setRowCount(static_cast<int>(offered_.size()));
-    const auto costs = unit_costs(workshop());
     for (int row = 0; row < fillings_->rowCount(); ++row) {
         const auto& [stock, sizing] = offered_[static_cast<std::size_t>(row)];
         const auto cell = [&](int column, const QString& text) {
@@ -218,8 +218,8 @@ void NeedView::show_fillings() {
         cell(3, figures::plain(sizing.energy_wh, 0));
         cell(4, sizing.run_s ? figures::seconds(*sizing.run_s) : QString(QChar(0x2013)));
         cell(5, sizing.mass_kg ? figures::plain(*sizing.mass_kg, 2) : QString(QChar(0x2013)));
-        const auto cost = costs.find(stock.model);
-        cell(6, cost == costs.end()    ? QString(QChar(0x2013))
+        const auto cost = costs_.find(stock.model);
+        cell(6, cost == costs_.end()   ? QString(QChar(0x2013))
                 : sizing.energy_wh > 0 ? tr("%1, %2 a Wh")
                                              .arg(figures::plain(cost->second * sizing.units, 0),
                                                   figures::plain(cost->second * sizing.units / sizing.energy_wh, 3))

@@ -41,6 +41,7 @@ private:
     QLabel *none_ = nullptr, *fill_words_ = nullptr;
     QTableWidget* fillings_ = nullptr;
     std::vector<BuildService::Filling> offered_; // as the rows
+    std::map<std::string, double> costs_;        // of a unit, by model
     bool filling_ = false;
 };
 

@@ -3,7 +3,6 @@
 #include "app/parts/log_plot.h"
 #include "app/parts/panel.h"
 #include "app/theme/theme.h"
-#include "exchange/text_file.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
 #include "workshop/log_reading.h"
@@ -121,25 +120,14 @@ void LogImport::read(const QString& path, const CapacityOptions& options,
     words_->setText(tr("Reading %1…").arg(file_));
     progress_->setValue(0);
     busy_->show();
-    struct Read {
-        Result<std::vector<LogRun>> runs;
-        exchange::LogHead head;
-    };
-    job_->begin<Read>(
+    job_->begin<LogFile>(
         [progress = progress_, name = path.toStdString(), options, shapes](const Job::Token& token) {
-            Read out{read_log_runs(name, options, shapes,
-                                   [&](double share) {
-                                       token.tell(
-                                           [progress, share] { progress->setValue(static_cast<int>(share * 100)); });
-                                       return token.wanted();
-                                   }),
-                     {}};
-            if (const auto text = exchange::read_text(name))
-                if (auto head = exchange::read_log_head(text.value(), name))
-                    out.head = std::move(head).value();
-            return out;
+            return read_log_runs(name, options, shapes, [&](double share) {
+                token.tell([progress, share] { progress->setValue(static_cast<int>(share * 100)); });
+                return token.wanted();
+            });
         },
-        [this](const Read& read) {
+        [this](const LogFile& read) {
             busy_->hide();
             head_ = read.head;
             if (!read.runs) {
