@@ -2,6 +2,7 @@
 // keeps strips off foreign metal.
 #include "core/build/layout_moves.h"
 #include "core/build/layout_covers.h"
+#include "core/build/layout_fit.h"
 #include "core/build/pack_joints.h"
 #include "core/cells/random.h"
 
@@ -323,4 +324,30 @@ TEST_CASE(
         std::max_element(cards.begin(), cards.end(), [](const auto& a, const auto& b) { return a.volts < b.volts; });
     CHECK(most->volts > 3.7);
     CHECK(most->volts <= 6 * 3.7);
+}
+
+TEST_CASE(
+    "N39: what fits a case and a room is measured: overlap, what the case lacks, a cell too long or loose, springs") {
+    const Layout layout = first_of(round_cells(4, 2)); // 18.5 mm, 1 mm between
+    const CaseFit roomy = fit_in_case(layout, wide_m, high_m);
+    CHECK(roomy.apart);
+    CHECK(roomy.over_width_m == 0);
+    const CaseFit tight = fit_in_case(layout, layout.size_m[0] - 0.0014, layout.size_m[1] + 0.001);
+    CHECK(tight.over_width_m == Approx(0.0014));
+    CHECK(tight.over_height_m == 0);
+    Layout over = layout;
+    over.cells[1] = over.cells[0];
+    CHECK_FALSE(fit_in_case(over, wide_m, high_m).apart);
+    // 65 mm, a button of 1, two strips of 0.15 at both ends, a ring: 66.8 mm.
+    const DepthFit exact = fit_along_cell(0.065, 0.001, 0.0003, true, 0.0668);
+    CHECK(exact.long_m == Approx(0.0668));
+    CHECK(exact.slack_m == Approx(0).margin(1e-9));
+    CHECK_FALSE(fit_along_cell(0.065, 0.001, 0.0003, true, 0.0667).fits());
+    CHECK_FALSE(fit_along_cell(0.065, 0, 0, false, 0.0669).rattles());
+    CHECK(fit_along_cell(0.065, 0, 0, false, 0.0671).rattles());
+    // Eight cells, 4S2P, 12 A: 6 A through 8 pairs of 10 mohm: 480 mV in series, I2R of 16 springs.
+    const SpringLoad springs = load_springs(0.010, 12, 4, 2);
+    CHECK(springs.each_a == Approx(6));
+    CHECK(springs.drop_v == Approx(4 * 2 * 0.010 * 6));
+    CHECK(springs.loss_w == Approx(16 * 0.010 * 36));
 }

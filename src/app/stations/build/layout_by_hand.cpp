@@ -3,6 +3,7 @@
 #include "app/parts/layout_picture.h"
 #include "app/parts/questions.h"
 #include "app/stations/build/layout_view.h"
+#include "core/build/layout_fit.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
 #include "workshop/wording.h"
@@ -14,10 +15,7 @@ namespace ingot::app {
 
 namespace {
 
-constexpr double mm_a_metre = 1000;
-constexpr double least_clearance_m = 0.002; // between strips; common practice, no source
-constexpr double ring_m = 0.0002;           // an insulating ring; common practice, no source
-constexpr double most_slack_m = 0.002;      // beyond, a cell rattles and rubs; common practice, no source
+constexpr double mm_a_metre = 1000, mv_a_volt = 1000;
 
 QString mm(double metres) {
     return figures::plain(metres * mm_a_metre, 1);
@@ -243,20 +241,20 @@ void LayoutView::add_fit_checks(std::vector<StepLine>& lines) const {
         const auto spring = question_.design.number(DesignFigure::spring_ohm);
         const auto load = question_.design.number(DesignFigure::continuous_a);
         const auto most = question_.design.number(DesignFigure::spring_a);
-        const double each = load && question_.parallel > 0 ? *load / question_.parallel : 0;
         if (!spring)
             add(tr("Springs of the holder"), tr("resistance of a contact not known: four-wire, a cell in its place"),
                 std::nullopt);
         else if (!load)
             add(tr("Springs of the holder"),
                 tr("%1 a contact; continuous current not known").arg(figures::milliohms(*spring)), std::nullopt);
-        else
+        else {
+            const SpringLoad springs = load_springs(*spring, *load, question_.series, question_.parallel);
             add(tr("Springs of the holder"),
                 tr("%1 mV and %2 W in all at %3")
-                    .arg(figures::plain(2 * *spring * each * question_.series * mm_a_metre, 0),
-                         figures::plain(2 * *spring * each * each * question_.series * question_.parallel, 2),
+                    .arg(figures::plain(springs.drop_v * mv_a_volt, 0), figures::plain(springs.loss_w, 2),
                          figures::amperes(*load)),
-                most ? std::optional(each <= *most) : std::nullopt);
+                most ? std::optional(springs.each_a <= *most) : std::nullopt);
+        }
     }
     if (!question_.to_scale) {
         add(tr("Sizes"), tr("the modules' format is not in the library: blocks, not to scale"), std::nullopt);
@@ -273,36 +271,33 @@ void LayoutView::add_fit_checks(std::vector<StepLine>& lines) const {
     if (plan_.gap_m)
         size += *plan_.gap_m < -1e-9 ? tr(", two cells overlap by %1").arg(mm(-*plan_.gap_m))
                                      : tr(", %1 between cells").arg(mm(std::max(0.0, *plan_.gap_m)));
-    const bool apart = !plan_.gap_m || *plan_.gap_m > -1e-9;
-    if (room_known && apart && !now.layout.fits) { // what of the case would have to go
-        const double across = now.layout.size_m[0] - question_.design.number(DesignFigure::case_width_m).value_or(0);
-        const double up = now.layout.size_m[1] - question_.design.number(DesignFigure::case_height_m).value_or(0);
-        if (across > 0 || up > 0)
-            size += tr(": ribs or posts would have to go, %1 mm across, %2 up")
-                        .arg(mm(std::max(0.0, across)), mm(std::max(0.0, up)));
-        else
-            size += tr(": it stands over the edge; move it back");
-    }
+    const CaseFit fit = fit_in_case(now.layout, question_.design.number(DesignFigure::case_width_m).value_or(0),
+                                    question_.design.number(DesignFigure::case_height_m).value_or(0));
+    if (room_known && fit.apart && !now.layout.fits) // what of the case would have to go
+        size += fit.over_width_m > 0 || fit.over_height_m > 0
+                    ? tr(": ribs or posts would have to go, %1 mm across, %2 up")
+                          .arg(mm(fit.over_width_m), mm(fit.over_height_m))
+                    : tr(": it stands over the edge; move it back");
     add(tr("Inside the case"), room_known ? size : tr("%1; the room is not known").arg(size),
-        !apart       ? std::optional(false)
+        !fit.apart   ? std::optional(false)
         : room_known ? std::optional(now.layout.fits)
                      : std::nullopt);
     const auto deep = question_.design.number(DesignFigure::room_deep_m);
     if (deep && question_.height_m > 0) {
-        const int layers = std::max(question_.stock ? question_.stock->link_layers : 0,
-                                    question_.stock ? question_.stock->end_layers : 0);
-        const double strips = question_.stock && !in_holder() ? 2 * layers * question_.stock->thickness_m : 0;
-        const double rings = plan_.covers.rings > 0 ? ring_m : 0;
-        const double top = question_.design.number(DesignFigure::raised_top_m).value_or(0);
-        const double long_m = question_.height_m + strips + rings + top;
-        const double slack = *deep - long_m;
+        const auto& stock = question_.stock;
+        const double strips =
+            stock && !in_holder() ? std::max(stock->link_layers, stock->end_layers) * stock->thickness_m : 0;
+        const DepthFit along =
+            fit_along_cell(question_.height_m, question_.design.number(DesignFigure::raised_top_m).value_or(0), strips,
+                           plan_.covers.rings > 0, *deep);
         add(tr("Along a cell"),
-            slack < 0 ? tr("%1 mm with what lies on it, room %2: %3 too long").arg(mm(long_m), mm(*deep), mm(-slack))
-            : slack > most_slack_m && !in_holder()
+            !along.fits() ? tr("%1 mm with what lies on it, room %2: %3 too long")
+                                .arg(mm(along.long_m), mm(*deep), mm(-along.slack_m))
+            : along.rattles() && !in_holder()
                 ? tr("%1 mm with what lies on it, room %2: pad %3, so that nothing moves")
-                      .arg(mm(long_m), mm(*deep), mm(slack))
-                : tr("%1 mm with what lies on it, room %2").arg(mm(long_m), mm(*deep)),
-            slack >= 0);
+                      .arg(mm(along.long_m), mm(*deep), mm(along.slack_m))
+                : tr("%1 mm with what lies on it, room %2").arg(mm(along.long_m), mm(*deep)),
+            along.fits());
     }
 }
 
