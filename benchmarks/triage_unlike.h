@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/triage/explain.h"
+#include "core/triage/outcomes.h"
 #include "exchange/library_toml.h"
 #include "triage_shops.h"
 
@@ -11,6 +12,7 @@
 #include <cmath>
 #include <map>
 #include <string>
+#include <vector>
 
 namespace ingot::benchmarks {
 
@@ -97,6 +99,7 @@ inline bool is_right(const Explanation& e, const shops::Case& known) {
 struct ShopScore {
     int cases = 0, first = 0, two = 0, else_over_half = 0;
     double slowest_ms = 0;
+    std::vector<double> wide_ms; // of packs of 36 groups and more
     std::array<double, 10> stated{};
     std::array<int, 10> count{}, found{};
     std::map<std::string, std::map<std::string, int>> confusion;
@@ -106,6 +109,7 @@ struct ShopScore {
         first += other.first;
         two += other.two;
         else_over_half += other.else_over_half;
+        wide_ms.insert(wide_ms.end(), other.wide_ms.begin(), other.wide_ms.end());
         for (std::size_t b = 0; b < stated.size(); ++b) {
             stated[b] += other.stated[b];
             count[b] += other.count[b];
@@ -122,17 +126,32 @@ struct ShopScore {
     }
 };
 
+// What a shop expects once it recorded what so many of its packs turned out to be, none of them of the next one's kind.
+inline TriageKnowledge taught(shops::Shop shop, std::uint64_t first_seed, int packs, const TriageKnowledge& shipped) {
+    std::vector<Outcome> outcomes;
+    for (int i = 0; i < packs; ++i) {
+        const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
+        Outcome outcome;
+        if (!known.faults.empty())
+            outcome.cause = *fault_from(known.faults.front().first);
+        outcomes.push_back(outcome);
+    }
+    return learned(shipped, {}, outcomes);
+}
+
 inline ShopScore score(shops::Shop shop, std::uint64_t first_seed, int cases, Further further,
-                       const exchange::Library& library) {
+                       const exchange::Library& library, const TriageKnowledge& knowledge) {
     ShopScore out;
     for (int i = 0; i < cases; ++i) {
         const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
         const Chemistry& chemistry = *library.chemistry(known.chemistry);
-        const TriageCase pack = as_typed(known, further, chemistry, library.triage);
+        const TriageCase pack = as_typed(known, further, chemistry, knowledge);
         const auto begun = std::chrono::steady_clock::now();
-        const Explained said = explain(pack, chemistry, library.triage);
+        const Explained said = explain(pack, chemistry, knowledge);
         const std::chrono::duration<double, std::milli> took = std::chrono::steady_clock::now() - begun;
         out.slowest_ms = std::max(out.slowest_ms, took.count());
+        if (known.series >= 36)
+            out.wide_ms.push_back(took.count());
         const auto& list = said.explanations;
         const bool top = is_right(list.front(), known);
         ++out.cases;
@@ -149,6 +168,10 @@ inline ShopScore score(shops::Shop shop, std::uint64_t first_seed, int cases, Fu
                                                                                            : code(list.front().fault)];
     }
     return out;
+}
+inline ShopScore score(shops::Shop shop, std::uint64_t first_seed, int cases, Further further,
+                       const exchange::Library& library) {
+    return score(shop, first_seed, cases, further, library, library.triage);
 }
 
 } // namespace ingot::benchmarks

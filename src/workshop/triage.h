@@ -115,6 +115,8 @@ public:
     [[nodiscard]] std::vector<Outcome> outcomes() const;
     // Of packs of one kind (chemistry, groups in series, cells per unit), the pack itself left out.
     [[nodiscard]] std::vector<Outcome> outcomes_of_kind(const Assembly& kind) const;
+    // Of the shop's others that are like it: lithium or not, cells or modules.
+    [[nodiscard]] std::vector<Outcome> outcomes_like(const Assembly& kind) const;
 
     // --- Donors ---
     // Of one kind, not held, and still to be decided on.
@@ -134,6 +136,7 @@ private:
 
     [[nodiscard]] TriageCase as_it_came(const Assembly& pack) const;
     [[nodiscard]] std::size_t outcomes_noted() const;
+    [[nodiscard]] std::vector<Outcome> outcomes_where(Id but, const std::function<bool(const Assembly&)>& wanted) const;
     [[nodiscard]] TriageKnowledge knowledge_for(const Assembly& pack) const;
 
     struct Kept {

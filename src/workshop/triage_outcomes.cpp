@@ -93,15 +93,36 @@ std::vector<Outcome> TriageService::outcomes() const {
     return out;
 }
 
-std::vector<Outcome> TriageService::outcomes_of_kind(const Assembly& kind) const {
+std::vector<Outcome> TriageService::outcomes_where(Id but, const std::function<bool(const Assembly&)>& wanted) const {
     std::vector<Outcome> out;
     for (const auto& [id, text] : causes_of(inventory_.particulars()))
-        if (const Assembly* pack = inventory_.pack(id);
-            pack != nullptr && id != kind.id && pack->chemistry == kind.chemistry &&
-            pack->layout.series == kind.layout.series && pack->layout.cells_per_tap() == kind.layout.cells_per_tap())
+        if (const Assembly* pack = inventory_.pack(id); pack != nullptr && id != but && wanted(*pack))
             if (const auto one = read_outcome(text))
                 out.push_back(*one);
     return out;
+}
+
+namespace {
+
+bool same_kind(const Assembly& a, const Assembly& b) {
+    return a.chemistry == b.chemistry && a.layout.series == b.layout.series &&
+           a.layout.cells_per_tap() == b.layout.cells_per_tap();
+}
+
+} // namespace
+
+std::vector<Outcome> TriageService::outcomes_of_kind(const Assembly& kind) const {
+    return outcomes_where(kind.id, [&](const Assembly& pack) { return same_kind(pack, kind); });
+}
+
+std::vector<Outcome> TriageService::outcomes_like(const Assembly& kind) const {
+    const Chemistry* chemistry = inventory_.chemistry_of(kind);
+    return outcomes_where(kind.id, [&](const Assembly& pack) {
+        const Chemistry* other = inventory_.chemistry_of(pack);
+        return !same_kind(pack, kind) && chemistry != nullptr && other != nullptr &&
+               other->lithium == chemistry->lithium &&
+               (pack.layout.cells_per_tap() > 1) == (kind.layout.cells_per_tap() > 1);
+    });
 }
 
 // Grows with every one that is recorded, also where it corrects an older one.
@@ -112,7 +133,7 @@ std::size_t TriageService::outcomes_noted() const {
 }
 
 TriageKnowledge TriageService::knowledge_for(const Assembly& pack) const {
-    return learned(inventory_.library().triage, outcomes_of_kind(pack));
+    return learned(inventory_.library().triage, outcomes_of_kind(pack), outcomes_like(pack));
 }
 
 } // namespace ingot

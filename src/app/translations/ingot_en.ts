@@ -359,6 +359,13 @@
         </translation>
     </message>
     <message numerus="yes">
+        <source>Half as much with what %n others of the shop like it had.</source>
+        <translation>
+            <numerusform>Half as much with what %n other of the shop like it had.</numerusform>
+            <numerusform>Half as much with what %n others of the shop like it had.</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
         <source>%1, %n readings</source>
         <translation>
             <numerusform>%1, %n reading</numerusform>

@@ -8,7 +8,8 @@ namespace ingot {
 
 namespace {
 
-constexpr double floor_share = 0.5; // of the shipped chance
+constexpr double floor_share = 0.5;    // of the shipped chance
+constexpr double share_of_alike = 0.5; // of what a pack of the kind teaches
 
 std::string places(const std::vector<int>& groups) {
     std::string out;
@@ -72,17 +73,22 @@ Reliability reliability(std::span<const Outcome> outcomes) {
     return out;
 }
 
-TriageKnowledge learned(TriageKnowledge shipped, std::span<const Outcome> of_the_kind) {
-    if (of_the_kind.empty())
+TriageKnowledge learned(TriageKnowledge shipped, std::span<const Outcome> of_the_kind,
+                        std::span<const Outcome> like_it) {
+    if (of_the_kind.empty() && like_it.empty())
         return shipped;
     const auto before = shipped.prior;
     const double named = std::accumulate(before.begin(), before.end(), 0.0);
-    const double packs = static_cast<double>(of_the_kind.size());
+    const double packs = static_cast<double>(of_the_kind.size()) + share_of_alike * static_cast<double>(like_it.size());
     for (std::size_t f = 0; f < before.size(); ++f) {
-        const auto seen = std::count_if(of_the_kind.begin(), of_the_kind.end(),
-                                        [f](const Outcome& o) { return static_cast<std::size_t>(o.cause) == f; });
-        shipped.prior[f] = std::max(floor_share * before[f], (before[f] * shipped_weight + static_cast<double>(seen)) /
-                                                                 (shipped_weight + packs));
+        const auto count = [f](std::span<const Outcome> outcomes) {
+            return static_cast<double>(std::count_if(outcomes.begin(), outcomes.end(), [f](const Outcome& o) {
+                return static_cast<std::size_t>(o.cause) == f;
+            }));
+        };
+        const double seen = count(of_the_kind) + share_of_alike * count(like_it);
+        shipped.prior[f] =
+            std::max(floor_share * before[f], (before[f] * shipped_weight + seen) / (shipped_weight + packs));
     }
     // What is left for faults without a name stays what it was.
     const double now = std::accumulate(shipped.prior.begin(), shipped.prior.end(), 0.0);

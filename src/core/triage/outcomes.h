@@ -31,9 +31,11 @@ struct Reliability {
 };
 [[nodiscard]] Reliability reliability(std::span<const Outcome> outcomes);
 
-// The chances to begin with, moved towards what packs of the kind turned out to have: shipped ones count as
-// `shipped_weight` packs, and none falls under half of what is shipped.
+// The chances to begin with, moved towards what packs of the kind turned out to have, and half as much towards what
+// others of the shop that are like it had: shipped ones count as `shipped_weight` packs, and none falls under half of
+// what is shipped.
 inline constexpr double shipped_weight = 20;
-[[nodiscard]] TriageKnowledge learned(TriageKnowledge shipped, std::span<const Outcome> of_the_kind);
+[[nodiscard]] TriageKnowledge learned(TriageKnowledge shipped, std::span<const Outcome> of_the_kind,
+                                      std::span<const Outcome> like_it = {});
 
 } // namespace ingot

@@ -462,7 +462,7 @@ void Predictor::weak_group(Paths& paths) const {
                     const double more = used < 0.02 ? lost : lost / used;
                     const double missing = more / (1 + more);
                     l.charge = -used * more + ahead;
-                    l.charge_at_end = ahead - 0.7 * usual_leak_per_day() * days_since_level * more;
+                    l.charge_at_end = ahead - usual_leak_per_day() * days_since_level * more;
                     // What leaves every unit while it stands is a larger part of one that holds less.
                     l.charge_at_end_sd = 0.5 * usual_leak_per_day() * days_since_level * more;
                     const double stiffer = more / (one_cell ? cells_ : 1.0);

@@ -30,14 +30,17 @@ double information(const std::vector<double>& p, const std::vector<std::vector<P
     std::vector<double> x(grid_points);
     for (int i = 0; i < grid_points; ++i)
         x[static_cast<std::size_t>(i)] = finest_v * std::sinh(reach * (2.0 * i / (grid_points - 1) - 1));
+    constexpr double all_below = 5; // erfc(5) is 1.5e-12
     double bits = 0;
     std::vector<double> mass(p.size());
     std::vector<std::vector<double>> below(p.size()); // cumulative, so that narrow outcomes keep their mass
     for (std::size_t h = 0; h < p.size(); ++h)
         for (const double at : x) {
             double sum = 0;
-            for (const auto& c : outcomes[h])
-                sum += c.weight * 0.5 * std::erfc(-(at - c.mean) / (std::max(c.sd, 1e-4) * std::numbers::sqrt2));
+            for (const auto& c : outcomes[h]) {
+                const double away = (at - c.mean) / (std::max(c.sd, 1e-4) * std::numbers::sqrt2);
+                sum += away > all_below ? c.weight : away < -all_below ? 0 : c.weight * 0.5 * std::erfc(-away);
+            }
             below[h].push_back(sum);
         }
     for (std::size_t i = 0; i + 1 < x.size(); ++i) {
@@ -156,7 +159,8 @@ private:
         if (!read(Condition::load, g) && !under_floor_)
             offer_round(ReadingKind::load, {Condition::load, 0}, g, 0.97);
         if (!read(Condition::end_of_charge, g) && !under_floor_)
-            offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g, 0.75);
+            offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g,
+                        posterior_.chemistry().lithium ? 0.75 : 0.5); // nickel's hours tell less than they should
         double longest = 0;
         for (const Round& r : posterior_.rounds())
             if (r.condition == Condition::stored && r.volts[static_cast<std::size_t>(g)])

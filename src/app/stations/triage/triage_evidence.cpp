@@ -112,10 +112,14 @@ std::vector<ExplanationBar> TriageStation::bars_of(const Explained& explained, c
 
 void TriageStation::add_explanations(EvidenceContent& content) const {
     const TriageCase known = workshop().triage().triage_case(pack_);
-    if (const Assembly* pack = workshop().pack(pack_))
+    if (const Assembly* pack = workshop().pack(pack_)) {
         if (const auto kin = workshop().triage().outcomes_of_kind(*pack); !kin.empty())
             content.notes << tr("The chances begin with what %n packs of this kind turned out to be.", nullptr,
                                 static_cast<int>(kin.size()));
+        if (const auto alike = workshop().triage().outcomes_like(*pack); !alike.empty())
+            content.notes << tr("Half as much with what %n others of the shop like it had.", nullptr,
+                                static_cast<int>(alike.size()));
+    }
     add_particulars(content, pack_);
     const bool said = !known.readings.empty() || !known.symptoms.empty();
     if (said && !explained_or_begun(known)) {
