@@ -42,7 +42,7 @@ public:
     explicit Window(const std::string& workshop = demo_file()) {
         std::filesystem::copy_file(workshop, path(), std::filesystem::copy_options::overwrite_existing);
         window.scan_sense()->set_fastest_key_ms(0);                  // these tests type faster than people do
-        QSettings().setValue(QStringLiteral("match_patience"), 1.0); // and wait for less
+        QSettings().setValue(QStringLiteral("match_patience"), 0.5); // and wait for less
         window.resize(1280, 800);
         window.show();
         REQUIRE(window.open_file(QString::fromStdString(path())));

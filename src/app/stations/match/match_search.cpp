@@ -14,21 +14,12 @@
 #include <QLabel>
 #include <QProgressBar>
 #include <QScrollArea>
-#include <QSettings>
 #include <QSpinBox>
 
 #include <algorithm>
 #include <set>
 
 namespace ingot::app {
-
-namespace {
-
-double patience() {
-    return QSettings().value(QStringLiteral("match_patience"), patient_effort).toDouble();
-}
-
-} // namespace
 
 MatchStation::~MatchStation() {
     job_->drop();

@@ -2,6 +2,7 @@
 
 #include "app/parts/build_lanes.h"
 #include "app/parts/panel.h"
+#include "app/stations/match/match_choices.h"
 #include "app/theme/theme.h"
 #include "workshop/build_wording.h"
 #include "workshop/figures.h"
@@ -104,6 +105,7 @@ void SeveralView::begin(double give_up) {
         job_->drop();
         return;
     }
+    question.problem.effort *= patience() / patient_effort;
     job_->begin<Result<AllotAnswer>>(
         [question = std::move(question)](const Job::Token& token) {
             return answer_allotment(question, [&] { return token.wanted(); });
