@@ -22,7 +22,12 @@ const char* list_of(EntryKind kind) {
         return "format";
     case EntryKind::finding:
         return "finding";
+    case EntryKind::symptom:
+        return "symptom";
+    case EntryKind::instrument:
+        return "instrument";
     case EntryKind::chemistry:
+    case EntryKind::prices:
         break;
     }
     return nullptr;
@@ -113,12 +118,15 @@ std::optional<Problem> set(toml::table& entry, const EntryField& field, const st
         table->insert_or_assign(key, value == "true");
         break;
     case Type::number:
+    case Type::share:
     case Type::whole: {
         const auto number = parse_number(value);
         if (!number || (field.type == Type::whole && *number != std::floor(*number)))
             return Problem{field.key, 0,
                            field.type == Type::whole ? said("\"{}\" is not a whole number.", value)
                                                      : said("\"{}\" is not a number.", value)};
+        if (field.type == Type::share && !(*number > 0 && *number < 1))
+            return Problem{field.key, 0, said("must be over 0 and under 100 %.")};
         if (field.type == Type::whole)
             table->insert_or_assign(key, static_cast<std::int64_t>(*number));
         else
@@ -141,9 +149,61 @@ const char* library_kind(EntryKind kind) {
         return "formats";
     case EntryKind::finding:
         return "look-findings";
+    case EntryKind::symptom:
+        return "symptoms";
+    case EntryKind::instrument:
+    case EntryKind::prices:
+        break;
     }
     return "";
 }
+
+namespace {
+
+// Shipped symptoms stand in the file of what is expected; a shop's own in files of their own.
+bool holds(const LibraryText& text, EntryKind kind) {
+    return text.kind == library_kind(kind) || (kind == EntryKind::symptom && text.kind == "triage");
+}
+
+std::vector<EntryField> symptom_fields() {
+    std::vector<EntryField> out{
+        needed("id"),
+        needed("name"),
+        known("refuses_charge", Type::flag),
+    };
+    for (int f = 0; f < fault_count; ++f)
+        out.push_back({std::string("met.") + code(static_cast<Fault>(f)), Type::share, true, {}});
+    return out;
+}
+
+// The figures of the shop's prices and hours, by key.
+template <class Prices, class Hours> auto figures_of(Prices& prices, Hours& hours) {
+    return std::vector{
+        std::pair("prices.hour", &prices.hour),
+        std::pair("prices.stock_unit", &prices.stock_unit),
+        std::pair("prices.board", &prices.board),
+        std::pair("prices.charger", &prices.charger),
+        std::pair("prices.strip_and_sundries", &prices.strip_and_sundries),
+        std::pair("prices.recycling", &prices.recycling),
+        std::pair("hours.open_and_close", &hours.open_and_close),
+        std::pair("hours.per_unit_tested", &hours.per_unit_tested),
+        std::pair("hours.per_unit_replaced", &hours.per_unit_replaced),
+        std::pair("hours.per_unit_built", &hours.per_unit_built),
+        std::pair("hours.prove", &hours.prove),
+        std::pair("hours.day_waited", &hours.day_waited),
+    };
+}
+
+std::vector<EntryField> prices_fields() {
+    WorthPrices prices;
+    WorthHours hours;
+    std::vector<EntryField> out;
+    for (const auto& [key, value] : figures_of(prices, hours))
+        out.push_back({key, Type::number, true, {}});
+    return out;
+}
+
+} // namespace
 
 const std::vector<EntryField>& entry_fields(EntryKind kind) {
     static const std::vector<EntryField> model{
@@ -156,6 +216,9 @@ const std::vector<EntryField>& entry_fields(EntryKind kind) {
         known("new_dc_resistance_ohm"),
         known("new_ac_resistance_ohm"),
         known("continuous_a"),
+        known("peak_a"),
+        known("charge_a"),
+        known("charge_limit_v"),
         known("mass_kg"),
         known("low_self_discharge", Type::flag),
         needed("source"),
@@ -195,6 +258,17 @@ const std::vector<EntryField>& entry_fields(EntryKind kind) {
         needed("what_to_do"),
         needed("source"),
     };
+    static const std::vector<EntryField> symptom = symptom_fields();
+    static const std::vector<EntryField> instrument{
+        needed("id"),
+        {"kind", Type::choice, true, {"", "meter", "tester", "charger", "board", "supply"}},
+        needed("channels", Type::whole),
+        known("volts_resolution"),
+        known("amperes_resolution"),
+        known("current_gain"),
+        known("current_offset_a"),
+    };
+    static const std::vector<EntryField> prices = prices_fields();
     switch (kind) {
     case EntryKind::model:
         return model;
@@ -202,6 +276,12 @@ const std::vector<EntryField>& entry_fields(EntryKind kind) {
         return chemistry;
     case EntryKind::format:
         return format;
+    case EntryKind::symptom:
+        return symptom;
+    case EntryKind::instrument:
+        return instrument;
+    case EntryKind::prices:
+        return prices;
     case EntryKind::finding:
         break;
     }
@@ -212,7 +292,7 @@ std::optional<std::string> entry_text(const std::vector<LibraryText>& texts, Ent
     std::optional<std::string> out;
     std::int64_t best = -1;
     for (const LibraryText& text : texts) {
-        if (text.kind != library_kind(kind))
+        if (!holds(text, kind))
             continue;
         auto file = read(text.text);
         if (!file)
@@ -263,6 +343,80 @@ Result<std::string> entry_with(EntryKind kind, const std::string& text,
         if (auto wrong = set(*entries.front(), needed("version", Type::whole), version->second))
             return *wrong;
     return written(*entries.front(), kind);
+}
+
+std::string instrument_entry(const Instrument& instrument) {
+    toml::table out;
+    out.insert("id", instrument.name);
+    out.insert("kind", instrument.kind);
+    out.insert("channels", instrument.channels);
+    const auto figure = [&](const char* key, const std::optional<double>& value) {
+        if (value)
+            out.insert(key, *value);
+    };
+    figure("volts_resolution", instrument.volts_resolution);
+    figure("amperes_resolution", instrument.amperes_resolution);
+    figure("current_gain", instrument.current_gain);
+    figure("current_offset_a", instrument.current_offset_a);
+    return written(out, EntryKind::instrument);
+}
+
+Result<Instrument> read_instrument_entry(const std::string& text) {
+    auto file = read(text);
+    if (!file)
+        return file.problem();
+    const auto entries = entries_in(file.value(), EntryKind::instrument);
+    if (entries.size() != 1)
+        return Problem{"entry", 0, said("holds {} entries. Give one.", entries.size())};
+    const toml::table& entry = *entries.front();
+    Instrument out;
+    out.name = entry["id"].value_or(std::string());
+    out.kind = entry["kind"].value_or(std::string());
+    out.channels = entry["channels"].value_or(0);
+    if (out.name.empty())
+        return Problem{"id", 0, said("is needed.")};
+    constexpr int most_channels = 256;
+    if (out.channels < 1 || out.channels > most_channels)
+        return Problem{"channels", 0, said("must be 1 to {}.", most_channels)};
+    for (const auto& [key, kept] : {std::pair("volts_resolution", &out.volts_resolution),
+                                    {"amperes_resolution", &out.amperes_resolution},
+                                    {"current_gain", &out.current_gain},
+                                    {"current_offset_a", &out.current_offset_a}}) {
+        *kept = entry[key].value<double>();
+        if (std::string_view(key).ends_with("_resolution") && *kept && !(**kept > 0))
+            return Problem{key, 0, said("must be over 0.")};
+    }
+    constexpr double most_gain = 0.5; // it would be no instrument
+    if (out.current_gain && !(std::fabs(*out.current_gain) < most_gain))
+        return Problem{"current_gain", 0, said("must be within 50 % either way.")};
+    return out;
+}
+
+std::string prices_entry(const WorthPrices& prices, const WorthHours& hours) {
+    toml::table out;
+    for (const auto& [path, value] : figures_of(prices, hours)) {
+        const auto [table, key] = place_of(out, path, true);
+        table->insert(key, *value);
+    }
+    return written(out, EntryKind::prices);
+}
+
+Result<std::pair<WorthPrices, WorthHours>> read_prices_entry(const std::string& text) {
+    auto file = read(text);
+    if (!file)
+        return file.problem();
+    std::pair<WorthPrices, WorthHours> out;
+    for (const auto& [path, value] : figures_of(out.first, out.second)) {
+        const auto [table, key] = place_of(file.value(), path, false);
+        const auto number = table == nullptr ? std::nullopt : (*table)[key].value<double>();
+        if (!number)
+            return Problem{path, 0, said("is needed.")};
+        // Who recycles may pay or take; nothing else has a price under 0.
+        if (*number < 0 && std::string_view(path) != "prices.recycling")
+            return Problem{path, 0, said("must not be under 0.")};
+        *value = *number;
+    }
+    return out;
 }
 
 } // namespace ingot::exchange

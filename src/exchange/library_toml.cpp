@@ -18,9 +18,9 @@ namespace ingot::exchange {
 
 namespace {
 
-constexpr std::array<const char*, 12> kinds{"ocv",       "chemistries",   "formats",  "models",
-                                            "rule-sets", "look-findings", "cautions", "triage",
-                                            "teardown",  "protocols",     "practice", "worth"};
+constexpr std::array<const char*, 13> kinds{"ocv",           "chemistries", "formats", "models",   "rule-sets",
+                                            "look-findings", "cautions",    "triage",  "symptoms", "teardown",
+                                            "protocols",     "practice",    "worth"};
 
 OcvCurve parse_curve(const std::string& text, const std::string& file) {
     auto opened = CsvReader::open(text, file);
@@ -135,6 +135,9 @@ UnitModel parse_model(const TableReader& t) {
     m.new_dc_resistance_ohm = t.number_if("new_dc_resistance_ohm");
     m.new_ac_resistance_ohm = t.number_if("new_ac_resistance_ohm");
     m.continuous_a = t.number_if("continuous_a").value_or(0);
+    m.peak_a = t.number_if("peak_a").value_or(0);
+    m.charge_a = t.number_if("charge_a").value_or(0);
+    m.charge_limit_v = t.number_if("charge_limit_v");
     m.mass_kg = t.number_if("mass_kg").value_or(0);
     if (const auto low = t.raw()["low_self_discharge"]) {
         const auto self_discharge = low.value_exact<bool>();
@@ -146,6 +149,11 @@ UnitModel parse_model(const TableReader& t) {
     m.source = t.text("source");
     if (m.rated_ah <= 0)
         t.fail(said("rated_ah must be more than 0."), t.raw().get("rated_ah"));
+    if (m.peak_a > 0 && m.peak_a < m.continuous_a)
+        t.fail(said("peak_a is less than continuous_a: what it gives for seconds it gives for long, too."),
+               t.raw().get("peak_a"));
+    if (m.charge_limit_v && !(*m.charge_limit_v > 0))
+        t.fail(said("charge_limit_v must be more than 0."), t.raw().get("charge_limit_v"));
     if (m.cells_in_series < 1)
         t.fail(said("cells_in_series must be 1 or more."), t.raw().get("cells_in_series"));
     return m;
@@ -236,6 +244,7 @@ TeardownPlan parse_plan(const TableReader& t) {
     plan.id = t.text("id");
     plan.name = t.text("name");
     plan.fits = t.text("fits");
+    plan.kind = t.text_or("kind", "");
     plan.source = t.text("source");
     plan.version = t.whole("version", 1);
     if (plan.fits != "high-voltage" && plan.fits != "modules" && plan.fits != "any")
@@ -243,6 +252,33 @@ TeardownPlan parse_plan(const TableReader& t) {
     for (const TableReader& step : t.tables("step"))
         plan.steps.push_back({step.text("id"), step.text("text"), step.text_or("caution", "")});
     return plan;
+}
+
+// Files of older workshops do not name what was added later.
+std::array<double, fault_count> of_each_fault(const TableReader& from, double all_discharged, double elsewhere) {
+    std::array<double, fault_count> values{};
+    for (int f = 0; f < fault_count; ++f) {
+        const auto fault = static_cast<Fault>(f);
+        const bool later = fault == Fault::all_discharged || fault == Fault::elsewhere;
+        values[static_cast<std::size_t>(f)] = later && !from.raw().contains(code(fault))
+                                                  ? (fault == Fault::elsewhere ? elsewhere : all_discharged)
+                                                  : share(from, code(fault));
+    }
+    return values;
+}
+
+// A symptom again: in its place.
+void parse_symptoms(const TableReader& t, std::vector<Symptom>& into) {
+    for (const TableReader& s : t.tables("symptom")) {
+        Symptom symptom{s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1),
+                        s.raw()["refuses_charge"].value_or(false)};
+        const auto there =
+            std::find_if(into.begin(), into.end(), [&](const Symptom& known) { return known.id == symptom.id; });
+        if (there == into.end())
+            into.push_back(std::move(symptom));
+        else
+            *there = std::move(symptom);
+    }
 }
 
 TriageKnowledge parse_triage(const TableReader& t) {
@@ -257,25 +293,11 @@ TriageKnowledge parse_triage(const TableReader& t) {
     k.usual_capacity = share(expect, "usual_capacity");
     k.usual_resistance = share(expect, "usual_resistance");
     k.usual_ocv_v = share(expect, "usual_ocv_v");
-    // Files of older workshops do not name what was added later.
-    const auto of_each_fault = [](const TableReader& from, double all_discharged, double elsewhere) {
-        std::array<double, fault_count> values{};
-        for (int f = 0; f < fault_count; ++f) {
-            const auto fault = static_cast<Fault>(f);
-            const bool later = fault == Fault::all_discharged || fault == Fault::elsewhere;
-            values[static_cast<std::size_t>(f)] = later && !from.raw().contains(code(fault))
-                                                      ? (fault == Fault::elsewhere ? elsewhere : all_discharged)
-                                                      : share(from, code(fault));
-        }
-        return values;
-    };
     const TableReader prior = t.table("prior");
     k.prior = of_each_fault(prior, 0.004, 0.004);
     if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)
         prior.fail(said("the chances must add up to less than 1; the rest is \"something else\"."));
-    for (const TableReader& s : t.tables("symptom"))
-        k.symptoms.push_back({s.text("id"), s.text("name"), of_each_fault(s.table("met"), 0.3, 0.1),
-                              s.raw()["refuses_charge"].value_or(false)});
+    parse_symptoms(t, k.symptoms);
     if (t.raw().contains("usual_ohm_ah"))
         for (const auto& [chemistry, value] : *t.raw()["usual_ohm_ah"].as_table()) {
             const double ohm_ah = value.value_or(0.0);
@@ -388,8 +410,13 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
                 *there = std::move(finding);
         }
     } else if (file.kind == "cautions") {
-        for (const TableReader& c : t.tables("caution"))
-            library.cautions[c.text("id")] = {c.text("id"), c.text("title"), c.texts("sentences"), c.text("source")};
+        for (const TableReader& c : t.tables("caution")) {
+            Caution caution{c.text("id"), c.text("title"), c.texts("sentences"), c.text("source"),
+                            c.whole("version", 1)};
+            const auto there = library.cautions.find(caution.id);
+            if (there == library.cautions.end() || caution.version >= there->second.version)
+                library.cautions[caution.id] = std::move(caution);
+        }
     } else if (file.kind == "teardown") {
         for (const TableReader& table : t.tables("plan")) {
             TeardownPlan plan = parse_plan(table);
@@ -410,6 +437,8 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         }
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
+    } else if (file.kind == "symptoms") {
+        parse_symptoms(t, library.triage.symptoms);
     } else if (file.kind == "practice") {
         library.practice = parse_practice(t);
     }
@@ -417,7 +446,7 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
 
 // What each shop has of its own: nothing of it is shipped.
 bool shops_own(std::string_view kind) {
-    return kind == "models";
+    return kind == "models" || kind == "symptoms";
 }
 
 template <class Map> auto find_in(const Map& map, const std::string& id) {
@@ -533,6 +562,9 @@ std::string write_model(const UnitModel& model) {
     figure("new_dc_resistance_ohm", model.new_dc_resistance_ohm);
     figure("new_ac_resistance_ohm", model.new_ac_resistance_ohm);
     figure("continuous_a", model.continuous_a);
+    figure("peak_a", model.peak_a);
+    figure("charge_a", model.charge_a);
+    figure("charge_limit_v", model.charge_limit_v);
     figure("mass_kg", model.mass_kg);
     if (model.low_self_discharge)
         out << "low_self_discharge = true\n";
@@ -557,6 +589,8 @@ std::string write_teardown_plan(const TeardownPlan& plan) {
                        {"version", plan.version},
                        {"source", plan.source}}
         << "\n";
+    if (!plan.kind.empty())
+        out << "kind = " << toml::value<std::string>(plan.kind) << "\n";
     for (const auto& step : steps)
         out << "[[plan.step]]\n" << *step.as_table() << "\n";
     return out.str();

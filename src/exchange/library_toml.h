@@ -33,6 +33,7 @@ struct Caution {
     std::string title;
     std::vector<std::string> sentences;
     std::string source;
+    int version = 1;
 };
 
 // How a kind of pack is taken apart.
@@ -45,6 +46,7 @@ struct TeardownPlan {
     std::string source;
     int version = 1;
     std::vector<TeardownStep> steps;
+    std::string kind = {}; // of pack, as its lot says where it comes from; empty: whatever it is
 };
 
 // What strips and bus bars are made of. Resistivity at 20 degC, ohm m.
@@ -95,8 +97,8 @@ struct Library {
 
 // One file of the library as text, so that a workshop file can keep the copy it was made with.
 struct LibraryText {
-    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, teardown, protocols,
-                      // ocv, practice, worth
+    std::string kind; // chemistries, formats, models, rule-sets, look-findings, cautions, triage, symptoms, teardown,
+                      // protocols, ocv, practice, worth
     std::string name; // file name
     std::string text;
 };

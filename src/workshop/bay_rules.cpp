@@ -166,6 +166,11 @@ std::optional<Problem> assembly_may_not(const Workshop& workshop, Id id, const P
     return std::nullopt;
 }
 
+// Of two figures of which 0 is not known.
+double least_known(double a, double b) {
+    return a > 0 && b > 0 ? std::min(a, b) : std::max(a, b);
+}
+
 } // namespace
 
 BayUnit bay_unit_of(const Workshop& workshop, const OnChannel& on) {
@@ -177,15 +182,21 @@ BayUnit bay_unit_of(const Workshop& workshop, const OnChannel& on) {
         return out;
     out.rated_ah = u->reference.rated_ah;
     out.cells = std::max(1, u->reference.cells_in_series);
-    if (const UnitModel* model = workshop.library().model(u->record.model))
+    if (const UnitModel* model = workshop.library().model(u->record.model)) {
         out.continuous_a = model->continuous_a;
+        out.charge_a = model->charge_a;
+        out.charge_limit_v = model->charge_limit_v;
+    }
     out.rested_v = u->facts.fresh_voltage_v();
     out.capacity_ah = u->facts.capacity_ah;
     for (const Id unit : on.behind) {
         const BayUnit other = bay_unit_of(workshop, unit);
         out.cells += other.cells;
         out.rated_ah = std::min(out.rated_ah, other.rated_ah);
-        out.continuous_a = std::min(out.continuous_a, other.continuous_a); // 0: not known
+        out.continuous_a = least_known(out.continuous_a, other.continuous_a);
+        out.charge_a = least_known(out.charge_a, other.charge_a);
+        if (other.charge_limit_v)
+            out.charge_limit_v = std::min(*other.charge_limit_v, out.charge_limit_v.value_or(*other.charge_limit_v));
         out.rested_v = out.rested_v && other.rested_v ? std::optional(*out.rested_v + *other.rested_v) : std::nullopt;
         out.capacity_ah = out.capacity_ah && other.capacity_ah
                               ? std::optional(std::min(*out.capacity_ah, *other.capacity_ah))

@@ -309,6 +309,10 @@ std::vector<UnsafeFinding> BuildService::safety(Id build, bool board_asked) cons
         // The weakest of them decides.
         if (model->continuous_a > 0 && (q.continuous_rating_a == 0 || model->continuous_a < q.continuous_rating_a))
             q.continuous_rating_a = model->continuous_a;
+        if (model->peak_a > 0 && (q.peak_rating_a == 0 || model->peak_a < q.peak_rating_a))
+            q.peak_rating_a = model->peak_a;
+        if (model->charge_limit_v && q.chemistry.charge_limit_v)
+            q.chemistry.charge_limit_v = std::min(*q.chemistry.charge_limit_v, *model->charge_limit_v);
         if (const CellFormat* format = inventory_.library().format(model->format)) {
             q.diameter_m = format->diameter_m;
             q.height_m = format->height_m;

@@ -1,6 +1,7 @@
 #include "workshop/catalogue.h"
 
 #include "exchange/protocol_toml.h"
+#include "exchange/worth_json.h"
 #include "workshop/bench_wording.h"
 #include "workshop/workshop.h"
 
@@ -10,6 +11,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <tuple>
 
 namespace ingot {
 
@@ -150,6 +152,14 @@ Result<bool> CatalogueService::save_model(UnitModel model) {
         return Problem{"model", 0,
                        said("No {} holds {} Ah: {} Ah is the most that its volume can. Check the print.", model.format,
                             model.rated_ah, holds->impossible_above_ah)};
+    const Chemistry& chemistry = *library.chemistry(model.chemistry);
+    constexpr double hair_v = 1e-9;
+    if (model.charge_limit_v && chemistry.charge_limit_v && *model.charge_limit_v > *chemistry.charge_limit_v + hair_v)
+        return Problem{
+            "charge_limit_v", 0,
+            said("{} V a cell is over the limit of its chemistry, {} V. Cells that bear it are a chemistry of "
+                 "their own.",
+                 *model.charge_limit_v, *chemistry.charge_limit_v)};
     if (model.name.empty())
         model.name = model.id;
     if (model.source.empty())
@@ -185,15 +195,79 @@ Result<int> CatalogueService::bring_in_models(const std::string& text, const std
     return kept;
 }
 
-std::string CatalogueService::entry(exchange::EntryKind kind, const std::string& id) const {
-    std::vector<exchange::LibraryText> texts;
+Result<bool> CatalogueService::save_instrument(const Instrument& said_of_it) {
+    Instrument instrument = said_of_it;
+    for (const Instrument& known : instruments())
+        if (known.name == instrument.name) {
+            instrument.checked_at = known.checked_at;
+            if (known.kind == "charger" && instrument.channels < known.channels)
+                return Problem{"channels", 0,
+                               said("A charger's channels are taken away at the bench, where its runs are seen.")};
+        }
+    return set_instrument(instrument);
+}
+
+// What is a record and no text of the library.
+Result<std::string> CatalogueService::save_record(exchange::EntryKind kind, const std::string& text) {
+    if (kind == exchange::EntryKind::instrument) {
+        const auto instrument = exchange::read_instrument_entry(text);
+        if (!instrument)
+            return instrument.problem();
+        if (const auto done = save_instrument(instrument.value()); !done)
+            return done.problem();
+        return text;
+    }
+    const auto figures = exchange::read_prices_entry(text);
+    if (!figures)
+        return figures.problem();
+    WorthCase worth = inventory_.shops_worth();
+    std::tie(worth.prices, worth.hours) = figures.value();
+    if (const auto done = set_setting("worth", exchange::write_worth_case(worth)); !done)
+        return done.problem();
+    return text;
+}
+
+std::vector<exchange::LibraryText> CatalogueService::texts() const {
+    std::vector<exchange::LibraryText> out;
     for (const LibraryRow& row : session_.catalogue.library())
-        texts.push_back({row.kind, row.name, row.text});
-    return exchange::entry_text(texts, kind, id).value_or("");
+        out.push_back({row.kind, row.name, row.text});
+    return out;
+}
+
+std::vector<exchange::LibraryOffer> CatalogueService::offers() const {
+    const auto shipped = exchange::read_library_texts(Workshop::shipped_folder("data"));
+    return shipped ? exchange::library_offers(shipped.value(), texts()) : std::vector<exchange::LibraryOffer>();
+}
+
+Result<bool> CatalogueService::take_in(const exchange::LibraryOffer& offer) {
+    const exchange::Library before = inventory_.library();
+    const auto done = session_.batch([&]() -> Result<bool> {
+        for (const exchange::LibraryText& needed : offer.with)
+            if (auto kept = keep_text(needed.kind, needed.name, 1, needed.text); !kept)
+                return kept;
+        return keep_text(offer.kind, file_of(offer.id), offer.version, offer.text);
+    });
+    if (!done)
+        inventory_.set_library(before);
+    return done;
+}
+
+std::string CatalogueService::entry(exchange::EntryKind kind, const std::string& id) const {
+    if (kind == exchange::EntryKind::prices)
+        return exchange::prices_entry(inventory_.shops_worth().prices, inventory_.shops_worth().hours);
+    if (kind == exchange::EntryKind::instrument) {
+        for (const Instrument& known : instruments())
+            if (known.name == id)
+                return exchange::instrument_entry(known);
+        return exchange::instrument_entry({});
+    }
+    return exchange::entry_text(texts(), kind, id).value_or("");
 }
 
 Result<std::string> CatalogueService::save_entry(exchange::EntryKind kind, const std::string& text) {
     using exchange::EntryKind;
+    if (kind == EntryKind::instrument || kind == EntryKind::prices)
+        return save_record(kind, text);
     const auto values = exchange::entry_values(kind, text);
     if (!values)
         return values.problem();

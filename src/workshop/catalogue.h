@@ -3,6 +3,7 @@
 #pragma once
 
 #include "exchange/library_entry.h"
+#include "exchange/library_offer.h"
 #include "exchange/log_shape.h"
 #include "workshop/service.h"
 
@@ -28,7 +29,13 @@ public:
     // used it before counts by it from now on. Refused: what cannot be read, a model that its format cannot hold, and a
     // lithium chemistry of Ingot's own that would be charged higher: that is one of its own, under another name.
     Result<std::string> save_entry(exchange::EntryKind kind, const std::string& text);
-    [[nodiscard]] std::string entry(exchange::EntryKind kind, const std::string& id) const; // empty: there is none
+    // Empty: there is none. Of an instrument that nobody entered: one without a name. Prices: whatever the id.
+    [[nodiscard]] std::string entry(exchange::EntryKind kind, const std::string& id) const;
+
+    // What Ingot ships and this workshop has not, or in an older version; nothing where the data cannot be read. Taken
+    // in one by one, by a person.
+    [[nodiscard]] std::vector<exchange::LibraryOffer> offers() const;
+    Result<bool> take_in(const exchange::LibraryOffer& offer);
 
     // What a shop said of the columns of its testers' logs (log_shape.h), by shape_key; for files of those columns.
     [[nodiscard]] std::map<std::string, std::string> log_shapes() const;
@@ -46,6 +53,9 @@ private:
     // The shop's library with that text in place of the one of its name.
     [[nodiscard]] std::vector<exchange::LibraryText> texts_with(const std::string& kind, const std::string& name,
                                                                 const std::string& text) const;
+    [[nodiscard]] std::vector<exchange::LibraryText> texts() const;
+    Result<bool> save_instrument(const Instrument& instrument);
+    Result<std::string> save_record(exchange::EntryKind kind, const std::string& text);
     Result<bool> keep_text(const std::string& kind, const std::string& name, int version, const std::string& text);
 };
 

@@ -53,6 +53,9 @@ public:
     [[nodiscard]] bool rules_changed() const { return rules_changed_; }
     void set_rules(const RuleSet& rules, bool saved);
     // So many units that the window's thread does not gather what is asked of all of them; limits that nobody saved
+    // The shop's own prices, hours, routes and weights for "worth it?", of no pack; the shipped ones where it kept
+    // none.
+    [[nodiscard]] WorthCase shops_worth() const;
     // yet are known to this one alone.
     [[nodiscard]] bool gathered_beside() const { return units_.size() > many_units && !rules_changed_; }
 

@@ -1,3 +1,4 @@
+#include "exchange/worth_json.h"
 #include "workshop/inventory.h"
 
 #include "workshop/session.h"
@@ -127,6 +128,14 @@ std::array<int, station_count> Inventory::waiting() const {
         at(Station::prove) += b.state == AssemblyState::joined && at_prove(b) ? 1 : 0;
     }
     return counts;
+}
+
+WorthCase Inventory::shops_worth() const {
+    WorthCase out = library_.usual_worth;
+    if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())
+        if (const auto worth = exchange::read_worth_case(kept, "meta", out))
+            out = worth.value();
+    return out;
 }
 
 bool Inventory::wants_units(const Assembly& build) const {

@@ -100,6 +100,10 @@ QString unsafe(const UnsafeFinding& f) {
     case Unsafe::unit_over_current:
         return tr("Each unit would carry %1, it is made for %2: more in parallel, or stronger units.")
             .arg(figures::amperes(value), figures::amperes(limit));
+    case Unsafe::unit_over_peak:
+        return tr("At its peak each unit would carry %1, for seconds it is made for %2: more in parallel, or stronger "
+                  "units.")
+            .arg(figures::amperes(value), figures::amperes(limit));
     case Unsafe::fuse_under_load:
         return tr("A fuse of %1 opens while the device draws %2, and sooner or later somebody bridges it.")
             .arg(figures::amperes(value), figures::amperes(limit));

@@ -23,10 +23,7 @@ std::optional<bool> there(const ReceiveService::Particulars& known, ParticularKi
 } // namespace
 
 WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
-    WorthCase out = inventory_.library().usual_worth;
-    if (const std::string kept = session_.catalogue.value("worth"); !kept.empty())
-        if (const auto worth = exchange::read_worth_case(kept, "meta", out))
-            out = worth.value();
+    WorthCase out = inventory_.shops_worth();
     out.pack = {};
     for (RouteTerms& terms : out.terms)
         terms.units = 0; // of that pack's design; prices and what one holds are the shop's

@@ -86,7 +86,7 @@ TEST_CASE("A design that is safe is not objected to; unknown figures are not hel
     CHECK(refused(bare) == std::vector{Unsafe::board_not_known});
 }
 
-TEST_CASE("Sixteen unsafe designs are refused, each with its reason") {
+TEST_CASE("Seventeen unsafe designs are refused, each with its reason") {
     const std::vector<std::pair<Unsafe, std::function<void(SafetyQuestion&)>>> designs{
         {Unsafe::board_not_known, [](auto& q) { (void)q.design.set(DesignFigure::board_kind, ""); }},
         {Unsafe::no_board, [](auto& q) { (void)q.design.set(DesignFigure::board_kind, "none"); }},
@@ -97,6 +97,11 @@ TEST_CASE("Sixteen unsafe designs are refused, each with its reason") {
         {Unsafe::charge_method, [](auto& q) { (void)q.design.set(DesignFigure::charger_kind, "minus-dv"); }},
         {Unsafe::over_device, [](auto& q) { (void)q.design.set(DesignFigure::bears_v, "27"); }},
         {Unsafe::unit_over_current, [](auto& q) { q.continuous_rating_a = 3; }},
+        {Unsafe::unit_over_peak,
+         [](auto& q) {
+             q.peak_rating_a = 8;
+             (void)q.design.set(DesignFigure::peak_a, "40");
+         }},
         {Unsafe::fuse_under_load, [](auto& q) { (void)q.design.set(DesignFigure::fuse_a, "10"); }},
         {Unsafe::fuse_over_lead, [](auto& q) { (void)q.design.set(DesignFigure::fuse_a, "50"); }},
         {Unsafe::lead_too_thin, [](auto& q) { (void)q.design.set(DesignFigure::wire_mm2, "1.5"); }},
@@ -109,7 +114,7 @@ TEST_CASE("Sixteen unsafe designs are refused, each with its reason") {
          }},
         {Unsafe::mixed_chemistries, [](auto& q) { q.chemistries = 2; }},
     };
-    REQUIRE(designs.size() == 16);
+    REQUIRE(designs.size() == 17);
     for (const auto& [unsafe, spoil] : designs) {
         CAPTURE(code(unsafe));
         SafetyQuestion q = safe_mower();
@@ -118,6 +123,11 @@ TEST_CASE("Sixteen unsafe designs are refused, each with its reason") {
         CHECK(std::find(found.begin(), found.end(), unsafe) != found.end());
         CHECK(found.size() <= 2); // the charger at 32 V is also above what the device bears
     }
+    // A charger that is too high is refused, whether or not somebody knows the device.
+    SafetyQuestion alone = safe_mower();
+    (void)alone.design.set(DesignFigure::nominal_v, "");
+    (void)alone.design.set(DesignFigure::charger_v, "32");
+    CHECK(refused(alone) == std::vector{Unsafe::charger_over_limit});
     // Named anew, the charger is right: cc-cv to 29.4 V.
     SafetyQuestion other = safe_mower();
     (void)other.design.set(DesignFigure::charger_kind, "minus-dv");

@@ -89,6 +89,22 @@ TEST_CASE("protocol: dangerous and endless ones are refused with the reason") {
         p.steps.back().times = 2;
         CHECK(refused(check(), ProtocolFault::endless_loop));
     }
+    SECTION("a unit that is charged with less than it gives, and lower than its chemistry") {
+        BayUnit gentle = cell(); // 2.6 Ah, 5.2 A
+        gentle.charge_a = 0.6;
+        CHECK(refused(check_protocol(p, gentle, nmc, {}, 20), ProtocolFault::too_much_current));
+        gentle.charge_a = 2.6;
+        CHECK(check_protocol(p, gentle, nmc, {}, 20).empty());
+        gentle.charge_limit_v = 4.1;
+        CHECK(refused(check_protocol(p, gentle, nmc, {}, 20), ProtocolFault::over_voltage));
+        const ProtocolStep& charge = *std::find_if(p.steps.begin(), p.steps.end(), [](const ProtocolStep& step) {
+            return step.kind == ProtocolStepKind::charge;
+        });
+        CHECK(limits_for(p, charge, cell(), nmc).high_v - limits_for(p, charge, gentle, nmc).high_v == Approx(0.1));
+        gentle.charge_limit_v = 4.5; // its chemistry's holds on
+        CHECK(check_protocol(p, gentle, nmc, {}, 20).empty());
+        CHECK(limits_for(p, charge, cell(), nmc).high_v == Approx(limits_for(p, charge, gentle, nmc).high_v));
+    }
     SECTION("too much for the unit or the tester, too hot, no rating, another chemistry") {
         p.steps[2].current_it = 3;
         CHECK(refused(check(), ProtocolFault::too_much_current));

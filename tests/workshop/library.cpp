@@ -2,6 +2,8 @@
 #include "shop.h"
 #include "temporary.h"
 
+#include "workshop/bay_rules.h"
+
 #include <catch2/catch.hpp>
 
 #include <filesystem>
@@ -101,6 +103,119 @@ TEST_CASE("A model that cannot be is refused, and nothing of a file with one is 
     CHECK_FALSE(shop->import_folder(bad).ok());
     CHECK(shop->library().models.empty());
     CHECK(Workshop::open(folder.file("w.ingot")).value()->library().models.empty());
+}
+
+TEST_CASE("N3: what a model's maker says of its charge binds its bays and the charger of a pack made of it") {
+    const Temporary folder;
+    auto shop = Workshop::create(folder.file("w.ingot"), "Own").value();
+    const auto units = two_units(*shop);
+    UnitModel gentle = green_sleeve();
+    gentle.continuous_a = 5;
+    gentle.charge_a = 1;
+    gentle.charge_limit_v = 4.35;
+    const auto over = shop->catalogue().save_model(gentle);
+    REQUIRE_FALSE(over.ok());
+    CHECK(over.problem().where == "charge_limit_v");
+    gentle.charge_limit_v = 4.1;
+    gentle.peak_a = 4; // for seconds less than for long
+    CHECK_FALSE(shop->catalogue().save_model(gentle).ok());
+    gentle.peak_a = 9;
+    REQUIRE(shop->catalogue().save_model(gentle).ok());
+    shop.reset();
+    const auto again = Workshop::open(folder.file("w.ingot")).value();
+    CHECK(again->library().model(gentle.id)->charge_limit_v == 4.1);
+    CHECK(again->library().model(gentle.id)->peak_a == 9);
+    const BayUnit on_bay = bay_unit_of(*again, OnChannel(units[0]));
+    CHECK(on_bay.charge_a == 1);
+    CHECK(on_bay.charge_limit_v == 4.1);
+    const Chemistry& nmc = *again->library().chemistry("nmc");
+    Protocol capacity = *again->library().protocol("li-capacity");
+    const auto refused = [&](ProtocolFault fault) {
+        const auto all = check_protocol(capacity, on_bay, nmc, {}, 20);
+        return std::any_of(all.begin(), all.end(), [&](const ProtocolObjection& o) { return o.fault == fault; });
+    };
+    CHECK(refused(ProtocolFault::over_voltage)); // 4.2 V
+    for (ProtocolStep& step : capacity.steps)
+        if (step.kind == ProtocolStepKind::charge)
+            step.volts = 4.1;
+    CHECK_FALSE(refused(ProtocolFault::over_voltage));
+    // A build of it: the old charger of 8.4 V over two in series is too high, 2 x 4.1 V is right; its peak, too.
+    MatchService& match = again->match();
+    const Id build = match.reserve(2, 1, {{units[0]}, {units[1]}}, std::nullopt, 0).value();
+    const auto unsafe = [&](Unsafe what) {
+        const auto all = again->build().safety(build, false);
+        return std::any_of(all.begin(), all.end(), [&](const UnsafeFinding& f) { return f.what == what; });
+    };
+    for (const auto& [figure, value] :
+         {std::pair(DesignFigure::off_v, "5"), {DesignFigure::bears_v, "8.6"}, {DesignFigure::charger_kind, "cc-cv"}})
+        REQUIRE(again->build().set_figure(build, figure, value));
+    REQUIRE(again->build().set_figure(build, DesignFigure::charger_v, "8.4"));
+    CHECK(unsafe(Unsafe::charger_over_limit));
+    REQUIRE(again->build().set_figure(build, DesignFigure::charger_v, "8.2"));
+    CHECK_FALSE(unsafe(Unsafe::charger_over_limit));
+    REQUIRE(again->build().set_figure(build, DesignFigure::peak_a, "9.5"));
+    CHECK(unsafe(Unsafe::unit_over_peak));
+}
+
+TEST_CASE("An upgrade offers what it ships to an old workshop, and changes nothing by itself") {
+    const Temporary folder;
+    const std::string path = folder.file("w.ingot");
+    const auto set_data = [](const QByteArray& where) { qputenv("INGOT_DATA_DIR", where); };
+    struct Restore {
+        ~Restore() { qunsetenv("INGOT_DATA_DIR"); }
+    } const restore;
+    {
+        const auto shop = Workshop::create(path, "Old").value();
+        CHECK(shop->catalogue().offers().empty());
+    }
+    // The next Ingot: a format more, a finding with another consequence, a chemistry with a curve of its own.
+    const std::string data = folder.file("next") + "/data";
+    std::filesystem::create_directories(folder.file("next"));
+    std::filesystem::copy(Workshop::shipped_folder("data"), data, std::filesystem::copy_options::recursive);
+    std::ofstream(data + "/formats/formats.toml", std::ios::app)
+        << "\n[[format]]\nid = \"19800\"\ndiameter_mm = 19\nheight_mm = 80\nsource = \"a drawing\"\n";
+    const auto texts = exchange::read_library_texts(data).value();
+    const std::string swollen = exchange::entry_text(texts, exchange::EntryKind::finding, "swollen").value();
+    std::ofstream(data + "/look-findings/newer.toml")
+        << exchange::entry_with(exchange::EntryKind::finding, swollen, {{"consequence", "refuse"}, {"version", "5"}})
+               .value();
+    std::filesystem::copy_file(data + "/ocv/nmc.csv", data + "/ocv/lmo.csv");
+    std::ofstream(data + "/chemistries/lmo.toml")
+        << exchange::entry_with(exchange::EntryKind::chemistry,
+                                exchange::entry_text(texts, exchange::EntryKind::chemistry, "nmc").value(),
+                                {{"id", "lmo"}, {"name", "Li-ion LMO"}, {"ocv", "lmo"}})
+               .value();
+    set_data(QByteArray::fromStdString(folder.file("next")));
+    {
+        const auto shop = Workshop::open(path).value();
+        const auto offers = shop->catalogue().offers();
+        REQUIRE(offers.size() == 3);
+        CHECK(offers[0].id == "lmo");
+        REQUIRE(offers[0].with.size() == 1);
+        CHECK(offers[1].id == "19800");
+        CHECK(offers[2].id == "swollen");
+        CHECK(offers[2].there == 1);
+        CHECK(offers[2].version == 5);
+        CHECK(shop->library().chemistry("lmo") == nullptr);
+        CHECK(shop->library().format("19800") == nullptr);
+        CHECK(shop->library().finding("swollen")->consequence == Consequence::quarantine);
+        for (const auto& offer : offers)
+            REQUIRE(shop->catalogue().take_in(offer));
+        CHECK(shop->catalogue().offers().empty());
+        // One that cannot be is refused, and nothing of it is kept.
+        exchange::LibraryOffer broken = offers[0];
+        broken.id = "other";
+        broken.text = "id = \"other\"\nocv = \"nowhere\"\n";
+        CHECK_FALSE(shop->catalogue().take_in(broken));
+    }
+    set_data({});
+    const auto again = Workshop::open(path).value();
+    REQUIRE(again->library().chemistry("lmo") != nullptr);
+    CHECK(again->library().chemistry("other") == nullptr);
+    CHECK(again->library().format("19800")->height_m == Approx(0.080));
+    CHECK(again->library().finding("swollen")->consequence == Consequence::refuse);
+    // What the shop changed afterwards is its own.
+    CHECK(again->catalogue().offers().empty());
 }
 
 TEST_CASE("N30: the yield that is expected is the shop's own as soon as one unit of the kind is judged") {

@@ -29,7 +29,7 @@ void EntryForm::set(std::optional<exchange::EntryKind> kind, const std::string& 
         inputs_.clear();
         if (kind)
             for (const exchange::EntryField& field : exchange::entry_fields(*kind)) {
-                const QString name = wording::entry_field(field.key);
+                const QString name = wording::entry_field(*kind, field.key);
                 QWidget* input = nullptr;
                 if (field.type == Type::flag) {
                     input = new QCheckBox(this);
@@ -83,7 +83,7 @@ void EntryForm::show(const exchange::EntryField& field, const std::string& value
         choices->setCurrentIndex(std::max(0, choices->findData(shown)));
     } else if (auto* line = qobject_cast<QLineEdit*>(input)) {
         const double factor = wording::entry_factor(field.key);
-        line->setText(field.type == Type::number && !value.empty()
+        line->setText((field.type == Type::number || field.type == Type::share) && !value.empty()
                           ? QString::number(shown.toDouble() / factor, 'g', figures_kept)
                           : shown);
         line->setCursorPosition(0);
@@ -98,7 +98,7 @@ std::string EntryForm::value(const exchange::EntryField& field) const {
     if (const auto* choices = qobject_cast<const QComboBox*>(input))
         return choices->currentData().toString().toStdString();
     const QString typed = qobject_cast<const QLineEdit*>(input)->text().trimmed();
-    if (field.type != Type::number || typed.isEmpty())
+    if ((field.type != Type::number && field.type != Type::share) || typed.isEmpty())
         return typed.toStdString();
     const auto number = figures::typed(typed);
     return number ? QString::number(*number * wording::entry_factor(field.key), 'g', figures_kept).toStdString()

@@ -82,6 +82,13 @@ std::optional<UnitModel> ask_model(QWidget* parent, const exchange::Library& lib
                                           shown(first.new_ac_resistance_ohm, milli, 1), figure_over_zero(true));
     QLineEdit* amperes = box.add_optional_line(form_tr("Continuous discharge current, A"),
                                                shown(first.continuous_a, 1, 2), figure_over_zero(true));
+    QLineEdit* peak = box.add_optional_line(form_tr("Discharge current for seconds, A"), shown(first.peak_a, 1, 2),
+                                            figure_over_zero(true));
+    QLineEdit* charge = box.add_optional_line(form_tr("Charge current at the most, A"), shown(first.charge_a, 1, 2),
+                                              figure_over_zero(true));
+    charge->setObjectName(QStringLiteral("model_charge_a"));
+    QLineEdit* limit = box.add_optional_line(form_tr("Charged to at the most, V a cell"),
+                                             shown(first.charge_limit_v, 1, 3), figure_over_zero(true));
     QLineEdit* mass = box.add_optional_line(form_tr("Mass, g"), shown(first.mass_kg, gram, 1), figure_over_zero(true));
     auto* low = new QCheckBox(form_tr("keeps most of its charge over a year"), &box);
     low->setChecked(first.low_self_discharge);
@@ -101,6 +108,9 @@ std::optional<UnitModel> ask_model(QWidget* parent, const exchange::Library& lib
     model.new_dc_resistance_ohm = read(dc, milli);
     model.new_ac_resistance_ohm = read(ac, milli);
     model.continuous_a = read(amperes, 1).value_or(0);
+    model.peak_a = read(peak, 1).value_or(0);
+    model.charge_a = read(charge, 1).value_or(0);
+    model.charge_limit_v = read(limit, 1);
     model.mass_kg = read(mass, gram).value_or(0);
     model.low_self_discharge = low->isChecked();
     model.source = source->text().trimmed().toStdString();

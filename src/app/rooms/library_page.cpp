@@ -36,6 +36,12 @@ std::optional<exchange::EntryKind> kind_of(const QString& word) {
         return EntryKind::format;
     if (word == QStringLiteral("finding"))
         return EntryKind::finding;
+    if (word == QStringLiteral("symptom"))
+        return EntryKind::symptom;
+    if (word == QStringLiteral("instrument"))
+        return EntryKind::instrument;
+    if (word == QStringLiteral("prices"))
+        return EntryKind::prices;
     return std::nullopt;
 }
 
@@ -57,6 +63,9 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
         drafts_.erase(shown_entry_);
         show_entry();
     });
+    take_ = add_command(tr("Take it into the li&brary"), {},
+                        tr("What Ingot ships now and this shop's library has not; nothing is taken unasked"),
+                        [this] { take_in(); });
     auto* panel = new Panel(tr("Library: what this shop works by"), this);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
@@ -98,6 +107,7 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     buttons->addWidget(new PressButton(model_, panel));
     buttons->addWidget(new PressButton(copy_, panel));
     buttons->addWidget(new PressButton(as_text_, panel));
+    buttons->addWidget(new PressButton(take_, panel));
     buttons->addStretch(1);
     buttons->addWidget(new PressButton(save_, panel, true));
     layout->addLayout(buttons);
@@ -110,9 +120,8 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
 
 // A text that is being changed is not taken away by what happens elsewhere.
 void LibraryPage::refresh() {
-    copy_->setEnabled(workshop().writable());
+    enable_copy();
     model_->setEnabled(workshop().writable());
-    save_->setEnabled(workshop().writable());
     const QListWidgetItem* item = entries_->currentItem();
     if (changed())
         return;
@@ -120,6 +129,14 @@ void LibraryPage::refresh() {
     choose_kind_ = item == nullptr ? QString() : item->data(kind_role).toString();
     fill(item == nullptr ? QString() : item->data(id_role).toString());
     say(said);
+}
+
+void LibraryPage::enable_copy() {
+    const QListWidgetItem* item = entries_->currentItem();
+    copy_->setEnabled(workshop().writable() && item != nullptr &&
+                      item->data(kind_role).toString() != QStringLiteral("prices") && offered() == nullptr);
+    save_->setEnabled(workshop().writable() && offered() == nullptr);
+    take_->setEnabled(workshop().writable() && offered() != nullptr);
 }
 
 bool LibraryPage::take_line(const QString& line) {
@@ -167,14 +184,49 @@ void LibraryPage::fill(const QString& choose) {
     for (const auto& finding : workshop().library().findings)
         add(QStringLiteral("finding"), QString::fromStdString(finding.id),
             tr("Finding: %1, v%2").arg(QString::fromStdString(finding.name)).arg(finding.version));
+    for (const Symptom& symptom : workshop().library().triage.symptoms)
+        add(QStringLiteral("symptom"), QString::fromStdString(symptom.id),
+            tr("Symptom: %1").arg(QString::fromStdString(symptom.name)));
+    for (const Instrument& instrument : workshop().catalogue().instruments())
+        add(QStringLiteral("instrument"), QString::fromStdString(instrument.name),
+            tr("Instrument: %1").arg(QString::fromStdString(instrument.name)));
+    add(QStringLiteral("instrument"), {}, tr("Instrument: another one"));
+    add(QStringLiteral("prices"), {}, tr("Prices and hours")); // there is one set of them
     for (const auto& [id, protocol] : workshop().library().protocols)
         add(QStringLiteral("protocol"), QString::fromStdString(id),
             tr("%1, v%2").arg(QString::fromStdString(protocol.name)).arg(protocol.version));
     for (const auto& plan : workshop().library().teardown)
         add(QStringLiteral("teardown"), QString::fromStdString(plan.id),
             tr("Teardown: %1, v%2").arg(QString::fromStdString(plan.name)).arg(plan.version));
+    offers_ = workshop().catalogue().offers();
+    for (std::size_t i = 0; i < offers_.size(); ++i) {
+        const QString name = QString::fromStdString(offers_[i].name);
+        add(QStringLiteral("offer"), QString::number(i),
+            offers_[i].there == 0 ? tr("New from Ingot: %1").arg(name)
+                                  : tr("Newer from Ingot: %1, v%2").arg(name).arg(offers_[i].version));
+    }
     entries_->setCurrentRow(row);
     show_entry();
+}
+
+void LibraryPage::take_in() {
+    const exchange::LibraryOffer* offer = offered();
+    if (offer == nullptr)
+        return;
+    const QString name = QString::fromStdString(offer->name);
+    if (!fine(workshop().catalogue().take_in(*offer)))
+        return;
+    shown_entry_.clear();
+    fill({});
+    say(tr("%1 is in the library now.").arg(name));
+}
+
+const exchange::LibraryOffer* LibraryPage::offered() const {
+    const QListWidgetItem* item = entries_->currentItem();
+    if (item == nullptr || item->data(kind_role).toString() != QStringLiteral("offer"))
+        return nullptr;
+    const auto at = item->data(id_role).toULongLong();
+    return at < offers_.size() ? &offers_[at] : nullptr;
 }
 
 // What was typed and not saved waits with its entry until it is saved.
@@ -205,12 +257,15 @@ void LibraryPage::show_entry() {
     const std::string id = item->data(id_role).toString().toStdString();
     std::string text;
     const auto kind = kind_of(item->data(kind_role).toString());
-    if (kind) {
+    const exchange::LibraryOffer* offer = offered();
+    if (offer != nullptr) {
+        text = offer->text;
+    } else if (kind) {
         text = workshop().catalogue().entry(*kind, id);
     } else if (item->data(kind_role) == QStringLiteral("protocol")) {
         if (const Protocol* protocol = workshop().library().protocol(id))
             text = exchange::write_protocol(*protocol);
-    } else {
+    } else if (item->data(kind_role) == QStringLiteral("teardown")) {
         for (const auto& plan : workshop().library().teardown)
             if (plan.id == id)
                 text = exchange::write_teardown_plan(plan);
@@ -219,8 +274,12 @@ void LibraryPage::show_entry() {
     text_->setPlainText(shown_);
     form_->set(kind, text, workshop().writable());
     as_text_->setEnabled(kind.has_value());
+    enable_copy();
     pages_->setCurrentIndex(kind && !as_text_->isChecked() ? 0 : 1);
     says_->clear();
+    text_->setReadOnly(offer != nullptr);
+    if (offer != nullptr)
+        say(tr("Ingot ships it now. Nothing changes until you take it in."));
     show_draft();
     emit evidence_changed();
 }
@@ -231,7 +290,10 @@ void LibraryPage::copy() {
         return;
     const auto id =
         ask_line(this, tr("Copy"), tr("Short name of the copy (letters, figures, dashes):"),
-                 item->data(id_role).toString() + QStringLiteral("-own"), [](const QString& answer) {
+                 item->data(id_role).toString() + QStringLiteral("-own"),
+                 [any = item->data(kind_role).toString() == QStringLiteral("instrument")](const QString& answer) {
+                     if (any && !answer.trimmed().isEmpty()) // as it is called on the bench
+                         return QString();
                      static const QRegularExpression plain(QStringLiteral("^[A-Za-z0-9-]+$"));
                      return plain.match(answer).hasMatch()
                                 ? QString()
@@ -280,7 +342,9 @@ void LibraryPage::show_as_text(bool as_text) {
 }
 
 QString LibraryPage::objection(const Problem& problem) const {
-    const QString field = wording::entry_field(problem.where);
+    const QListWidgetItem* item = entries_->currentItem();
+    const auto kind = item == nullptr ? std::nullopt : kind_of(item->data(kind_role).toString());
+    const QString field = kind ? wording::entry_field(*kind, problem.where) : QString();
     return field.isEmpty() ? wording::problem(problem) : tr("%1: %2").arg(field, wording::sentence(problem.sentence));
 }
 
@@ -320,7 +384,7 @@ void LibraryPage::save() {
     static const QRegularExpression id_line(QStringLiteral("^id = [\"'](.*)[\"']$"),
                                             QRegularExpression::MultilineOption);
     fill(id_line.match(QString::fromStdString(kept.value())).captured(1));
-    say(tr("Kept as the next version."));
+    say(entry && *exchange::library_kind(*entry) == '\0' ? tr("Kept.") : tr("Kept as the next version."));
 }
 
 } // namespace ingot::app

@@ -1,9 +1,10 @@
-// What the shop works by: unit models, chemistries, formats and look findings by their fields, protocols and teardown
-// plans as text; copied, edited, saved as the next version. What cannot be read or is dangerous is refused with the
-// reason, and what was typed stays.
+// What the shop works by: unit models, chemistries, formats, look findings, symptoms, instruments, prices by their
+// fields, protocols and teardown plans as text; copied, edited, saved as the next version. What cannot be read or is
+// dangerous is refused with the reason, and what was typed stays. What a newer Ingot ships is offered.
 #pragma once
 
 #include "app/stations/page.h"
+#include "exchange/library_offer.h"
 
 #include <map>
 
@@ -27,6 +28,9 @@ public:
     [[nodiscard]] EvidenceContent evidence() const override;
 
 private:
+    void enable_copy();
+    void take_in();
+    [[nodiscard]] const exchange::LibraryOffer* offered() const; // that is chosen; null: none
     void fill(const QString& choose);
     void show_entry();
     void keep_draft();
@@ -43,6 +47,7 @@ private:
     QAction* copy_ = nullptr;
     QAction* save_ = nullptr;
     QAction* model_ = nullptr;
+    QAction* take_ = nullptr;
     QListWidget* entries_ = nullptr;
     QAction* as_text_ = nullptr;
     QStackedWidget* pages_ = nullptr; // fields, text
@@ -53,6 +58,7 @@ private:
     QString shown_;                     // the text as it stands in the library
     QString shown_entry_;               // kind and id
     std::map<QString, QString> drafts_; // by that: typed and not saved
+    std::vector<exchange::LibraryOffer> offers_;
 };
 
 } // namespace ingot::app

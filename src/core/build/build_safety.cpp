@@ -15,12 +15,14 @@ namespace {
 constexpr std::array<const char*, board_kind_count> board_kinds{"board", "left-in-pack", "thermal-switch", "none"};
 constexpr std::array<const char*, joining_kind_count> joining_kinds{"weld", "solder-tabs", "solder-cells", "holder",
                                                                     "bolts"};
-constexpr std::array<const char*, 24> unsafe_codes{
-    "board-not-known",     "no-board",          "thermal-switch-alone", "board-other-series",    "board-too-small",
-    "charger-over-limit",  "charge-method",     "over-device",          "unit-over-current",     "fuse-under-load",
-    "fuse-over-lead",      "lead-too-thin",     "solder-on-lithium",    "link-opens-at-work",    "strip-over-welder",
-    "spring-over-current", "mixed-chemistries", "balance-charger",      "holder-of-other-cells", "over-60-v",
-    "link-never-opens",    "links-shake",       "no-trial-weld",        "bars-no-better"};
+constexpr std::array<const char*, 25> unsafe_codes{
+    "board-not-known",     "no-board",           "thermal-switch-alone", "board-other-series",
+    "board-too-small",     "charger-over-limit", "charge-method",        "over-device",
+    "unit-over-current",   "unit-over-peak",     "fuse-under-load",      "fuse-over-lead",
+    "lead-too-thin",       "solder-on-lithium",  "link-opens-at-work",   "strip-over-welder",
+    "spring-over-current", "mixed-chemistries",  "balance-charger",      "holder-of-other-cells",
+    "over-60-v",           "link-never-opens",   "links-shake",          "no-trial-weld",
+    "bars-no-better"};
 
 template <class Kind, std::size_t count>
 std::optional<Kind> kind_from(const std::array<const char*, count>& codes, const std::string& code) {
@@ -91,6 +93,13 @@ private:
 
     void hold_charger() {
         auto device = q_.design.device();
+        // A charger is held against the cells also where nobody knows what the device is made for.
+        if (const auto charger = q_.design.number(F::charger_v); !device && charger) {
+            device.emplace();
+            device->nominal_v = q_.chemistry.nominal_v() * q_.series * q_.cells_per_unit;
+            device->charger_v = charger;
+            device->charger_kind = charger_kind_from(q_.design.word(F::charger_kind));
+        }
         if (!device)
             return;
         // The old one goes where another takes its place: one of the kind that the chemistry is charged with.
@@ -114,6 +123,9 @@ private:
         const auto wire = q_.design.number(F::wire_mm2);
         if (load && q_.continuous_rating_a > 0 && *load / q_.parallel > q_.continuous_rating_a)
             refuse(Unsafe::unit_over_current, *load / q_.parallel, q_.continuous_rating_a);
+        const auto peak = q_.design.number(F::peak_a);
+        if (peak && q_.peak_rating_a > 0 && *peak / q_.parallel > q_.peak_rating_a)
+            refuse(Unsafe::unit_over_peak, *peak / q_.parallel, q_.peak_rating_a);
         if (load && fuse && *fuse < *load)
             refuse(Unsafe::fuse_under_load, *fuse, *load);
         if (!wire)

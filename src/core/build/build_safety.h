@@ -51,6 +51,7 @@ enum class Unsafe {
     charge_method,        // a way of charging that the chemistry must not see; another charger has to be named
     over_device,          // V: a full pack is above what the device bears
     unit_over_current,    // A a unit
+    unit_over_peak,       // A a unit, for seconds
     fuse_under_load,      // A: it opens at work, and somebody bridges it
     fuse_over_lead,       // A: the lead burns first
     lead_too_thin,        // A
@@ -81,6 +82,7 @@ struct SafetyQuestion {
     int series = 1, parallel = 1, cells_per_unit = 1;
     BuildDesign design;
     double continuous_rating_a = 0;      // of one unit; 0: not known
+    double peak_rating_a = 0;            // the same for seconds
     double unit_resistance_ohm = 0;      // the highest of them; 0: not known
     std::size_t chemistries = 1;         // among its units
     double diameter_m = 0, height_m = 0; // of a unit; 0: not known

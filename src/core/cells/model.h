@@ -39,7 +39,11 @@ struct UnitModel {
     double rated_ah = 0;
     std::optional<double> new_dc_resistance_ohm;
     std::optional<double> new_ac_resistance_ohm;
-    double continuous_a = 0; // largest continuous discharge current of one unit
+    double continuous_a = 0; // largest continuous discharge current of one unit; 0: not known
+    double peak_a = 0;       // the same for seconds
+    double charge_a = 0;     // largest charge current
+    // Per cell, where its maker says less than its chemistry bears. V.
+    std::optional<double> charge_limit_v = {};
     double mass_kg = 0;
     bool low_self_discharge = false; // nickel that keeps most of its charge over a year
     int version = 1;

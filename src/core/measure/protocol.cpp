@@ -167,12 +167,23 @@ BayStep resolve(const ProtocolStep& step, const BayUnit& unit) {
     return out;
 }
 
+namespace {
+
+std::optional<double> charge_limit_of(const BayUnit& unit, const Chemistry& chemistry) {
+    if (!chemistry.charge_limit_v || !unit.charge_limit_v)
+        return chemistry.charge_limit_v;
+    return std::min(*chemistry.charge_limit_v, *unit.charge_limit_v);
+}
+
+} // namespace
+
 BayLimits limits_for(const Protocol& protocol, const ProtocolStep& step, const BayUnit& unit,
                      const Chemistry& chemistry) {
     const ProtocolLimits& wanted = protocol.limits;
     const bool charging = step.kind == ProtocolStepKind::charge;
     BayLimits out;
-    const double usual_high = chemistry.charge_limit_v ? *chemistry.charge_limit_v + over_limit_v : nickel_fault_v;
+    const auto limit_v = charge_limit_of(unit, chemistry);
+    const double usual_high = limit_v ? *limit_v + over_limit_v : nickel_fault_v;
     out.high_v = std::min(wanted.high_v.value_or(usual_high), usual_high) * unit.cells;
     // A charge may begin from a flat nickel unit, and the slow recovery from a deep lithium one; nothing is charged the
     // wrong way round. A discharge never goes under the floor.
@@ -266,15 +277,18 @@ std::vector<ProtocolObjection> check_protocol(const Protocol& protocol, const Ba
         if (step.kind != ProtocolStepKind::rest && !(a > 0))
             object(ProtocolFault::endless_step, at);
         if (step.kind == ProtocolStepKind::charge) {
-            if (chemistry.charge_limit_v && (!step.volts || *step.volts > *chemistry.charge_limit_v + 1e-9))
-                object(ProtocolFault::over_voltage, at, step.volts.value_or(0), *chemistry.charge_limit_v);
+            if (const auto limit_v = charge_limit_of(unit, chemistry);
+                limit_v && (!step.volts || *step.volts > *limit_v + 1e-9))
+                object(ProtocolFault::over_voltage, at, step.volts.value_or(0), *limit_v);
             if (!chemistry.charge_limit_v && step.volts && *step.volts > nickel_fault_v)
                 object(ProtocolFault::over_voltage, at, *step.volts, nickel_fault_v);
         }
         if (step.kind == ProtocolStepKind::discharge && step.volts && *step.volts < chemistry.floor_v - 1e-9)
             object(ProtocolFault::under_floor, at, *step.volts, chemistry.floor_v);
-        if (unit.continuous_a > 0 && a > unit.continuous_a * (1 + 1e-9))
-            object(ProtocolFault::too_much_current, at, a, unit.continuous_a);
+        const double bears_a =
+            step.kind == ProtocolStepKind::charge && unit.charge_a > 0 ? unit.charge_a : unit.continuous_a;
+        if (bears_a > 0 && a > bears_a * (1 + 1e-9))
+            object(ProtocolFault::too_much_current, at, a, bears_a);
         if (a > abilities.most_a)
             object(ProtocolFault::beyond_instrument, at, a, abilities.most_a);
         if (step.minus_dv && !abilities.minus_dv)

@@ -64,10 +64,12 @@ struct Protocol {
 // One unit as the bay sees it.
 struct BayUnit {
     double rated_ah = 0;
-    int cells = 1;                  // in series
-    double continuous_a = 0;        // 0: not known
-    std::optional<double> rested_v; // over the whole unit
-    std::optional<double> found_v;  // what the instrument reads in the bay before current flows, over the whole unit
+    int cells = 1;                             // in series
+    double continuous_a = 0;                   // discharge; 0: not known
+    double charge_a = 0;                       // 0: not known, and its discharge current stands in
+    std::optional<double> charge_limit_v = {}; // per cell, where it bears less than its chemistry
+    std::optional<double> rested_v;            // over the whole unit
+    std::optional<double> found_v; // what the instrument reads in the bay before current flows, over the whole unit
     std::optional<double> capacity_ah;
 };
 
