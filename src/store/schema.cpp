@@ -214,24 +214,6 @@ CREATE TRIGGER run_behind_is_immutable BEFORE UPDATE ON run_behind
     BEGIN SELECT RAISE(ABORT, 'what stood in a run is never changed'); END;
 CREATE TRIGGER run_behind_stays BEFORE DELETE ON run_behind
     BEGIN SELECT RAISE(ABORT, 'what stood in a run is never deleted'); END;
-
--- What a job on a pack took is known of it too.
-CREATE TABLE particular_widened (
-    id INTEGER PRIMARY KEY, assembly_id INTEGER REFERENCES assembly(id), unit_id INTEGER REFERENCES unit(id),
-    kind TEXT NOT NULL CHECK (kind IN ('device', 'charger', 'board', 'age', 'cycles', 'repairs', 'price', 'words', 'note',
-        'true-cause', 'mass', 'hours')),
-    value TEXT NOT NULL, noted_at TEXT NOT NULL, CHECK ((assembly_id IS NULL) <> (unit_id IS NULL)));
-INSERT INTO particular_widened SELECT id, assembly_id, unit_id, kind, value, noted_at FROM particular;
-DROP TRIGGER particular_is_immutable;
-DROP TRIGGER particular_stays;
-DROP TABLE particular;
-ALTER TABLE particular_widened RENAME TO particular;
-CREATE INDEX particular_of_assembly ON particular (assembly_id, kind, id);
-CREATE INDEX particular_of_unit ON particular (unit_id, kind, id);
-CREATE TRIGGER particular_is_immutable BEFORE UPDATE ON particular
-    BEGIN SELECT RAISE(ABORT, 'a particular is never changed; a newer one counts'); END;
-CREATE TRIGGER particular_stays BEFORE DELETE ON particular
-    BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
 )sql";
 
 const char* const version_9_sql = R"sql(
@@ -247,6 +229,28 @@ CREATE TRIGGER proof_note_is_immutable BEFORE UPDATE ON proof_note
 CREATE TRIGGER proof_note_stays BEFORE DELETE ON proof_note
     BEGIN SELECT RAISE(ABORT, 'a note of a proof is never deleted; a newer one counts'); END;
 )sql";
+
+// Makes the table of particulars anew with what `kind` may hold, and everything that is in it.
+std::string particulars_of(const std::string& kinds) {
+    return fmt::format(R"sql(
+CREATE TABLE particular_widened (
+    id INTEGER PRIMARY KEY, assembly_id INTEGER REFERENCES assembly(id), unit_id INTEGER REFERENCES unit(id),
+    kind TEXT NOT NULL CHECK (kind IN ({})),
+    value TEXT NOT NULL, noted_at TEXT NOT NULL, CHECK ((assembly_id IS NULL) <> (unit_id IS NULL)));
+INSERT INTO particular_widened SELECT id, assembly_id, unit_id, kind, value, noted_at FROM particular;
+DROP TRIGGER particular_is_immutable;
+DROP TRIGGER particular_stays;
+DROP TABLE particular;
+ALTER TABLE particular_widened RENAME TO particular;
+CREATE INDEX particular_of_assembly ON particular (assembly_id, kind, id);
+CREATE INDEX particular_of_unit ON particular (unit_id, kind, id);
+CREATE TRIGGER particular_is_immutable BEFORE UPDATE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never changed; a newer one counts'); END;
+CREATE TRIGGER particular_stays BEFORE DELETE ON particular
+    BEGIN SELECT RAISE(ABORT, 'a particular is never deleted; a newer one counts'); END;
+)sql",
+                       kinds);
+}
 
 // Makes the table of measurements anew with what `quantity` may hold, and everything that is in it.
 std::string measurements_of(const std::string& quantities) {
@@ -282,6 +286,12 @@ CREATE TRIGGER measurement_stays BEFORE DELETE ON measurement
                        quantities);
 }
 
+// What a job on a pack took is known of it too.
+constexpr const char* particulars_8 = "'device', 'charger', 'board', 'age', 'cycles', 'repairs', 'price', 'words', "
+                                      "'note', 'true-cause', 'mass', 'hours'";
+// Units may be a matched set, and a pack holds more than units.
+constexpr const char* particulars_10 = "'device', 'charger', 'board', 'age', 'cycles', 'repairs', 'price', 'words', "
+                                       "'note', 'true-cause', 'mass', 'hours', 'matched-set', 'parts-found'";
 // A resistance may be of a method that the instrument does not say.
 constexpr const char* quantities_8 = "'voltage', 'dc-resistance', 'ac-resistance', 'resistance', 'capacity', "
                                      "'self-discharge', 'temperature'";
@@ -296,15 +306,17 @@ Migration text(std::string sql) {
 } // namespace
 
 const std::array<Migration, schema_version>& migrations() {
-    static const std::array<Migration, schema_version> all{text(version_1_sql),
-                                                           text(version_2_sql),
-                                                           text(version_3_sql),
-                                                           text(version_4_sql),
-                                                           migrate_to_5,
-                                                           text(version_6_sql),
-                                                           text(version_7_sql),
-                                                           text(version_8_sql + measurements_of(quantities_8)),
-                                                           text(version_9_sql + measurements_of(quantities_9))};
+    static const std::array<Migration, schema_version> all{
+        text(version_1_sql),
+        text(version_2_sql),
+        text(version_3_sql),
+        text(version_4_sql),
+        migrate_to_5,
+        text(version_6_sql),
+        text(version_7_sql),
+        text(version_8_sql + particulars_of(particulars_8) + measurements_of(quantities_8)),
+        text(version_9_sql + measurements_of(quantities_9)),
+        text(particulars_of(particulars_10))};
     return all;
 }
 

@@ -9,7 +9,7 @@
 namespace ingot::store {
 
 inline constexpr int application_id = 0x494E474F; // "INGO"
-inline constexpr int schema_version = 9;
+inline constexpr int schema_version = 10;
 inline constexpr int largest_photo_bytes = 8 * 1024 * 1024;
 
 // What brings a file from the version before to this one. The first makes version 1 of nothing.

@@ -100,7 +100,7 @@ void check_soundness(SQLite::Database& database) {
         if (!check.executeStep() || check.getColumn(0).getString() != "ok")
             throw SQLite::Exception(check.getColumn(0).getString());
     }
-    constexpr std::array tables_of_version{12, 16, 20, 20, 19, 20, 22, 23, 24};
+    constexpr std::array tables_of_version{12, 16, 20, 20, 19, 20, 22, 23, 24, 24};
     static_assert(tables_of_version.size() == schema_version);
     const int version = std::clamp(database.execAndGet("PRAGMA user_version").getInt(), 1, schema_version);
     if (seen < tables_of_version.at(static_cast<std::size_t>(version) - 1))

@@ -145,6 +145,8 @@ Result<bool> BuildService::replace(Id build_id, Id unit_id, Id by_id) {
         return Problem{"", 0, said("{} is not in stock. Choose another.", by->code())};
     if (by->quarantined || by->verdict.duty == Duty::quarantine)
         return Problem{"", 0, said("{} is in quarantine and goes into no pack.", by->code())};
+    if (const auto problem = inventory_.breaks_a_set({by_id}))
+        return *problem;
     if (by->facts.chemistry != record->chemistry)
         return Problem{"", 0, said("One pack takes one chemistry: {} is another.", by->code())};
     const Placement before = *placement;
@@ -198,7 +200,7 @@ std::vector<BuildService::Substitute> BuildService::substitutes(Id build_id, Id 
     std::vector<Offer> offers;
     for (const UnitState& unit : inventory_.units()) {
         if (!unit.in_stock() || unit.quarantined || unit.verdict.duty > Duty::light || !unit.facts.capacity_ah ||
-            unit.facts.chemistry != now_sheet.build.chemistry)
+            unit.facts.chemistry != now_sheet.build.chemistry || inventory_.set_of(unit) != 0)
             continue;
         Offer offer;
         offer.substitute.unit = unit.record.id;

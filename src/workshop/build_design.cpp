@@ -194,7 +194,7 @@ std::vector<BuildService::Filling> BuildService::fillings(Id build, const std::s
     };
     std::map<std::string, Pile> piles;
     for (const UnitState& unit : inventory_.units())
-        if (unit.in_stock() && !unit.quarantined && unit.facts.chemistry == chemistry &&
+        if (unit.in_stock() && !unit.quarantined && unit.facts.chemistry == chemistry && inventory_.set_of(unit) == 0 &&
             static_cast<int>(unit.verdict.duty) < working_duty_count) {
             Pile& pile = piles[unit.record.model];
             ++pile.count;

@@ -46,13 +46,20 @@ void Inventory::load_small() {
     notes_ = session_.remarks.notes();
     particulars_ = session_.remarks.particulars();
     ages_.clear();
+    sets_.clear();
     const std::string now = session_.now();
-    for (const Particular& p : particulars_) // oldest first: the newest counts
+    for (const Particular& p : particulars_) { // oldest first: the newest counts
         if (p.kind == ParticularKind::age) {
             ages_.erase({p.assembly, p.unit});
             if (const auto years = age_years(p.value, now))
                 ages_[{p.assembly, p.unit}] = *years;
         }
+        if (p.kind == ParticularKind::matched_set) {
+            sets_.erase(p.assembly);
+            if (!p.value.empty())
+                sets_.insert(p.assembly);
+        }
+    }
     overrules_ = session_.remarks.overrules();
     overrule_of_.clear();
     for (std::size_t i = 0; i < overrules_.size(); ++i)

@@ -15,6 +15,7 @@
 #include <array>
 #include <map>
 #include <optional>
+#include <set>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -52,10 +53,10 @@ public:
     [[nodiscard]] const RuleSet& rules() const { return rules_; }
     [[nodiscard]] bool rules_changed() const { return rules_changed_; }
     void set_rules(const RuleSet& rules, bool saved);
-    // So many units that the window's thread does not gather what is asked of all of them; limits that nobody saved
     // The shop's own prices, hours, routes and weights for "worth it?", of no pack; the shipped ones where it kept
     // none.
     [[nodiscard]] WorthCase shops_worth() const;
+    // So many units that the window's thread does not gather what is asked of all of them; limits that nobody saved
     // yet are known to this one alone.
     [[nodiscard]] bool gathered_beside() const { return units_.size() > many_units && !rules_changed_; }
 
@@ -100,6 +101,14 @@ public:
         return library_.chemistry(assembly.chemistry);
     }
     [[nodiscard]] bool pack_quarantined(Id pack) const;
+    // The matched set that it belongs to and that nobody broke; 0: it is used by itself.
+    [[nodiscard]] Id set_of(const UnitState& unit) const {
+        return sets_.contains(unit.record.pack) ? unit.record.pack : 0;
+    }
+    // Matched sets with units in stock: those units.
+    [[nodiscard]] std::map<Id, std::vector<Id>> sets_in_stock() const;
+    // What speaks against using these units of the stock and no others: a matched set is used whole.
+    [[nodiscard]] std::optional<Problem> breaks_a_set(const std::vector<Id>& units) const;
     // How much waits at each station.
     [[nodiscard]] std::array<int, station_count> waiting() const;
     [[nodiscard]] std::array<int, duty_count> duty_counts() const;
@@ -147,7 +156,7 @@ private:
     std::vector<PackNote> notes_;
     std::vector<Particular> particulars_;
     std::map<std::pair<Id, Id>, double> ages_; // by pack and unit, one of them 0: years, where it was said
-
+    std::set<Id> sets_;                        // assemblies whose units are a matched set
     std::vector<Overrule> overrules_;
     std::unordered_map<Id, std::size_t> overrule_of_; // of a unit
     std::vector<Tray> trays_;

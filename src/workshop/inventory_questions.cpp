@@ -1,6 +1,5 @@
 #include "exchange/worth_json.h"
 #include "workshop/inventory.h"
-
 #include "workshop/session.h"
 
 #include <algorithm>
@@ -136,6 +135,29 @@ WorthCase Inventory::shops_worth() const {
         if (const auto worth = exchange::read_worth_case(kept, "meta", out))
             out = worth.value();
     return out;
+}
+
+std::map<Id, std::vector<Id>> Inventory::sets_in_stock() const {
+    std::map<Id, std::vector<Id>> out;
+    if (!sets_.empty())
+        for (const UnitState& unit : units_)
+            if (const Id set = set_of(unit); set != 0 && unit.in_stock())
+                out[set].push_back(unit.record.id);
+    return out;
+}
+
+std::optional<Problem> Inventory::breaks_a_set(const std::vector<Id>& used) const {
+    const std::set<Id> taken(used.begin(), used.end());
+    for (const auto& [set, units] : sets_in_stock()) {
+        const auto in = std::find_if(units.begin(), units.end(), [&](Id id) { return taken.contains(id); });
+        const auto out = std::find_if(units.begin(), units.end(), [&](Id id) { return !taken.contains(id); });
+        if (in != units.end() && out != units.end())
+            return Problem{"", 0,
+                           said("{} belongs to the matched set {} of {} units, {} with it: it is used whole, or broken "
+                                "first.",
+                                unit(*in)->code(), assembly(set)->label, units.size(), unit(*out)->code())};
+    }
+    return std::nullopt;
 }
 
 bool Inventory::wants_units(const Assembly& build) const {

@@ -36,7 +36,9 @@ Result<std::vector<Id>> ReceiveService::take_in_loose(const LooseUnits& units, O
         if (!id)
             return id.problem();
         if (auto noted = note_particulars(id.value(), 0,
-                                          {{ParticularKind::price, units.price}, {ParticularKind::note, units.state}});
+                                          {{ParticularKind::price, units.price},
+                                           {ParticularKind::note, units.state},
+                                           {ParticularKind::matched_set, units.matched_by}});
             !noted)
             return noted;
         if (auto sent = set_state(id.value(), AssemblyState::to_open); !sent)
@@ -50,6 +52,29 @@ Result<std::vector<Id>> ReceiveService::take_in_loose(const LooseUnits& units, O
     if (!done)
         return done.problem();
     return made;
+}
+
+Result<bool> ReceiveService::break_set(Id assembly, const std::string& reason) {
+    const Assembly* set = inventory_.pack(assembly);
+    if (set == nullptr || !particulars(assembly).contains(ParticularKind::matched_set))
+        return Problem{"", 0, said("That is no matched set.")};
+    if (reason.empty())
+        return Problem{"", 0, said("Say why {} is broken: what was matched is worth more together.", set->label)};
+    const std::string label = set->label;
+    return session_.step(
+        [&] {
+            session_.remarks.add(Particular{0, assembly, 0, ParticularKind::matched_set, "", session_.now()});
+            session_.record_event("matched set broken", label, reason);
+        },
+        ChangeSet::remark(assembly, 0));
+}
+
+Result<bool> ReceiveService::keep_as_set(Id assembly, const std::string& matched_by) {
+    for (const UnitState& unit : inventory_.units())
+        if (unit.record.pack == assembly &&
+            (unit.record.whereabouts == Whereabouts::reserved || unit.record.whereabouts == Whereabouts::built))
+            return Problem{"", 0, said("{} is used by itself already: the set cannot be whole again.", unit.code())};
+    return note_particulars(assembly, 0, {{ParticularKind::matched_set, matched_by}});
 }
 
 } // namespace ingot

@@ -15,6 +15,8 @@ std::vector<Id> MatchService::pool(const PoolFilter& filter) const {
         if (!u.in_stock() || u.quarantined || u.verdict.duty == Duty::quarantine ||
             u.facts.chemistry != filter.chemistry)
             continue;
+        if (inventory_.set_of(u) != filter.set)
+            continue;
         if (!filter.model.empty() && u.record.model != filter.model)
             continue;
         if (!filter.tray.empty() && u.record.tray != filter.tray)
@@ -74,6 +76,11 @@ std::vector<double> MatchService::current_shares(const MatchProblem& problem, co
 Result<MatchService::Chosen> MatchService::chosen(const std::vector<std::vector<Id>>& groups) const {
     Chosen out;
     std::set<std::string> chemistries;
+    std::vector<Id> all;
+    for (const auto& group : groups)
+        all.insert(all.end(), group.begin(), group.end());
+    if (const auto problem = inventory_.breaks_a_set(all))
+        return *problem;
     for (std::size_t g = 0; g < groups.size(); ++g) {
         for (std::size_t k = 0; k < groups[g].size(); ++k) {
             const UnitState* u = inventory_.unit(groups[g][k]);
@@ -242,7 +249,7 @@ AllotQuestion MatchService::allot_question(double give_up) const {
     AllotQuestion out;
     for (const UnitState& u : inventory_.units()) {
         const bool waits = u.verdict.duty == Duty::undecided || u.verdict.duty == Duty::rest_again;
-        if (!u.in_stock() || u.quarantined || !(u.verdict.duty <= Duty::light || waits))
+        if (!u.in_stock() || u.quarantined || !(u.verdict.duty <= Duty::light || waits) || inventory_.set_of(u) != 0)
             continue;
         out.units.push_back(u.record.id);
         out.waits.push_back(waits ? 1 : 0);

@@ -12,6 +12,7 @@ struct PoolFilter {
     std::string model; // empty: any
     std::string tray;  // empty: any
     std::vector<Duty> duties;
+    Id set = 0; // a matched set, and nothing else; 0: what belongs to none
 };
 
 // What is asked of a match, under a name of the shop's own. Pairs that are kept apart belong to units, and are not

@@ -289,10 +289,15 @@ const exchange::TeardownPlan* OpenService::teardown_plan(const Assembly& pack) c
     const std::string kind = receive_.needs_gate(pack)        ? "high-voltage"
                              : pack.layout.cells_per_unit > 1 ? "modules"
                                                               : "any";
+    const auto& lots = inventory_.lots();
+    const auto lot = std::find_if(lots.begin(), lots.end(), [&](const Lot& l) { return l.id == pack.lot; });
+    const std::string source = lot == lots.end() ? std::string() : lot->source;
+    // What it can do to somebody comes first, then the shop's own plan for that kind.
     for (const std::string& wanted : {kind, std::string("any")})
-        for (const auto& plan : inventory_.library().teardown)
-            if (plan.fits == wanted)
-                return &plan;
+        for (const bool own : {true, false})
+            for (const auto& plan : inventory_.library().teardown)
+                if (plan.fits == wanted && plan.kind.empty() != own && (!own || plan.kind == source))
+                    return &plan;
     return nullptr;
 }
 

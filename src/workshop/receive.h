@@ -20,6 +20,7 @@ struct LooseUnits {
     std::optional<double> claim_ah; // of one unit
     std::string price, state;       // what was paid for all, new or used, in the person's words
     std::string roll, tray;         // of their labels; their home, may be empty
+    std::string matched_by = {};    // they are a matched set: by whom; empty: they are not
 };
 
 // What is noted of a charger or a board where there is none.
@@ -35,6 +36,10 @@ public:
     [[nodiscard]] std::vector<ClaimFinding> objections(const Assembly& pack) const;
     // They get codes, an origin that says what was claimed of them, and a home. All or none.
     Result<std::vector<Id>> take_in_loose(const LooseUnits& units, OpenService& open);
+    // From now on its units are used one by one. Refused: what is no matched set, and no reason.
+    Result<bool> break_set(Id assembly, const std::string& reason);
+    // The inverse, where its units may still stay together.
+    Result<bool> keep_as_set(Id assembly, const std::string& matched_by);
 
     // Packs above 60 V: nothing is read or opened before a person has passed the gate.
     [[nodiscard]] bool needs_gate(const Assembly& pack) const;

@@ -436,6 +436,32 @@ QString particular(ParticularKind kind) {
         return tr("hours that it took");
     case ParticularKind::mass:
         return tr("Mass, g");
+    case ParticularKind::matched_set:
+        return tr("Matched set, by");
+    case ParticularKind::parts_found:
+        return tr("Found in it");
+    }
+    return {};
+}
+
+QString found_part(FoundPart part) {
+    switch (part) {
+    case FoundPart::board:
+        return tr("Protection board");
+    case FoundPart::sensor:
+        return tr("Temperature sensor");
+    case FoundPart::thermal_fuse:
+        return tr("Thermal fuse or switch");
+    case FoundPart::series_part:
+        return tr("Coil or resistor in the lead");
+    case FoundPart::connector:
+        return tr("Connector");
+    case FoundPart::spacers:
+        return tr("Spacers, holders, foam");
+    case FoundPart::case_parts:
+        return tr("Case parts, screws, seals");
+    case FoundPart::wires:
+        return tr("Wires under the cells");
     }
     return {};
 }

@@ -11,6 +11,7 @@
 #include "core/match/problem.h"
 #include "core/measure/capacity.h"
 #include "core/measure/measurement.h"
+#include "core/shop/found_parts.h"
 #include "core/shop/shop_records.h"
 #include "core/sort/duty.h"
 #include "core/triage/groups.h"
@@ -45,6 +46,7 @@ QString evidence(const Evidence& evidence);
 QString evidence_name(const Evidence& evidence);
 QString objection(const ClaimFinding& finding, const PackLayout& layout);
 QString particular(ParticularKind kind);
+QString found_part(FoundPart part);
 QString triage_summary(const TriageResult& result);
 QString log_note(const LogNote& note);
 QString match_note(MatchNote note, int count);

@@ -51,8 +51,10 @@ WorthCase ReceiveService::worth_case(Id id, const TriageService& triage) const {
     }
     out.pack.units_to_replace = std::min(groups * layout.units_per_group(), out.pack.units);
     for (const UnitState& unit : inventory_.units())
-        out.pack.stock_at_hand +=
-            unit.in_stock() && unit.facts.chemistry == p->chemistry && unit.verdict.duty <= Duty::light ? 1 : 0;
+        out.pack.stock_at_hand += unit.in_stock() && unit.facts.chemistry == p->chemistry &&
+                                          unit.verdict.duty <= Duty::light && inventory_.set_of(unit) == 0
+                                      ? 1
+                                      : 0;
     for (const Assembly& other : inventory_.packs()) {
         if (other.id == id || !triage.may_donate(other, *p))
             continue;

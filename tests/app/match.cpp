@@ -108,6 +108,89 @@ TEST_CASE("A build is added by one line, opened with Enter, searched and reserve
     CHECK(w.shop().build_of(build)->label == "B-019");
 }
 
+TEST_CASE("Job: eight matched cells are bought, used whole, and broken only on purpose (N4)") {
+    Window w;
+    w.go(Station::receive);
+    Window::answer([](QWidget* dialog) {
+        const auto type = [&](const char* field, const char* words) {
+            dialog->findChild<QLineEdit*>(QString::fromLatin1(field))->setText(QString::fromLatin1(words));
+        };
+        dialog->findChild<QComboBox*>(QStringLiteral("loose_model"))->setCurrentText(QStringLiteral("H26"));
+        type("loose_count", "8");
+        type("loose_matched", "the dealer, within 1 %");
+        qobject_cast<QDialog*>(dialog)->accept();
+    });
+    w.command(QStringLiteral("Loose units"));
+    w.window.activateWindow();
+    w.settle();
+    const auto sets = w.shop().inventory().sets_in_stock();
+    REQUIRE(sets.size() == 1);
+    const auto& [set, units] = *sets.begin();
+    REQUIRE(units.size() == 8);
+    const QString code = QString::fromStdString(w.shop().unit(units[0])->code());
+    // Tested like any others, at Test.
+    w.go(Station::test);
+    for (std::size_t i = 0; i < units.size(); ++i) {
+        w.scan(QString::fromStdString(w.shop().unit(units[i])->code()));
+        w.key(Qt::Key_4, Qt::AltModifier);
+        w.scan(QStringLiteral("2.5%1").arg(i));
+        w.key(Qt::Key_2, Qt::AltModifier);
+        w.scan(QStringLiteral("42"));
+    }
+    REQUIRE(w.shop().unit(units[7])->facts.capacity_ah);
+    // Match offers it by name; until then its units are not there.
+    w.go(Station::match);
+    auto* match = w.view<app::MatchStation>(Station::match);
+    auto* offered = w.find<QComboBox>("match_set");
+    REQUIRE(offered->isVisible());
+    REQUIRE(offered->count() == 2);
+    QAction* breaks = nullptr;
+    for (QAction* action : match->commands())
+        if (action->text().remove(QLatin1Char('&')).startsWith(QStringLiteral("Break the matched set")))
+            breaks = action;
+    REQUIRE(breaks != nullptr);
+    CHECK_FALSE(breaks->isEnabled());
+    w.scan(code);
+    CHECK(w.window.told().contains(QStringLiteral("belongs to the matched set")));
+    offered->setFocus();
+    w.key(Qt::Key_Down);
+    CHECK(breaks->isEnabled());
+    for (auto* box : match->findChildren<QCheckBox*>()) // whatever their duty
+        box->setChecked(true);
+    w.find<QSpinBox>("match_series")->setValue(3);
+    w.find<QSpinBox>("match_parallel")->setValue(2);
+    w.key(Qt::Key_F9);
+    REQUIRE(w.wait_for([&] { return !match->searching() && match->has_answer(); }));
+    const std::size_t builds = w.shop().builds().size();
+    w.key(Qt::Key_Return, Qt::ControlModifier); // six of eight
+    CHECK(w.shop().builds().size() == builds);
+    CHECK(w.window.told().contains(QStringLiteral("used whole")));
+    w.find<QSpinBox>("match_series")->setValue(4);
+    w.key(Qt::Key_F9);
+    REQUIRE(
+        w.wait_for([&] { return !match->searching() && match->has_answer() && match->answer()->groups.size() == 4; }));
+    w.key(Qt::Key_Return, Qt::ControlModifier);
+    REQUIRE(w.shop().builds().size() == builds + 1);
+    const Id build = w.shop().builds().back().id;
+    CHECK(w.shop().build().sheet(build).lines.size() == 8);
+    // Given up it is a set again; broken, its units are like all others; and back with Ctrl+Z.
+    REQUIRE(w.shop().build().give_up(build));
+    w.go(Station::match);
+    offered->setFocus();
+    w.key(Qt::Key_Down);
+    REQUIRE(breaks->isEnabled());
+    Window::answer_line(QStringLiteral("one of them is for a lantern"));
+    breaks->trigger();
+    w.window.activateWindow();
+    w.settle();
+    CHECK(w.shop().inventory().sets_in_stock().empty());
+    CHECK_FALSE(offered->isVisible());
+    CHECK_FALSE(breaks->isEnabled());
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(w.shop().inventory().sets_in_stock().size() == 1);
+    CHECK(w.shop().receive().particulars(set).at(ParticularKind::matched_set) == "the dealer, within 1 %");
+}
+
 TEST_CASE("N39: a build begins with its device: a design is taken, Match finds its units, Build shows them") {
     Window w;
     w.go(Station::build);

@@ -574,3 +574,34 @@ TEST_CASE("N10: all packs of a kind are sent to Open by one command, and taken b
     for (const Id id : received)
         CHECK(w.shop().pack(id)->state == AssemblyState::received);
 }
+
+TEST_CASE("N29: what hid in a pack is noted at Open part by part, told in Evidence, and taken back with Ctrl+Z") {
+    Window w;
+    w.go(Station::open);
+    auto* open = w.view<app::OpenStation>(Station::open);
+    const auto notes = [&] { return open->evidence().notes.join(QLatin1Char('\n')); };
+    Window::answer([](QWidget* dialog) {
+        dialog->findChild<QLineEdit*>(QStringLiteral("found_board"))->setText(QStringLiteral("box 3"));
+        dialog->findChild<QLineEdit*>(QStringLiteral("found_series-part"))
+            ->setText(QStringLiteral("coil, with the board"));
+        static_cast<QDialog*>(dialog)->accept();
+    });
+    w.command(QStringLiteral("Parts found"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK(notes().contains(QStringLiteral("Found in it, protection board: box 3")));
+    CHECK(notes().contains(QStringLiteral("coil or resistor in the lead: coil, with the board")));
+    // What is known stands in the form; an emptied line takes it back.
+    Window::answer([](QWidget* dialog) {
+        auto* board = dialog->findChild<QLineEdit*>(QStringLiteral("found_board"));
+        CHECK(board->text() == QStringLiteral("box 3"));
+        board->clear();
+        static_cast<QDialog*>(dialog)->accept();
+    });
+    w.command(QStringLiteral("Parts found"));
+    w.window.activateWindow();
+    w.settle();
+    CHECK_FALSE(notes().contains(QStringLiteral("protection board: box 3")));
+    w.key(Qt::Key_Z, Qt::ControlModifier);
+    CHECK(notes().contains(QStringLiteral("protection board: box 3")));
+}

@@ -291,7 +291,18 @@ TEST_CASE("A workshop of every older version is brought up to date, and kept as 
                 for (const Placement& p : store.assemblies.placements_of(assemblies[2].id))
                     CHECK(p.stands() == (p.group != 3));
             }
-            // And it is kept from now on as any other.
+            if (version >= 6) {
+                REQUIRE(store.remarks.particulars().size() == 1);
+                CHECK(store.remarks.particulars()[0].value == "2 A, wall");
+            }
+            if (version >= 9)
+                CHECK(store.connection.database().execAndGet("SELECT COUNT(*) FROM proof_note").getInt() == 1);
+            // What only this version may hold, it may hold. It is kept from now on as any other.
+            store.connection.together([&] {
+                store.remarks.add(
+                    Particular{0, assemblies[0].id, 0, ParticularKind::matched_set, "the dealer", "2026-02-01"});
+            });
+            CHECK(store.remarks.particulars().back().kind == ParticularKind::matched_set);
             CHECK_THROWS_AS(store.connection.database().exec("DELETE FROM measurement"), SQLite::Exception);
         }
         const std::string kept = path + ".v" + std::to_string(version) + "-backup";

@@ -1,4 +1,5 @@
 // Open: trays, recycling, photos, teardown steps, yield.
+#include "core/shop/found_parts.h"
 #include "workshop/workshop.h"
 
 #include "shop.h"
@@ -142,4 +143,39 @@ TEST_CASE("A strip drawing: the usual one first, kept as drawn, gaps named") {
     auto again = Workshop::open(path);
     REQUIRE(again);
     CHECK(again.value()->open().strip_drawing(shop.pack) == drawing);
+}
+
+TEST_CASE("N29: a plan of the shop's own serves its kind of pack, never in the place of the one over 60 V") {
+    const OpenShop shop;
+    Workshop& w = *shop.workshop;
+    Assembly lantern = *w.pack(shop.pack);
+    exchange::TeardownPlan own = *w.open().teardown_plan(lantern);
+    REQUIRE(own.fits == "any");
+    own.id = "lanterns";
+    own.kind = "trail lanterns";
+    own.steps.front().text = "Four screws under the label.";
+    REQUIRE(w.catalogue().save_teardown_plan(exchange::write_teardown_plan(own)));
+    CHECK(w.open().teardown_plan(lantern)->id == "lanterns");
+    CHECK(w.open().teardown_plan(lantern)->kind == "trail lanterns");
+    Assembly mower = lantern;
+    mower.lot = w.receive().add_lot({0, "MOW-01", "municipal robot mowers", "", "", {}}).value();
+    CHECK(w.open().teardown_plan(mower)->kind.empty());
+    lantern.layout = {20, 1, 1}; // 84 V
+    CHECK(w.open().teardown_plan(lantern)->fits == "high-voltage");
+}
+
+TEST_CASE("N29: parts found in a pack read back from their line, and are kept with the pack") {
+    const FoundParts parts{{FoundPart::board, "box 3; its leads cut"}, {FoundPart::wires, "two, under cells 4 and 5"}};
+    const std::string line = write_found_parts(parts);
+    CHECK(line == "board: box 3, its leads cut; wires: two, under cells 4 and 5");
+    CHECK(write_found_parts(read_found_parts(line)) == line);
+    CHECK(read_found_parts("moon: cheese; board; ; sensor: on the case").size() == 1);
+    CHECK(write_found_parts({{FoundPart::sensor, ""}}).empty());
+    const OpenShop shop;
+    Workshop& w = *shop.workshop;
+    REQUIRE(w.receive().note_particulars(shop.pack, 0, {{ParticularKind::parts_found, line}}));
+    const auto again = Workshop::open(shop.folder.file("w.ingot"));
+    // The file is this bench's: another reads it.
+    const auto known = again.value()->receive().particulars(shop.pack);
+    CHECK(read_found_parts(known.at(ParticularKind::parts_found)).at(FoundPart::board) == "box 3, its leads cut");
 }

@@ -120,6 +120,28 @@ std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {
         reason->text().trimmed().toStdString()};
 }
 
+std::optional<FoundParts> ask_found_parts(QWidget* parent, const Assembly& pack, const FoundParts& known) {
+    QuestionBox box(parent, tr("Parts found in %1").arg(QString::fromStdString(pack.label)),
+                    tr("What the next pack needs is kept: say where, or how it lies. An empty line: there was none."));
+    std::vector<std::pair<FoundPart, QLineEdit*>> lines;
+    for (int p = 0; p < found_part_count; ++p) {
+        const auto part = static_cast<FoundPart>(p);
+        const auto found = known.find(part);
+        QLineEdit* line = box.add_optional_line(
+            wording::found_part(part), found == known.end() ? QString() : QString::fromStdString(found->second));
+        line->setObjectName(QStringLiteral("found_") + QString::fromLatin1(code(part)));
+        lines.emplace_back(part, line);
+    }
+    lines.front().second->setFocus();
+    if (!box.ask())
+        return std::nullopt;
+    FoundParts out;
+    for (const auto& [part, line] : lines)
+        if (const QString words = line->text().simplified(); !words.isEmpty())
+            out[part] = words.toStdString();
+    return out;
+}
+
 std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot) {
     QuestionBox box(
         parent, tr("Loose units"),
@@ -156,6 +178,9 @@ std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& works
     });
     const QLineEdit* price = box.add_optional_line(tr("Price paid for all"));
     const QLineEdit* state = box.add_optional_line(tr("New or used, from where"));
+    QLineEdit* matched = box.add_optional_line(tr("A matched set: by whom"));
+    matched->setObjectName(QStringLiteral("loose_matched"));
+    matched->setPlaceholderText(tr("empty: used one by one"));
     std::string last_roll = "K4";
     if (!workshop.units().empty())
         last_roll = workshop.units().back().record.code.roll;
@@ -174,6 +199,7 @@ std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& works
     out.state = state->text().simplified().toStdString();
     out.roll = roll->text().trimmed().toUpper().toStdString();
     out.tray = tray->text().trimmed().toStdString();
+    out.matched_by = matched->text().simplified().toStdString();
     return out;
 }
 

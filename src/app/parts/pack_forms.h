@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/measure/run.h"
+#include "core/shop/found_parts.h"
 #include "core/triage/outcomes.h"
 #include "workshop/receive.h"
 #include "workshop/workshop.h"
@@ -32,6 +33,8 @@ struct LayoutAnswer {
 [[nodiscard]] std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack);
 
 // Of one lot; the roll that was used last is offered.
+// Where each part that hid in a pack is kept; an empty line: there was none.
+[[nodiscard]] std::optional<FoundParts> ask_found_parts(QWidget* parent, const Assembly& pack, const FoundParts& known);
 [[nodiscard]] std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot);
 
 struct CauseAnswer {

@@ -1,6 +1,7 @@
 #include "app/stations/page.h"
 
 #include "app/parts/pack_forms.h"
+#include "app/parts/questions.h"
 #include "app/print/label_sheet.h"
 #include "exchange/text_file.h"
 #include "workshop/figures.h"
@@ -53,7 +54,11 @@ void Page::keep_step(const QString& text, const Act& forward, const Act& back) {
 
 void Page::add_particulars(EvidenceContent& content, Id pack) const {
     for (const auto& [kind, value] : workshop_.receive().particulars(pack))
-        if (kind != ParticularKind::true_cause && kind != ParticularKind::hours)
+        if (kind == ParticularKind::parts_found)
+            for (const auto& [part, words] : read_found_parts(value))
+                content.notes << tr("Found in it, %1: %2")
+                                     .arg(wording::found_part(part).toLower(), QString::fromStdString(words));
+        else if (kind != ParticularKind::true_cause && kind != ParticularKind::hours)
             content.notes << tr("%1: %2").arg(wording::particular(kind), QString::fromStdString(value));
     if (const auto outcome = workshop_.triage().outcome(pack))
         content.notes << (outcome->groups.empty()
@@ -69,6 +74,24 @@ void Page::ask_pack_particulars(Id pack) {
     }
     if (const auto answer = ask_particulars(this, workshop_.receive().particulars(pack)))
         fine(workshop_.receive().note_particulars(pack, 0, *answer));
+}
+
+void Page::ask_break_set(Id assembly) {
+    const Assembly* set = workshop_.pack(assembly);
+    const auto known = workshop_.receive().particulars(assembly);
+    const auto matched = known.find(ParticularKind::matched_set);
+    if (set == nullptr || matched == known.end()) {
+        emit told(tr("That is no matched set."), true);
+        return;
+    }
+    const QString label = QString::fromStdString(set->label);
+    const auto reason = ask_reason(this, tr("Break the matched set"),
+                                   tr("Why are the units of %1 used one by one from now on?").arg(label));
+    if (reason)
+        do_step(
+            tr("break %1").arg(label),
+            [this, assembly, why = reason->toStdString()] { return workshop_.receive().break_set(assembly, why); },
+            [this, assembly, by = matched->second] { return workshop_.receive().keep_as_set(assembly, by); });
 }
 
 void Page::ask_true_cause(Id pack) {
@@ -164,6 +187,9 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
                              .arg(QString::fromStdString(pack->label))
                              .arg(unit->record.group)
                              .arg(unit->record.place);
+    if (const Assembly* set = workshop.pack(workshop.inventory().set_of(*unit)))
+        content.notes << tr("Of the matched set %1: used whole, until somebody breaks it.")
+                             .arg(QString::fromStdString(set->label));
     if (!unit->record.tray.empty())
         content.notes
             << tr("Home: tray %1, well %2.").arg(QString::fromStdString(unit->record.tray)).arg(unit->record.well);

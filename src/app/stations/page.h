@@ -118,6 +118,8 @@ protected:
     void ask_pack_particulars(Id pack);
     // Asks what the pack turned out to be, once what was read of it is explained.
     void ask_true_cause(Id pack);
+    // Asks why a matched set is broken, and breaks it; Ctrl+Z makes it whole again.
+    void ask_break_set(Id assembly);
     // Readings of the pack's groups from a file that is asked for.
     void bring_in_readings(Id pack);
     // Label of a pack, to be scanned anywhere.

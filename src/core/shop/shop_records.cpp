@@ -9,7 +9,8 @@ namespace {
 constexpr std::array<const char*, 4> note_kinds{"symptom", "replaced", "lead-swap", "teardown"};
 
 constexpr std::array<const char*, particular_count> particular_kinds{
-    "device", "charger", "board", "age", "cycles", "repairs", "price", "words", "note", "true-cause", "mass", "hours"};
+    "device", "charger", "board",      "age",  "cycles", "repairs",     "price",
+    "words",  "note",    "true-cause", "mass", "hours",  "matched-set", "parts-found"};
 
 } // namespace
 

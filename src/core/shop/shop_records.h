@@ -45,20 +45,22 @@ struct PackNote {
 
 // What a person knows of a pack or a unit that no instrument says, in the person's words. The newest of a kind counts.
 enum class ParticularKind {
-    device,     // it came out of, or runs
-    charger,    // there or not, and which
-    board,      // protection board: kind, balance leads, latches when unpowered, wakes only on a charger
-    age,        // or date code
-    cycles,     // or days of use
-    repairs,    // earlier ones
-    price,      // paid
-    words,      // the customer's
-    note,       // free
-    true_cause, // what it turned out to be: a fault's code and its groups ("leaking-cell 3")
-    mass,       // of a unit, g
-    hours,      // what a job on a pack took: route, hours, those reckoned before ("rebuild 3.2 2.7")
+    device,      // it came out of, or runs
+    charger,     // there or not, and which
+    board,       // protection board: kind, balance leads, latches when unpowered, wakes only on a charger
+    age,         // or date code
+    cycles,      // or days of use
+    repairs,     // earlier ones
+    price,       // paid
+    words,       // the customer's
+    note,        // free
+    true_cause,  // what it turned out to be: a fault's code and its groups ("leaking-cell 3")
+    mass,        // of a unit, g
+    hours,       // what a job on a pack took: route, hours, those reckoned before ("rebuild 3.2 2.7")
+    matched_set, // its units are a matched set: by whom; no longer known once somebody broke it
+    parts_found, // inside it, beside its units (found_parts.h)
 };
-inline constexpr int particular_count = 12;
+inline constexpr int particular_count = 14;
 [[nodiscard]] const char* code(ParticularKind kind);
 [[nodiscard]] std::optional<ParticularKind> particular_kind_from(const std::string& code);
 struct Particular {

@@ -92,6 +92,9 @@ void MatchStation::add_search_commands() {
                               if (!choices_.empty())
                                   emit undo_pushed(new ChoicesCommand(*this, {}, tr("forget locks")));
                           });
+    break_set_ =
+        add_command(tr("&Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
+                    [this] { ask_break_set(chosen_set()); });
     stop_->setEnabled(false);
 }
 
@@ -165,6 +168,7 @@ void MatchStation::enable_commands() {
     for (QAction* action : {longer_, apart_, exchange_, keep_, groups_csv_})
         action->setEnabled(!several_ && answer_.has_value() && !searching());
     const bool chosen = several_ && may && several_view_->chosen_build() != 0;
+    break_set_->setEnabled(!several_ && may && !searching() && chosen_set() != 0);
     add_build_->setEnabled(may);
     add_refill_->setEnabled(may);
     for (QAction* action : {earlier_, later_, drop_build_})
@@ -277,6 +281,25 @@ QHBoxLayout* MatchStation::make_kept_row(QWidget* panel) {
     demands_box_->setMinimumContentsLength(16);
     connect(demands_box_, &QComboBox::activated, this, [this] { choose_demands(); });
     third->addWidget(demands_box_);
+    set_choice_ = new QWidget(panel);
+    auto* set_row = new QHBoxLayout(set_choice_);
+    set_row->setContentsMargins(0, 0, 0, 0);
+    set_row->setSpacing(10);
+    set_row->addWidget(caption(tr("matched set"), set_choice_));
+    set_ = new QComboBox(set_choice_);
+    set_->setObjectName(QStringLiteral("match_set"));
+    set_->setAccessibleName(tr("Matched set"));
+    set_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    set_->setMinimumContentsLength(14);
+    connect(set_, &QComboBox::activated, this, [this] {
+        const Assembly* set = workshop().pack(chosen_set());
+        if (const int at = set == nullptr ? -1 : chemistry_->findData(QString::fromStdString(set->chemistry)); at >= 0)
+            chemistry_->setCurrentIndex(at);
+        show_pool_size();
+        enable_commands();
+    });
+    set_row->addWidget(set_);
+    third->addWidget(set_choice_);
     third->addWidget(pool_words_, 1);
     third->addWidget(progress_);
     return third;
@@ -300,8 +323,25 @@ void MatchStation::connect_choices() {
     });
 }
 
+void MatchStation::fill_sets() {
+    const Id chosen = chosen_set();
+    set_->clear();
+    set_->addItem(tr("none"), qlonglong{0});
+    for (const auto& [id, units] : workshop().inventory().sets_in_stock())
+        if (const Assembly* set = workshop().pack(id))
+            set_->addItem(tr("%1, %2 units").arg(QString::fromStdString(set->label)).arg(units.size()),
+                          static_cast<qlonglong>(id));
+    set_->setCurrentIndex(std::max(0, set_->findData(static_cast<qlonglong>(chosen))));
+    set_choice_->setVisible(set_->count() > 1);
+}
+
+Id MatchStation::chosen_set() const {
+    return set_->currentData().toLongLong();
+}
+
 PoolFilter MatchStation::filter() const {
     PoolFilter filter;
+    filter.set = chosen_set();
     filter.chemistry = chemistry_->currentData().toString().toStdString();
     filter.model = model_->currentData().toString().toStdString();
     filter.tray = tray_->currentData().toString().toStdString();
@@ -353,6 +393,7 @@ void MatchStation::refresh() {
     filling_ = true;
     fill_for();
     fill_demands();
+    fill_sets();
     const QString chemistry = chemistry_->currentData().toString();
     const QString model = model_->currentData().toString();
     const QString tray = tray_->currentData().toString();
@@ -412,6 +453,9 @@ void MatchStation::show_pool_size() {
         tested += workshop().unit(id)->facts.capacity_ah ? 1 : 0;
     const int needed = series_->value() * parallel_->value();
     QString words = tr("%1 of %2 tested units needed").arg(needed).arg(tested);
+    if (chosen_set() != 0)
+        words +=
+            tr(", of a matched set of %1: used whole").arg(workshop().inventory().sets_in_stock()[chosen_set()].size());
     if (!choices_.locks.empty())
         words += tr(", %1 locked").arg(choices_.locks.size());
     if (!choices_.excluded.empty())
@@ -484,6 +528,15 @@ bool MatchStation::show_unit(Id unit) {
     }
     if (!state->in_stock()) {
         emit told(tr("%1 is not in stock.").arg(QString::fromStdString(state->code())), true);
+        return true;
+    }
+    if (const Id set = workshop().inventory().set_of(*state); set != chosen_set()) {
+        const Assembly* of = workshop().pack(set != 0 ? set : chosen_set());
+        emit told(set != 0 ? tr("%1 belongs to the matched set %2: choose that set to use it whole, or break it first.")
+                                 .arg(QString::fromStdString(state->code()), QString::fromStdString(of->label))
+                           : tr("%1 does not belong to the matched set %2.")
+                                 .arg(QString::fromStdString(state->code()), QString::fromStdString(of->label)),
+                  true);
         return true;
     }
     if (held_ != 0) {

@@ -99,6 +99,8 @@ private:
     void reserve_met();
 
     [[nodiscard]] EvidenceContent one_evidence() const;
+    void fill_sets();
+    [[nodiscard]] Id chosen_set() const; // 0: units that belong to none
     [[nodiscard]] PoolFilter filter() const;
     [[nodiscard]] double give_up() const;
     void show_pool_size();
@@ -148,6 +150,8 @@ private:
     QComboBox* chemistry_ = nullptr;
     QComboBox* model_ = nullptr;
     QComboBox* tray_ = nullptr;
+    QWidget* set_choice_ = nullptr; // there while there are matched sets
+    QComboBox* set_ = nullptr;
     std::array<QCheckBox*, 3> duties_{};
     ChoiceRow* give_up_ = nullptr;
     GiveUpBars* bought_ = nullptr;
@@ -182,6 +186,7 @@ private:
     QAction* exchange_ = nullptr;
     QAction* keep_ = nullptr;
     QAction* groups_csv_ = nullptr;
+    QAction* break_set_ = nullptr;
     Choices choices_;
     QComboBox* demands_box_ = nullptr;
     NamedDemands demands_;                                         // without pairs; these are among the choices

@@ -1,6 +1,7 @@
 #include "app/stations/open/open_station.h"
 
 #include "app/parts/model_form.h"
+#include "app/parts/pack_forms.h"
 #include "app/parts/pack_picture.h"
 #include "app/parts/panel.h"
 #include "app/parts/questions.h"
@@ -64,6 +65,9 @@ void OpenStation::add_commands() {
                           [this] { emit room_wanted(Room::strips, pack_); });
     photo_ = add_command(tr("Attach a phot&o…"), {}, tr("A picture of the strips, kept in the workshop file"),
                          [this] { attach_photo(); });
+    add_command(tr("Parts &found…"), {},
+                tr("Board, sensor, fuse, connector, case parts: what is kept of it, and where"),
+                [this] { note_found_parts(); });
     add_command(tr("What it turned out to be…"), {},
                 tr("The true cause, for the shop's own reliability and its next packs of this kind"),
                 [this] { ask_true_cause(pack_to_label()); });
@@ -276,6 +280,26 @@ void OpenStation::write_manifest() {
         emit told(tr("Manifest written to %1, and as CSV beside it.").arg(path), false);
     else
         emit told(tr("%1 could not be written. Choose another place.").arg(path), true);
+}
+
+// Of the pack in sight, else of the one that was opened last.
+void OpenStation::note_found_parts() {
+    const Assembly* pack = workshop().pack(pack_ != 0 ? pack_ : pack_to_label());
+    if (pack == nullptr) {
+        emit told(tr("Choose a pack first."), true);
+        return;
+    }
+    using Kind = ParticularKind;
+    const auto known = workshop().receive().particulars(pack->id);
+    const auto before = known.find(Kind::parts_found);
+    const std::string line = before == known.end() ? std::string() : before->second;
+    const auto answer = ask_found_parts(this, *pack, read_found_parts(line));
+    if (!answer)
+        return;
+    const auto to = [this, id = pack->id](const std::string& words) {
+        return [this, id, words] { return workshop().receive().note_particulars(id, 0, {{Kind::parts_found, words}}); };
+    };
+    do_step(tr("parts found in %1").arg(QString::fromStdString(pack->label)), to(write_found_parts(*answer)), to(line));
 }
 
 Id OpenStation::pack_to_label() const {
@@ -532,6 +556,7 @@ EvidenceContent OpenStation::evidence() const {
             }
     }
     content.notes << expected_yield(*pack);
+    add_particulars(content, pack_);
     return content;
 }
 

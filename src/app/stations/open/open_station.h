@@ -38,6 +38,7 @@ private:
     void open_pack(const std::vector<int>& groups = {}, bool together = false); // empty: all that stands in it
     void ask_groups();
     void ask_together();
+    void note_found_parts();
     void print_labels();
     void choose_label_sheet();
     void show_plan();
