@@ -107,9 +107,11 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
     buttons->addWidget(new PressButton(model_, panel));
     buttons->addWidget(new PressButton(copy_, panel));
     buttons->addWidget(new PressButton(as_text_, panel));
-    buttons->addWidget(new PressButton(take_, panel));
     buttons->addStretch(1);
-    buttons->addWidget(new PressButton(save_, panel, true));
+    take_button_ = new PressButton(take_, panel, true);
+    save_button_ = new PressButton(save_, panel, true);
+    buttons->addWidget(take_button_);
+    buttons->addWidget(save_button_);
     layout->addLayout(buttons);
     connect(entries_, &QListWidget::currentRowChanged, this, [this] {
         keep_draft();
@@ -137,6 +139,8 @@ void LibraryPage::enable_copy() {
                       item->data(kind_role).toString() != QStringLiteral("prices") && offered() == nullptr);
     save_->setEnabled(workshop().writable() && offered() == nullptr);
     take_->setEnabled(workshop().writable() && offered() != nullptr);
+    take_button_->setVisible(offered() != nullptr);
+    save_button_->setVisible(offered() == nullptr);
 }
 
 bool LibraryPage::take_line(const QString& line) {
@@ -150,10 +154,23 @@ bool LibraryPage::take_line(const QString& line) {
 
 EvidenceContent LibraryPage::evidence() const {
     EvidenceContent content;
-    if (const QListWidgetItem* item = entries_->currentItem())
-        content.subject = item->text();
-    content.notes << tr("A protocol that would leave a chemistry's limits is refused with the reason.")
-                  << tr("What ran keeps the version it ran under.");
+    const QListWidgetItem* item = entries_->currentItem();
+    if (item == nullptr)
+        return content;
+    content.subject = item->text();
+    const QString kind = item->data(kind_role).toString();
+    if (kind == QStringLiteral("protocol"))
+        content.notes << tr("A protocol that would leave a chemistry's limits is refused with the reason.");
+    if (kind == QStringLiteral("instrument"))
+        content.notes << tr(
+            "Logs of it are corrected by what it reads wrong. When it was held against another is kept.");
+    else if (kind == QStringLiteral("prices"))
+        content.notes << tr("\"Worth it?\" and the shop's book reckon with them.");
+    else if (kind == QStringLiteral("symptom"))
+        content.notes << tr(
+            "Of 100 packs with each fault, so many show it: Triage weighs what is said of a pack by that.");
+    else
+        content.notes << tr("What ran keeps the version it ran under.");
     return content;
 }
 

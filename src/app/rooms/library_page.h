@@ -48,6 +48,7 @@ private:
     QAction* save_ = nullptr;
     QAction* model_ = nullptr;
     QAction* take_ = nullptr;
+    QWidget *save_button_ = nullptr, *take_button_ = nullptr; // one of them stands there
     QListWidget* entries_ = nullptr;
     QAction* as_text_ = nullptr;
     QStackedWidget* pages_ = nullptr; // fields, text

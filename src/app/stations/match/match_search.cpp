@@ -341,11 +341,15 @@ EvidenceContent MatchStation::one_evidence() const {
         trays.insert(workshop().unit(shown()->units[u])->record.tray);
     QStringList names;
     for (const std::string& tray : trays)
-        names << QString::fromStdString(tray);
+        if (!tray.empty())
+            names << QString::fromStdString(tray);
     add_demands(content);
     if (stale_)
         content.notes << tr("The choices above changed since this search.");
-    content.notes << tr("From tray %1; they are picked once they are reserved.").arg(names.join(QStringLiteral(", ")));
+    content.notes
+        << (names.isEmpty()
+                ? tr("No tray is written of them; they are picked once they are reserved.")
+                : tr("From tray %1; they are picked once they are reserved.").arg(names.join(QStringLiteral(", "))));
     content.decided_by = tr("levelness of capacity, conductance and leak");
     return content;
 }

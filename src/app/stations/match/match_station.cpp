@@ -290,7 +290,7 @@ QHBoxLayout* MatchStation::make_kept_row(QWidget* panel) {
     set_->setObjectName(QStringLiteral("match_set"));
     set_->setAccessibleName(tr("Matched set"));
     set_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    set_->setMinimumContentsLength(14);
+    set_->setMinimumContentsLength(17);
     connect(set_, &QComboBox::activated, this, [this] {
         const Assembly* set = workshop().pack(chosen_set());
         if (const int at = set == nullptr ? -1 : chemistry_->findData(QString::fromStdString(set->chemistry)); at >= 0)
@@ -454,8 +454,7 @@ void MatchStation::show_pool_size() {
     const int needed = series_->value() * parallel_->value();
     QString words = tr("%1 of %2 tested units needed").arg(needed).arg(tested);
     if (chosen_set() != 0)
-        words +=
-            tr(", of a matched set of %1: used whole").arg(workshop().inventory().sets_in_stock()[chosen_set()].size());
+        words += tr("; the set of %1 is used whole").arg(workshop().inventory().sets_in_stock()[chosen_set()].size());
     if (!choices_.locks.empty())
         words += tr(", %1 locked").arg(choices_.locks.size());
     if (!choices_.excluded.empty())
