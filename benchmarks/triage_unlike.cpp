@@ -2,13 +2,57 @@
 // terminals and one further kind of reading, also once the shop recorded what 40 other packs turned out to be.
 //
 //   benchmark_triage_unlike [CASES] [FIRST_SEED] [SHOP]
+//   benchmark_triage_unlike table SHOP PACKS FIRST_SEED    for triage_ceiling.py
 #include "triage_unlike.h"
 
 #include <cstdio>
 #include <cstdlib>
 
+namespace {
+
+int number_of(const std::string& fault) {
+    const auto known = ingot::fault_from(fault);
+    return known ? static_cast<int>(*known) : 0;
+}
+
+// One line a pack: what stands about it, its rest readings, its further ones, and what is wrong with each group.
+void print_table(shops::Shop shop, int packs, std::uint64_t first_seed) {
+    for (int i = 0; i < packs; ++i) {
+        const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
+        const int kind = known.further.empty()                         ? 0
+                         : known.further.front().condition == "load"   ? 1
+                         : known.further.front().condition == "stored" ? 3
+                                                                       : 2;
+        std::vector<int> truth(static_cast<std::size_t>(known.series), 0);
+        int of_the_pack = 0;
+        for (const auto& [fault, groups] : known.faults) {
+            if (groups.empty())
+                of_the_pack = number_of(fault);
+            for (const int g : groups)
+                truth[static_cast<std::size_t>(g) - 1] = number_of(fault);
+        }
+        std::printf("%d %d %d %g %g %d %g %d", known.series, known.parallel, known.cells_per_unit, known.resolution_v,
+                    known.terminals_v, kind, known.further.empty() ? 0.0 : known.further.front().days, of_the_pack);
+        for (const shops::Reading& reading : known.rest)
+            std::printf(" %.4f", reading.volts);
+        for (std::size_t g = 0; g < truth.size(); ++g)
+            std::printf(" %.4f", known.further.empty() ? 0.0 : known.further[g].volts);
+        for (const int fault : truth)
+            std::printf(" %d", fault);
+        std::printf("\n");
+    }
+}
+
+} // namespace
+
 int main(int argc, char** argv) {
     using namespace ingot;
+    constexpr int with_table = 5;
+    if (argc == with_table && std::string(argv[1]) == "table") {
+        print_table(static_cast<shops::Shop>(std::atoi(argv[2])), std::atoi(argv[3]),
+                    std::strtoull(argv[4], nullptr, 10));
+        return 0;
+    }
     const int cases = argc > 1 ? std::atoi(argv[1]) : 500;
     const std::uint64_t seed = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1;
     const int only = argc > 3 ? std::atoi(argv[3]) : -1;

@@ -93,7 +93,7 @@ void MatchStation::add_search_commands() {
                                   emit undo_pushed(new ChoicesCommand(*this, {}, tr("forget locks")));
                           });
     break_set_ =
-        add_command(tr("&Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
+        add_command(tr("Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
                     [this] { ask_break_set(chosen_set()); });
     stop_->setEnabled(false);
 }
