@@ -92,9 +92,8 @@ void MatchStation::add_search_commands() {
                               if (!choices_.empty())
                                   emit undo_pushed(new ChoicesCommand(*this, {}, tr("forget locks")));
                           });
-    break_set_ =
-        add_command(tr("Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
-                    [this] { ask_break_set(chosen_set()); });
+    break_set_ = add_command(tr("Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
+                             [this] { ask_break_set(chosen_set()); });
     stop_->setEnabled(false);
 }
 
