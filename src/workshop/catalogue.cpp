@@ -200,9 +200,12 @@ Result<bool> CatalogueService::save_instrument(const Instrument& said_of_it) {
     for (const Instrument& known : instruments())
         if (known.name == instrument.name) {
             instrument.checked_at = known.checked_at;
-            if (known.kind == "charger" && instrument.channels < known.channels)
+            const bool on_the_bench = known.kind == "charger" || known.kind == "tester";
+            if (on_the_bench && instrument.kind != known.kind)
+                return Problem{"kind", 0, said("It stands on the bench as a {}: that stays.", known.kind)};
+            if (on_the_bench && instrument.channels < known.channels)
                 return Problem{"channels", 0,
-                               said("A charger's channels are taken away at the bench, where its runs are seen.")};
+                               said("Its channels are taken away at the bench, where its runs are seen.")};
         }
     return set_instrument(instrument);
 }

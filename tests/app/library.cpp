@@ -184,6 +184,19 @@ TEST_CASE("N3: symptoms, instruments and prices are entered by their fields, and
     w.save();
     CHECK(*known("bench meter 2").amperes_resolution == Approx(0.01));
     CHECK_FALSE(known("bench meter 2").checked_at.empty());
+    // A charger of the bench stays one, with its channels.
+    w.choose(QStringLiteral("Instrument: Bench charger"));
+    const int channels = known("Bench charger").channels;
+    REQUIRE(channels > 1);
+    w.type("channels", "1");
+    w.save();
+    CHECK(w.says().startsWith(QStringLiteral("Channels")));
+    w.type("channels", std::to_string(channels).c_str());
+    auto* kind = w.page->findChild<QComboBox*>(QStringLiteral("entry_kind"));
+    kind->setCurrentIndex(kind->findText(QStringLiteral("meter")));
+    w.save();
+    CHECK(w.says().startsWith(QStringLiteral("Kind")));
+    CHECK(known("Bench charger").kind == "charger");
     // Prices and hours are those of "worth it?"; there is one set of them.
     w.choose(QStringLiteral("Prices and hours"));
     w.type("prices.hour", "31,5");

@@ -12,13 +12,13 @@ using tests::Temporary;
 namespace {
 
 // Four lantern cells of a pack, and eight that were bought as a matched set; all of them tested.
-struct Shelf {
+struct SetsInStock {
     Temporary folder;
     std::unique_ptr<Workshop> shop = tests::new_shop(folder.file("w.ingot"), "Sets");
     std::vector<Id> single, matched;
     Id set = 0;
 
-    Shelf() {
+    SetsInStock() {
         single = tests::lantern_cells(*shop, {2, 2, 1});
         LooseUnits bought;
         bought.lot = shop->receive().add_lot({0, "BUY-01", "", "", "", {}}).value();
@@ -60,7 +60,7 @@ struct Shelf {
 } // namespace
 
 TEST_CASE("N4: a matched set is offered whole and to nobody else; what would take some of it is refused") {
-    Shelf s;
+    SetsInStock s;
     CHECK(s.pool() == s.single);
     CHECK(s.pool(s.set) == s.matched);
     CHECK(s.shop->inventory().sets_in_stock() == std::map<Id, std::vector<Id>>{{s.set, s.matched}});
@@ -94,7 +94,7 @@ TEST_CASE("N4: a matched set is offered whole and to nobody else; what would tak
 }
 
 TEST_CASE("N4: a set is broken with a reason, which stays on record, and is whole again while none of it is used") {
-    Shelf s;
+    SetsInStock s;
     CHECK_FALSE(s.shop->receive().break_set(s.set, ""));
     CHECK_FALSE(s.shop->receive().break_set(s.shop->unit(s.single[0])->record.pack, "no set"));
     REQUIRE(s.shop->receive().break_set(s.set, "one of it is for a lantern"));
