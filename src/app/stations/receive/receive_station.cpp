@@ -75,8 +75,6 @@ ReceiveStation::ReceiveStation(Workshop& workshop, QWidget* parent) : StationVie
     particulars_ = add_command(tr("Parti&culars…"), {},
                                tr("Device, charger, protection board, age, repairs, price, customer's words"),
                                [this] { ask_pack_particulars(selected_); });
-    add_command(tr("Break the matched set…"), {}, tr("Its units are used one by one from now on; say why"),
-                [this] { ask_break_set(selected_); });
     add_command(tr("Correct the la&yout…"), {},
                 tr("Groups, units and cells were not what was thought; say how you know"),
                 [this] { correct_layout(); });
