@@ -117,6 +117,10 @@ LibraryPage::LibraryPage(Workshop& workshop, QWidget* parent) : Page(workshop, p
         keep_draft();
         show_entry();
     });
+    connect(&workshop, &Workshop::changed, this, [this](const ChangeSet& changes) {
+        if (changes.library || changes.rules || changes.everything)
+            offers_known_ = false;
+    });
     fill({});
 }
 
@@ -215,7 +219,9 @@ void LibraryPage::fill(const QString& choose) {
     for (const auto& plan : workshop().library().teardown)
         add(QStringLiteral("teardown"), QString::fromStdString(plan.id),
             tr("Teardown: %1, v%2").arg(QString::fromStdString(plan.name)).arg(plan.version));
-    offers_ = workshop().catalogue().offers();
+    if (!offers_known_)
+        offers_ = workshop().catalogue().offers();
+    offers_known_ = true;
     for (std::size_t i = 0; i < offers_.size(); ++i) {
         const QString name = QString::fromStdString(offers_[i].name);
         add(QStringLiteral("offer"), QString::number(i),

@@ -59,7 +59,9 @@ private:
     QString shown_;                     // the text as it stands in the library
     QString shown_entry_;               // kind and id
     std::map<QString, QString> drafts_; // by that: typed and not saved
+    // What is shipped is read once, and again when the library is another: it stands in many files.
     std::vector<exchange::LibraryOffer> offers_;
+    bool offers_known_ = false;
 };
 
 } // namespace ingot::app
