@@ -365,6 +365,22 @@ Practice parse_practice(const TableReader& t) {
     return out;
 }
 
+// A shop's own copy stands in a file of its own: the higher version counts, of two alike the later.
+template <class Entry> void keep_newest(std::map<std::string, Entry>& into, Entry made) {
+    const auto there = into.find(made.id);
+    if (there == into.end())
+        into[std::string(made.id)] = std::move(made);
+    else if (made.version >= there->second.version)
+        there->second = std::move(made);
+}
+template <class Entry> void keep_newest(std::vector<Entry>& into, Entry made) {
+    const auto there = std::find_if(into.begin(), into.end(), [&](const Entry& known) { return known.id == made.id; });
+    if (there == into.end())
+        into.push_back(std::move(made));
+    else if (made.version >= there->version)
+        *there = std::move(made);
+}
+
 void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const LibraryText& file) {
     if (file.kind == "ocv") {
         curves[std::filesystem::path(file.name).stem().string()] = parse_curve(file.text, file.name);
@@ -383,12 +399,8 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         Chemistry c = parse_chemistry(t, curves);
         library.chemistries[c.id] = std::move(c);
     } else if (file.kind == "formats") {
-        for (const TableReader& f : t.tables("format")) {
-            CellFormat format = parse_format(f);
-            const auto there = library.formats.find(format.id);
-            if (there == library.formats.end() || format.version >= there->second.version)
-                library.formats[format.id] = std::move(format);
-        }
+        for (const TableReader& f : t.tables("format"))
+            keep_newest(library.formats, parse_format(f));
     } else if (file.kind == "models") {
         for (const TableReader& m : t.tables("model")) {
             UnitModel model = parse_model(m);
@@ -400,41 +412,18 @@ void parse_into(Library& library, std::map<std::string, OcvCurve>& curves, const
         RuleSet rules = parse_rules(t);
         library.rule_sets[rules.id] = std::move(rules);
     } else if (file.kind == "look-findings") {
-        for (const TableReader& table : t.tables("finding")) {
-            LookFinding finding = parse_finding(table);
-            const auto there = std::find_if(library.findings.begin(), library.findings.end(),
-                                            [&](const LookFinding& known) { return known.id == finding.id; });
-            if (there == library.findings.end())
-                library.findings.push_back(std::move(finding));
-            else if (finding.version >= there->version)
-                *there = std::move(finding);
-        }
+        for (const TableReader& table : t.tables("finding"))
+            keep_newest(library.findings, parse_finding(table));
     } else if (file.kind == "cautions") {
-        for (const TableReader& c : t.tables("caution")) {
-            Caution caution{c.text("id"), c.text("title"), c.texts("sentences"), c.text("source"),
-                            c.whole("version", 1)};
-            const auto there = library.cautions.find(caution.id);
-            if (there == library.cautions.end() || caution.version >= there->second.version)
-                library.cautions[caution.id] = std::move(caution);
-        }
+        for (const TableReader& c : t.tables("caution"))
+            keep_newest(library.cautions, Caution{c.text("id"), c.text("title"), c.texts("sentences"), c.text("source"),
+                                                  c.whole("version", 1)});
     } else if (file.kind == "teardown") {
-        for (const TableReader& table : t.tables("plan")) {
-            TeardownPlan plan = parse_plan(table);
-            const auto there = std::find_if(library.teardown.begin(), library.teardown.end(),
-                                            [&](const TeardownPlan& known) { return known.id == plan.id; });
-            if (there == library.teardown.end())
-                library.teardown.push_back(std::move(plan));
-            else if (plan.version >= there->version)
-                *there = std::move(plan);
-        }
+        for (const TableReader& table : t.tables("plan"))
+            keep_newest(library.teardown, parse_plan(table));
     } else if (file.kind == "protocols") {
-        for (const TableReader& p : t.tables("protocol")) {
-            Protocol protocol = parse_protocol(p);
-            // A shop's own copy stands in a file of its own: the higher version counts.
-            const auto there = library.protocols.find(protocol.id);
-            if (there == library.protocols.end() || protocol.version >= there->second.version)
-                library.protocols[protocol.id] = std::move(protocol);
-        }
+        for (const TableReader& p : t.tables("protocol"))
+            keep_newest(library.protocols, parse_protocol(p));
     } else if (file.kind == "triage") {
         library.triage = parse_triage(t);
     } else if (file.kind == "symptoms") {

@@ -14,6 +14,10 @@ namespace ingot::app {
 namespace {
 using Type = exchange::EntryField::Type;
 constexpr int figures_kept = 9;
+
+bool is_figure(Type type) {
+    return type == Type::number || type == Type::share;
+}
 } // namespace
 
 EntryForm::EntryForm(QWidget* parent) : QWidget(parent), form_(new QFormLayout(this)) {
@@ -83,7 +87,7 @@ void EntryForm::show(const exchange::EntryField& field, const std::string& value
         choices->setCurrentIndex(std::max(0, choices->findData(shown)));
     } else if (auto* line = qobject_cast<QLineEdit*>(input)) {
         const double factor = wording::entry_factor(field.key);
-        line->setText((field.type == Type::number || field.type == Type::share) && !value.empty()
+        line->setText(is_figure(field.type) && !value.empty()
                           ? QString::number(shown.toDouble() / factor, 'g', figures_kept)
                           : shown);
         line->setCursorPosition(0);
@@ -98,7 +102,7 @@ std::string EntryForm::value(const exchange::EntryField& field) const {
     if (const auto* choices = qobject_cast<const QComboBox*>(input))
         return choices->currentData().toString().toStdString();
     const QString typed = qobject_cast<const QLineEdit*>(input)->text().trimmed();
-    if ((field.type != Type::number && field.type != Type::share) || typed.isEmpty())
+    if (!is_figure(field.type) || typed.isEmpty())
         return typed.toStdString();
     const auto number = figures::typed(typed);
     return number ? QString::number(*number * wording::entry_factor(field.key), 'g', figures_kept).toStdString()

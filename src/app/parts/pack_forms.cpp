@@ -46,25 +46,50 @@ Objection whole_number(int most) {
 
 namespace {
 
+struct AskedLine {
+    QString name, object_name, first, such_as;
+};
+
+// Lines that may stay empty, as they were typed.
+std::optional<std::vector<std::string>> ask_lines(QWidget* parent, const QString& title, const QString& words,
+                                                  const std::vector<AskedLine>& asked) {
+    QuestionBox box(parent, title, words);
+    std::vector<QLineEdit*> lines;
+    lines.reserve(asked.size());
+    for (const AskedLine& one : asked) {
+        lines.push_back(box.add_optional_line(one.name, one.first));
+        lines.back()->setObjectName(one.object_name);
+        lines.back()->setPlaceholderText(one.such_as);
+    }
+    lines.front()->setFocus();
+    if (!box.ask())
+        return std::nullopt;
+    std::vector<std::string> out;
+    out.reserve(lines.size());
+    for (const QLineEdit* line : lines)
+        out.push_back(line->text().simplified().toStdString());
+    return out;
+}
+
+template <class Key> QString known_of(const std::map<Key, std::string>& known, Key key) {
+    const auto found = known.find(key);
+    return found == known.end() ? QString() : QString::fromStdString(found->second);
+}
+
 // Those of a thing, one line each, with what is to be typed where that is not plain.
 std::optional<ReceiveService::Particulars> ask_kinds(QWidget* parent, const ReceiveService::Particulars& known,
                                                      const std::vector<std::pair<ParticularKind, QString>>& kinds) {
-    QuestionBox box(parent, tr("Particulars"), tr("What is known stays; an empty line is not known."));
-    std::vector<std::pair<ParticularKind, QLineEdit*>> lines;
-    for (const auto& [kind, such_as] : kinds) {
-        const auto found = known.find(kind);
-        QLineEdit* line = box.add_optional_line(
-            wording::particular(kind), found == known.end() ? QString() : QString::fromStdString(found->second));
-        line->setObjectName(QString::fromLatin1(code(kind)));
-        line->setPlaceholderText(such_as);
-        lines.emplace_back(kind, line);
-    }
-    lines.front().second->setFocus();
-    if (!box.ask())
+    std::vector<AskedLine> asked;
+    asked.reserve(kinds.size());
+    for (const auto& [kind, such_as] : kinds)
+        asked.push_back({wording::particular(kind), QString::fromLatin1(code(kind)), known_of(known, kind), such_as});
+    const auto typed =
+        ask_lines(parent, tr("Particulars"), tr("What is known stays; an empty line is not known."), asked);
+    if (!typed)
         return std::nullopt;
     ReceiveService::Particulars out;
-    for (const auto& [kind, line] : lines)
-        out[kind] = line->text().simplified().toStdString();
+    for (std::size_t i = 0; i < kinds.size(); ++i)
+        out[kinds[i].first] = (*typed)[i];
     return out;
 }
 
@@ -121,24 +146,22 @@ std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack) {
 }
 
 std::optional<FoundParts> ask_found_parts(QWidget* parent, const Assembly& pack, const FoundParts& known) {
-    QuestionBox box(parent, tr("Parts found in %1").arg(QString::fromStdString(pack.label)),
-                    tr("What the next pack needs is kept: say where, or how it lies. An empty line: there was none."));
-    std::vector<std::pair<FoundPart, QLineEdit*>> lines;
+    std::vector<AskedLine> asked;
+    asked.reserve(found_part_count);
     for (int p = 0; p < found_part_count; ++p) {
         const auto part = static_cast<FoundPart>(p);
-        const auto found = known.find(part);
-        QLineEdit* line = box.add_optional_line(
-            wording::found_part(part), found == known.end() ? QString() : QString::fromStdString(found->second));
-        line->setObjectName(QStringLiteral("found_") + QString::fromLatin1(code(part)));
-        lines.emplace_back(part, line);
+        asked.push_back({wording::found_part(part), QStringLiteral("found_") + QString::fromLatin1(code(part)),
+                         known_of(known, part), QString()});
     }
-    lines.front().second->setFocus();
-    if (!box.ask())
+    const auto typed = ask_lines(
+        parent, tr("Parts found in %1").arg(QString::fromStdString(pack.label)),
+        tr("What the next pack needs is kept: say where, or how it lies. An empty line: there was none."), asked);
+    if (!typed)
         return std::nullopt;
     FoundParts out;
-    for (const auto& [part, line] : lines)
-        if (const QString words = line->text().simplified(); !words.isEmpty())
-            out[part] = words.toStdString();
+    for (std::size_t p = 0; p < typed->size(); ++p)
+        if (!(*typed)[p].empty())
+            out[static_cast<FoundPart>(p)] = (*typed)[p];
     return out;
 }
 

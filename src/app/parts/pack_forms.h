@@ -32,9 +32,9 @@ struct LayoutAnswer {
 };
 [[nodiscard]] std::optional<LayoutAnswer> ask_layout(QWidget* parent, const Assembly& pack);
 
-// Of one lot; the roll that was used last is offered.
 // Where each part that hid in a pack is kept; an empty line: there was none.
 [[nodiscard]] std::optional<FoundParts> ask_found_parts(QWidget* parent, const Assembly& pack, const FoundParts& known);
+// Of one lot; the roll that was used last is offered.
 [[nodiscard]] std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot);
 
 struct CauseAnswer {
