@@ -14,11 +14,12 @@ namespace ingot::triage_detail {
 namespace {
 
 constexpr double persists_after_replacing = 0.06;
-constexpr double spread_share = 0.2;  // of imbalance: all groups apart, not one
-constexpr double pair_share = 0.7;    // of sense faults: what one group reads low its neighbour reads high
-constexpr double board_beside = 0.06; // a board that latched beside another fault
-constexpr double worth_a_look = 9;    // log units: a group's other options that are proposed, too
-constexpr std::size_t most_flips = 5; // groups whose second choice is tried
+constexpr double spread_share = 0.2;   // of imbalance: all groups apart, not one
+constexpr double moved_together = 0.7; // of packs with several groups out of balance: by one amount
+constexpr double pair_share = 0.7;     // of sense faults: what one group reads low its neighbour reads high
+constexpr double board_beside = 0.06;  // a board that latched beside another fault
+constexpr double worth_a_look = 9;     // log units: a group's other options that are proposed, too
+constexpr std::size_t most_flips = 5;  // groups whose second choice is tried
 constexpr std::size_t most_starts = 4;
 
 constexpr std::array<Fault, 8> group_faults{Fault::dead_group,        Fault::leaking_cell, Fault::weak_group,
@@ -218,6 +219,96 @@ void Posterior::propose(const Options& options, Proposed& proposed) const {
         }
 }
 
+// How well a group that is out of balance fits each amount, the chance of that amount left out.
+const std::vector<double>& Posterior::moved_logs(int group, const Context& context) const {
+    const auto [at, is_new] = context.frame->moved_logs.try_emplace(group);
+    if (!is_new)
+        return at->second;
+    const auto rounds = taken(group);
+    const auto x = shifts(group, rounds, context.predictor());
+    auto amounts = context.frame->moved_by(rounds);
+    widen_by_digits(amounts, group, rounds, 0);
+    const double deep = context.predictor().under_deep(rounds, x) ? never : 0;
+    const double unseen = stands_out({Fault::imbalance, {group}}, context) ? 0 : shows_nowhere;
+    at->second.reserve(amounts.size());
+    for (const Severity& amount : amounts)
+        at->second.push_back(log_density(amount, x) - deep - unseen);
+    return at->second;
+}
+
+double Posterior::moved_together_log(const std::vector<const Part*>& parts, const Context& context) const {
+    // Of two halves that lie apart the one that lacks charge is named: charge gets lost, not found.
+    constexpr double charge_found = 3; // log units
+    const bool half = 2 * static_cast<int>(parts.size()) >= pack_.layout.series;
+    std::vector<double> logs;
+    for (const Severity& amount : context.frame->moved_by(taken(parts.front()->groups.front())))
+        logs.push_back(amount.log_weight - (half && amount.amount > 0 ? charge_found : 0));
+    for (const Part* part : parts) {
+        const auto& of_group = moved_logs(part->groups.front(), context);
+        for (std::size_t i = 0; i < logs.size() && i < of_group.size(); ++i)
+            logs[i] += of_group[i];
+    }
+    return log_sum(logs);
+}
+
+// Groups out of balance were often moved by one event, and then by one amount: a board that lives on some of them,
+// groups that were put in together, a charge through a tap.
+double Posterior::parts_log(const std::vector<Part>& parts, const Context& context) {
+    double sum = 0, each_by_itself = 0;
+    std::vector<const Part*> moved;
+    for (const Part& part : parts)
+        if (part.fault == Fault::imbalance) {
+            moved.push_back(&part);
+            each_by_itself += part_log(part, context);
+        } else if (!part.groups.empty()) {
+            sum += part_log(part, context);
+        }
+    return sum + (moved.size() < 2 ? each_by_itself
+                                   : log_mix(moved_together, each_by_itself, moved_together_log(moved, context)));
+}
+
+// For each amount that several groups may share, the best set.
+void Posterior::propose_moved_together(const Options& options, const Context& now, Proposed& proposed) {
+    constexpr double share_bad = 0.2;
+    struct Movable {
+        std::size_t group, option;
+        double alone; // its gain but for how well its amount fits
+        const std::vector<double>* logs;
+    };
+    std::vector<Movable> movable;
+    for (std::size_t g = 0; g < options.alone.size(); ++g)
+        for (std::size_t k = 0; k < options.alone[g].size(); ++k)
+            if (const Options::One& one = options.alone[g][k]; one.part.fault == Fault::imbalance)
+                movable.push_back({g, k, one.gain - part_log(one.part, now), &moved_logs(static_cast<int>(g), now)});
+    if (movable.size() < 2)
+        return;
+    const std::size_t amounts = movable.front().logs->size();
+    if (std::any_of(movable.begin(), movable.end(), [&](const Movable& m) { return m.logs->size() != amounts; }))
+        return; // not read alike
+    Options at = options;
+    for (std::size_t i = 0; i < amounts; ++i) {
+        int fit = 0;
+        for (const Movable& m : movable) {
+            at.alone[m.group][m.option].gain = m.alone + (*m.logs)[i];
+            fit += m.alone + (*m.logs)[i] > 0 ? 1 : 0;
+        }
+        if (fit < 2)
+            continue;
+        std::vector<Part> parts = best_parts(at, share_bad, Fault::imbalance);
+        std::size_t groups = 0;
+        for (const Part& part : parts)
+            groups += part.groups.size();
+        const auto together =
+            std::count_if(parts.begin(), parts.end(), [](const Part& part) { return part.fault == Fault::imbalance; });
+        if (together < 2 || groups >= options.alone.size()) // a level needs a sound group
+            continue;
+        const double gain = at.gain_of(parts) - std::log(static_cast<double>(amounts));
+        const auto [found, is_new] = proposed.try_emplace(std::move(parts), gain);
+        if (!is_new)
+            found->second = std::max(found->second, gain);
+    }
+}
+
 // The bad ones when the sound groups stand at their middle, and where else several groups stand together.
 std::vector<std::vector<int>> Posterior::starts() const {
     std::vector<std::vector<int>> out{{}};
@@ -308,6 +399,7 @@ void Posterior::search() {
         for (int turn = 0; turn < 3; ++turn) { // until the level and the bad ones agree
             const Options options = options_at(bad);
             propose(options, proposed);
+            propose_moved_together(options, context(bad), proposed);
             constexpr double even = 0.3;
             std::set<int> now;
             for (const Part& part : best_parts(options, even, Fault::leaking_cell))

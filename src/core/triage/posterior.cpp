@@ -14,8 +14,6 @@ namespace ingot::triage_detail {
 
 namespace {
 
-constexpr double never = 20; // log units
-constexpr double unseen = 4;
 constexpr std::array<double, 4> spread_sds{0.025, 0.05, 0.10, 0.20};
 
 // Counts that differ little are one, so that packs of many groups share their frames.
@@ -310,6 +308,13 @@ const std::vector<Severity>& Frame::of(Fault fault, const std::vector<std::size_
     return at->second;
 }
 
+const std::vector<Severity>& Frame::moved_by(const std::vector<std::size_t>& taken) {
+    const auto [at, is_new] = moved.try_emplace(taken);
+    if (is_new)
+        at->second = predictor->moved_together(taken);
+    return at->second;
+}
+
 Posterior::Weighed Posterior::weigh(const Part& part, const Context& context) const {
     Weighed out;
     for (const int g : part.groups) {
@@ -356,7 +361,7 @@ double Posterior::part_log(const Part& part, const Context& context) {
     const Weighed weighed = weigh(part, context);
     double log = log_sum(weighed.logs);
     if (!stands_out(part, context))
-        log -= unseen;
+        log -= shows_nowhere;
     if (slips_in_parts_)
         log = log_mix(knowledge_.misread, log, log_but_for_a_slip(part, context, weighed));
     return context.frame->part_logs[part] = log;
@@ -453,9 +458,7 @@ double Posterior::weight_of(Hypothesis& h) {
     } else {
         const Context& now = context(faulted);
         sum += now.robust_sum + level_log(faulted);
-        for (const Part& part : h.parts)
-            if (!part.groups.empty())
-                sum += part_log(part, now);
+        sum += parts_log(h.parts, now);
     }
     return h.log_weight = sum;
 }

@@ -12,6 +12,9 @@
 
 namespace ingot::triage_detail {
 
+inline constexpr double never = 20;        // log units: what cannot be
+inline constexpr double shows_nowhere = 4; // log units: a fault that stands out in no reading is hardly named
+
 // One fault in its place. `groups` 0-based, rising; empty for the whole pack.
 struct Part {
     Fault fault = Fault::healthy;
@@ -49,9 +52,12 @@ struct Frame {
     std::vector<std::vector<double>> slipped; // the same with one figure misread, for each of its readings in order
     std::vector<double> robust;               // the same, with the chance of that
     std::map<Part, double> part_logs;
+    std::map<int, std::vector<double>> moved_logs; // by group: how well each amount of imbalance fits it
     // What a fault predicts is the same for all groups that were read alike.
     std::map<std::pair<Fault, std::vector<std::size_t>>, std::vector<Severity>> predicted;
+    std::map<std::vector<std::size_t>, std::vector<Severity>> moved;
     [[nodiscard]] const std::vector<Severity>& of(Fault fault, const std::vector<std::size_t>& taken);
+    [[nodiscard]] const std::vector<Severity>& moved_by(const std::vector<std::size_t>& taken);
 };
 
 [[nodiscard]] inline bool touches(const Part& part, int group) {
@@ -115,6 +121,10 @@ private:
     [[nodiscard]] std::vector<Part> best_parts(const Options& options, double share_bad, Fault theme) const;
     using Proposed = std::map<std::vector<Part>, double>; // with their gains
     void propose(const Options& options, Proposed& proposed) const;
+    void propose_moved_together(const Options& options, const Context& now, Proposed& proposed);
+    [[nodiscard]] const std::vector<double>& moved_logs(int group, const Context& context) const;
+    [[nodiscard]] double moved_together_log(const std::vector<const Part*>& parts, const Context& context) const;
+    double parts_log(const std::vector<Part>& parts, const Context& context);
     [[nodiscard]] std::vector<std::vector<Part>> most_likely(const Proposed& proposed) const;
     [[nodiscard]] std::vector<std::vector<int>> starts() const; // sets of groups that may be the bad ones
     void add_for_the_whole_pack();

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace ingot::triage_detail {
 
@@ -30,6 +31,10 @@ constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3
 constexpr double days_since_level = 30; // since the groups last stood level
 // Makes differ in their curves: a charge far from the siblings' is read off one so well, relative.
 constexpr double curve_share = 0.2;
+// How much oftener a fault is large than slight when a pack comes to the bench: powers of its size.
+constexpr double seldom_slight_leak = 0.8, seldom_slightly_weak = 0.5, seldom_slightly_ahead = 0.4;
+// Levelled on the bench where it stands: then a leak has lost nothing yet, and what a weak group lacks does not show.
+constexpr double leaks_from_level = 0.1, weak_at_level = 0.05;
 constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
@@ -194,12 +199,15 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
     Severity out;
     const std::size_t n = taken.size();
     out.size = n;
-    Factor by_charge{}, by_capacity{}, by_resistance{}, by_leak{}, by_load{}, by_end{};
+    Factor by_charge{}, by_capacity{}, by_resistance{}, by_leak{}, by_load{}, by_end{}, by_curve{};
     for (std::size_t i = 0; i < n; ++i) {
         const std::size_t r = taken[i];
         const Condition condition = rounds_[r].condition;
         out.mean[i] = expected(l, r);
-        double noise = std::pow(knowledge_.meter_error_v / 2, 2) + cells_ * std::pow(knowledge_.usual_ocv_v, 2) +
+        // Half of it is the curve's, the same in every reading; half is recovery that is not over, each time another.
+        const double half_ocv_v = knowledge_.usual_ocv_v * std::sqrt(cells_ / 2);
+        by_curve[i] = half_ocv_v;
+        double noise = std::pow(knowledge_.meter_error_v / 2, 2) + std::pow(half_ocv_v, 2) +
                        std::pow(references_[r].extra_sd, 2) + std::pow(0.01 * out.mean[i], 2);
         const double s = charge_of(r);
         double slope = 0; // V per unit of charge
@@ -240,10 +248,10 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
             by_leak[i] = slope * std::max(usual_leak_per_day(), leak_step * l.per_day) * rounds_[r].days;
         out.covariance[Severity::at(i, i)] = noise * references_[r].inflation;
         const double widen = std::sqrt(references_[r].inflation);
-        for (Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak})
+        for (Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak, &by_curve})
             (*f)[i] *= widen;
     }
-    for (const Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak, &by_load, &by_end})
+    for (const Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak, &by_load, &by_end, &by_curve})
         out.add_factor(*f);
     return out;
 }
@@ -344,16 +352,18 @@ std::vector<double> Predictor::losses(double from, double most, int count) const
 }
 
 void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
-                      const std::vector<double>& amounts, double weight) const {
+                      const std::vector<double>& amounts, const std::vector<double>& chances, double weight) const {
     if (path.empty())
         return;
     const std::size_t first = list.size();
-    const double log_weight = std::log(weight / static_cast<double>(path.size()));
+    const double of_all = std::accumulate(chances.begin(), chances.end(), 0.0);
     for (std::size_t i = 0; i < path.size(); ++i) {
         list.push_back(severity(path[i], taken, knowledge_.usual_charge));
         list.back().amount = amounts[i];
         constexpr double unseen = 4; // log units
-        list.back().log_weight = log_weight - (visible(list.back(), taken) ? 0 : unseen);
+        list.back().log_weight =
+            std::log(weight * chances[i] / of_all) -
+            (visible(list.back(), taken) || (path[i].holds_less && !pack_.capacities.empty()) ? 0 : unseen);
     }
     for (std::size_t i = 0; i < path.size() && path.size() > 1; ++i) {
         const std::size_t a = first + (i == 0 ? 0 : i - 1);
@@ -367,14 +377,16 @@ void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& pa
 // other.
 struct Predictor::Paths {
     Paths(const Predictor& predictor, const Taken& rounds) : by(predictor), taken(rounds) { out.reserve(64); }
-    void add(const Latent& latent, double amount) {
+    void add(const Latent& latent, double amount, double chance = 1) {
         path.push_back(latent);
         amounts.push_back(amount);
+        chances.push_back(chance);
     }
     void end(double weight) {
-        by.along(out, path, taken, amounts, weight);
+        by.along(out, path, taken, amounts, chances, weight);
         path.clear();
         amounts.clear();
+        chances.clear();
     }
     [[nodiscard]] bool read(Condition condition) const {
         return std::any_of(taken.begin(), taken.end(),
@@ -386,6 +398,7 @@ struct Predictor::Paths {
     std::vector<Severity> out;
     std::vector<Latent> path;
     std::vector<double> amounts;
+    std::vector<double> chances;
 };
 
 // `odd`: cells of a module that are dead or the wrong way round, where the others follow their siblings.
@@ -441,23 +454,32 @@ void Predictor::leaking_cell(Paths& paths) const {
                 l.per_day = per_day;
                 l.sag = 0.05;
                 l.of_cells = 1;
-                paths.add(l, per_day);
+                paths.add(l, per_day, cells_ > 1 ? 1 : std::pow(lost, seldom_slight_leak));
             }
-            paths.end(often / (stored ? 6 : 1));
+            paths.end((stored ? 1 - leaks_from_level : 1.0) * often / (stored ? 6 : 1));
         }
+    if (!stored)
+        return;
+    for (const double per_day : log_steps((chemistry_.lithium ? 5 : 2) * usual_leak_per_day(), 0.15, 10)) {
+        Latent l;
+        l.per_day = per_day;
+        l.of_cells = 1;
+        paths.add(l, per_day);
+    }
+    paths.end(leaks_from_level);
 }
 
 void Predictor::weak_group(Paths& paths) const {
     const bool module = cells_ > 1;
     const double used = 1 - std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-    const double from = 0.08 / 0.92 * used, most = 3 * used; // 8 to 75 % of the capacity missing
+    const double least = 0.15 / 0.85, most = 3; // 15 to 75 % of the capacity missing
     for (const double stiff : {0.6, 1.0, 1.5, 2.2})
         for (const double ahead : {0.0, 0.015})
             for (const bool one_cell : {false, true}) { // of a module
                 if (one_cell && !module)
                     continue;
-                for (const double lost :
-                     used < 0.02 ? log_steps(0.08 / 0.92, 3, module ? 12 : 20) : losses(from, most, module ? 14 : 22)) {
+                for (const double lost : used < 0.02 ? log_steps(least, most, module ? 12 : 20)
+                                                     : losses(least * used, most * used, module ? 14 : 22)) {
                     Latent l;
                     const double more = used < 0.02 ? lost : lost / used;
                     const double missing = more / (1 + more);
@@ -469,10 +491,22 @@ void Predictor::weak_group(Paths& paths) const {
                     l.sag = stiff * stiffer;
                     l.sag_sd = between_stiffness * stiff * stiffer;
                     l.of_cells = one_cell ? 1 : 0;
-                    paths.add(l, missing);
+                    l.holds_less = true;
+                    paths.add(l, missing, module ? 1 : std::pow(missing, seldom_slightly_weak));
                 }
-                paths.end(1.0 / (module ? 16 : 8));
+                paths.end((1 - weak_at_level) / (module ? 16 : 8));
             }
+    for (const double stiff : {0.6, 1.0, 1.5, 2.2}) {
+        for (const double more : log_steps(least, most, 8)) {
+            const double missing = more / (1 + more);
+            Latent l;
+            l.sag = stiff * more / (module ? 2.0 : 1.0); // in all cells of a module, or in one
+            l.sag_sd = between_stiffness * l.sag;
+            l.holds_less = true;
+            paths.add(l, missing, std::pow(missing, seldom_slightly_weak));
+        }
+        paths.end(weak_at_level / 4);
+    }
 }
 
 void Predictor::disconnected_cell(Paths& paths) const {
@@ -489,6 +523,7 @@ void Predictor::disconnected_cell(Paths& paths) const {
                 l.charge = -std::min((1 - s) * missing / (1 - missing) * shares[i],
                                      std::max(0.0, s - left_when_used_up * emptied));
                 l.sag = sag_share * missing / (1 - missing);
+                l.holds_less = true;
                 paths.add(l, missing);
             }
             paths.end((gone == 1 ? 0.85 : 0.15) / 3);
@@ -496,15 +531,15 @@ void Predictor::disconnected_cell(Paths& paths) const {
     }
 }
 
-void Predictor::imbalance(Paths& paths) const {
+void Predictor::imbalance(Paths& paths, int steps) const {
     for (const double sign : {1.0, -1.0}) {
-        for (const double apart : sign > 0 ? log_steps(0.03, 0.6, 12) : losses(0.03, 0.6, 14)) {
+        for (const double apart : sign > 0 ? log_steps(0.03, 0.6, steps) : losses(0.03, 0.6, steps + 2)) {
             Latent l;
             l.charge = l.charge_at_end = sign * apart;
             l.charge_at_end_sd = curve_share * apart;
-            paths.add(l, sign * apart);
+            paths.add(l, sign * apart, sign > 0 ? std::pow(apart, seldom_slightly_ahead) : 1);
         }
-        paths.end(sign > 0 ? 0.55 : 0.45);
+        paths.end(sign > 0 ? 0.65 : 0.35);
     }
 }
 
@@ -563,7 +598,7 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
         disconnected_cell(paths);
         break;
     case Fault::imbalance:
-        imbalance(paths);
+        imbalance(paths, 12);
         break;
     case Fault::sense_fault:
         sense_fault(paths);
@@ -580,6 +615,12 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
     case Fault::elsewhere:
         return healthy(taken);
     }
+    return std::move(paths.out);
+}
+
+std::vector<Severity> Predictor::moved_together(const Taken& taken) const {
+    Paths paths(*this, taken);
+    imbalance(paths, 48);
     return std::move(paths.out);
 }
 

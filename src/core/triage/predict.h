@@ -85,6 +85,8 @@ public:
     [[nodiscard]] std::vector<Severity> spread(const Taken& taken, double charge_sd) const;
     // For one group. Sense faults: `read_low` true gives the group that reads low by `amount`.
     [[nodiscard]] std::vector<Severity> fault(Fault fault, const Taken& taken) const;
+    // Out of balance, in steps so close that groups which share one amount can be told from groups that do not.
+    [[nodiscard]] std::vector<Severity> moved_together(const Taken& taken) const;
     // Two neighbours whose errors cancel: readings of the first, then of the second.
     [[nodiscard]] std::vector<Severity> sense_pair(const Taken& first, const Taken& second) const;
 
@@ -112,6 +114,7 @@ private:
         int odd = 0;                   // cells of a module that do not; the others sag as their siblings do
         double offset_v = 0;           // error of the measuring side
         double level_load_sd = 0, level_end_sd = 0;
+        bool holds_less = false;     // a measured capacity would show it
         bool spread_counted = false; // `charge` already stands for the usual spread
     };
     struct Paths;
@@ -120,7 +123,7 @@ private:
     void leaking_cell(Paths& paths) const;
     void weak_group(Paths& paths) const;
     void disconnected_cell(Paths& paths) const;
-    void imbalance(Paths& paths) const;
+    void imbalance(Paths& paths, int steps) const; // from the least to the most, either way
     void sense_fault(Paths& paths) const;
     void high_resistance_joint(Paths& paths) const;
     void reversed_unit(Paths& paths) const;
@@ -129,8 +132,9 @@ private:
                      bool with_capacity) const;
     [[nodiscard]] double expected(const Latent& latent, std::size_t round) const;
     [[nodiscard]] Severity severity(const Latent& latent, const Taken& taken, double charge_sd) const;
+    // `chances`: of each step of the path against the others.
     void along(std::vector<Severity>& list, const std::vector<Latent>& path, const Taken& taken,
-               const std::vector<double>& amounts, double weight) const;
+               const std::vector<double>& amounts, const std::vector<double>& chances, double weight) const;
     [[nodiscard]] double sag(std::size_t round) const;
     // What a severity does to no reading more than this, nobody sees: such a fault is not named.
     [[nodiscard]] bool visible(const Severity& severity, const Taken& taken) const;
