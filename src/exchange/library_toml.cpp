@@ -293,6 +293,8 @@ TriageKnowledge parse_triage(const TableReader& t) {
     k.usual_capacity = share(expect, "usual_capacity");
     k.usual_resistance = share(expect, "usual_resistance");
     k.usual_ocv_v = share(expect, "usual_ocv_v");
+    if (expect.raw().contains("levels_itself"))
+        k.levels_itself = share(expect, "levels_itself");
     const TableReader prior = t.table("prior");
     k.prior = of_each_fault(prior, 0.004, 0.004);
     if (std::accumulate(k.prior.begin(), k.prior.end(), 0.0) >= 1)

@@ -138,6 +138,9 @@ QString joint_reason(const Explanation& e, const TriageCase& pack) {
     if (load == nullptr || pack.layout.series == 1)
         if (const QString words = resistance_words(e, pack); !words.isEmpty())
             return words;
+    if (load == nullptr && !e.groups.empty())
+        return tr("A joint shows under load, which was not read: nothing speaks against it in group %1.")
+            .arg(e.groups.front());
     QString text = load != nullptr ? tr("%1 the others under load").arg(apart(load->measured_v)) : QString();
     if (rest != nullptr)
         text += tr(", but level with them at rest (%1)").arg(figures::millivolts_signed(rest->measured_v));

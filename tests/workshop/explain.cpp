@@ -4,7 +4,7 @@
 #include "benchmarks/triage_packs.h"
 #include "benchmarks/triage_unlike.h"
 #include "core/triage/ways.h"
-#include "exchange/library_toml.h"
+#include "explained.h"
 #include "workshop/triage_wording.h"
 
 #include <catch2/catch.hpp>
@@ -13,42 +13,9 @@
 #include <numeric>
 
 using namespace ingot;
+using namespace explained_packs;
 
 namespace {
-
-const exchange::Library& library() {
-    static const exchange::Library data =
-        std::move(exchange::read_library(std::string(INGOT_SOURCE_DIR) + "/data").value());
-    return data;
-}
-
-void read(TriageCase& pack, Condition condition, const std::vector<double>& volts, std::optional<double> current = {},
-          std::optional<double> days = {}) {
-    for (std::size_t g = 0; g < volts.size(); ++g)
-        pack.readings.push_back({static_cast<int>(g) + 1, condition, volts[g], current, days, {}});
-}
-
-TriageCase seven() {
-    TriageCase pack;
-    pack.layout = {7, 4, 1};
-    pack.capacity_ah = 8.8;
-    return pack;
-}
-
-Explained explained(const TriageCase& pack, const char* chemistry = "nmc") {
-    return explain(pack, *library().chemistry(chemistry), library().triage);
-}
-
-const Explanation& first(const Explained& e) {
-    return e.explanations.front();
-}
-
-double probability(const Explained& e, Fault fault, const std::vector<int>& groups) {
-    for (const Explanation& x : e.explanations)
-        if (x.fault == fault && x.groups == groups)
-            return x.probability;
-    return 0;
-}
 
 double total(const Explained& e) {
     return std::accumulate(e.explanations.begin(), e.explanations.end(), 0.0,
@@ -60,12 +27,6 @@ const std::vector<double> even{3.842, 3.846, 3.844, 3.841, 3.845, 3.843, 3.847};
 std::vector<double> with(std::vector<double> volts, std::initializer_list<std::pair<int, double>> changes) {
     for (const auto& [group, v] : changes)
         volts[static_cast<std::size_t>(group - 1)] = v;
-    return volts;
-}
-
-std::vector<double> less(std::vector<double> volts, double by) {
-    for (double& v : volts)
-        v -= by;
     return volts;
 }
 

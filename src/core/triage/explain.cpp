@@ -120,12 +120,14 @@ Explained explain(const TriageCase& pack, const Chemistry& chemistry, const Tria
         if (!h.parts.empty()) {
             lead = h.parts.size() == 1 ? 0 : leading(h, posterior);
             made.fault = h.parts[lead].fault;
-            for (std::size_t i = 0; i < h.parts.size(); ++i)
-                if (h.parts[i].fault == made.fault)
-                    made.groups.insert(made.groups.end(), h.parts[i].groups.begin(), h.parts[i].groups.end());
+            std::map<Fault, std::vector<int>> named;
+            for (const Part& part : h.parts)
+                named[part.fault].insert(named[part.fault].end(), part.groups.begin(), part.groups.end());
+            for (auto& [fault, groups] : named)
+                if (fault == made.fault)
+                    made.groups = one_based(std::move(groups));
                 else
-                    made.with.emplace_back(h.parts[i].fault, one_based(h.parts[i].groups));
-            made.groups = one_based(std::move(made.groups));
+                    made.with.emplace_back(fault, one_based(std::move(groups)));
         }
         const auto key = std::make_pair(made.fault, made.groups);
         if (const auto found = index.find(key); found != index.end()) {

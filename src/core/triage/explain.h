@@ -100,6 +100,7 @@ struct TriageKnowledge {
     double usual_capacity = 0.03;            // of its capacity, relative
     double usual_resistance = 0.10;          // of its resistance, relative
     double usual_ocv_v = 0.002;              // of its open-circuit curve, per cell
+    double levels_itself = 0.4; // imbalance where an overcharge levels it, nickel and lead, against lithium
     // Of a usable cell, ohm times Ah, by chemistry: what one that has no sibling is held against. None: not judged.
     std::map<std::string, double> usual_ohm_ah;
     std::vector<Symptom> symptoms;

@@ -441,7 +441,8 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
     std::vector<const Part*> of_groups;
     for (const Part& part : parts) {
         if (part.whole_pack_spread)
-            sum += std::log(prior_of(knowledge_, Fault::imbalance) * spread_share);
+            sum += std::log(prior_of(knowledge_, Fault::imbalance) * spread_share *
+                            (chemistry_.lithium ? 1 : knowledge_.levels_itself));
         else if (part.groups.empty())
             sum += std::log(parts.size() == 1 ? prior_of(knowledge_, part.fault) : board_beside);
         else
@@ -455,6 +456,7 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
     const int series = pack_.layout.series;
     const double count = static_cast<double>(of_groups.size());
     const double all = prior_of_group_faults(knowledge_);
+    const double levels = chemistry_.lithium ? 1 : knowledge_.levels_itself;
     std::vector<double> logs;
     double none = 0; // packs that such shares would leave without a bad group
     for (const Badness& b : badness(series)) {
@@ -467,7 +469,7 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
                 if (part->fault == Fault::sense_fault && series > 1)
                     chance *= part->groups.size() == 2 ? pair_share : 1 - pair_share;
                 if (part->fault == Fault::imbalance)
-                    chance *= 1 - spread_share;
+                    chance *= (1 - spread_share) * levels;
                 log += std::log(chance);
             }
             logs.push_back(log);

@@ -94,6 +94,8 @@ TriageKnowledge learned(TriageKnowledge shipped, std::span<const Outcome> of_the
     const double now = std::accumulate(shipped.prior.begin(), shipped.prior.end(), 0.0);
     for (double& chance : shipped.prior)
         chance *= named / now;
+    // The packs that were seen are of the same chemistry: they say it themselves.
+    shipped.levels_itself = (shipped.levels_itself * shipped_weight + packs) / (shipped_weight + packs);
     return shipped;
 }
 

@@ -34,7 +34,7 @@ constexpr double curve_share = 0.2;
 // How much oftener a fault is large than slight when a pack comes to the bench: powers of its size.
 constexpr double seldom_slight_leak = 0.8, seldom_slightly_weak = 0.5, seldom_slightly_ahead = 0.4;
 // Levelled on the bench where it stands: then a leak has lost nothing yet, and what a weak group lacks does not show.
-constexpr double leaks_from_level = 0.1, weak_at_level = 0.05;
+constexpr double leaks_from_level = 0.1, seldom_at_level = 0.05, often_at_level = 0.5;
 constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
@@ -471,6 +471,8 @@ void Predictor::leaking_cell(Paths& paths) const {
 
 void Predictor::weak_group(Paths& paths) const {
     const bool module = cells_ > 1;
+    // Groups whose capacity was measured were charged one by one, too.
+    const double at_level = pack_.capacities.empty() ? seldom_at_level : often_at_level;
     const double used = 1 - std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
     const double least = 0.15 / 0.85, most = 3; // 15 to 75 % of the capacity missing
     for (const double stiff : {0.6, 1.0, 1.5, 2.2})
@@ -494,7 +496,7 @@ void Predictor::weak_group(Paths& paths) const {
                     l.holds_less = true;
                     paths.add(l, missing, module ? 1 : std::pow(missing, seldom_slightly_weak));
                 }
-                paths.end((1 - weak_at_level) / (module ? 16 : 8));
+                paths.end((1 - at_level) / (module ? 16 : 8));
             }
     for (const double stiff : {0.6, 1.0, 1.5, 2.2}) {
         for (const double more : log_steps(least, most, 8)) {
@@ -505,7 +507,7 @@ void Predictor::weak_group(Paths& paths) const {
             l.holds_less = true;
             paths.add(l, missing, std::pow(missing, seldom_slightly_weak));
         }
-        paths.end(weak_at_level / 4);
+        paths.end(at_level / 4);
     }
 }
 
@@ -620,7 +622,7 @@ std::vector<Severity> Predictor::fault(Fault fault, const Taken& taken) const {
 
 std::vector<Severity> Predictor::moved_together(const Taken& taken) const {
     Paths paths(*this, taken);
-    imbalance(paths, 48);
+    imbalance(paths, cells_ > 1 ? 16 : 48); // a row of modules is read too coarsely for more
     return std::move(paths.out);
 }
 

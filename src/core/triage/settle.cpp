@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 #include <numbers>
 #include <set>
 
@@ -100,6 +101,7 @@ public:
             if (c.hypothesis->misread)
                 misread_.insert(*c.hypothesis->misread);
         }
+        keep_the_most_disputed();
         if (groups_.empty())
             groups_.insert(0);
         const int cells = posterior.pack().layout.cells_per_tap();
@@ -126,6 +128,31 @@ private:
         return std::any_of(posterior_.rounds().begin(), posterior_.rounds().end(), [&](const Round& r) {
             return r.condition == condition && (group < 0 || r.volts[static_cast<std::size_t>(group)]);
         });
+    }
+    // In a long row many groups may be named; a reading is weighed at those of which the explanations say most unlike
+    // things.
+    void keep_the_most_disputed() {
+        constexpr std::size_t most_groups = 6;
+        if (groups_.size() <= most_groups)
+            return;
+        std::vector<std::pair<double, int>> disputed; // less is more
+        for (const int g : groups_) {
+            std::map<std::optional<Fault>, double> said;
+            for (std::size_t i = 0; i < compared_.size(); ++i) {
+                const auto& parts = compared_[i].hypothesis->parts;
+                const auto part =
+                    std::find_if(parts.begin(), parts.end(), [g](const Part& p) { return touches(p, g); });
+                said[part == parts.end() ? std::nullopt : std::optional(part->fault)] += p_[i];
+            }
+            double bits = 0;
+            for (const auto& [fault, p] : said)
+                bits += p > 0 ? p * std::log2(p) : 0;
+            disputed.emplace_back(bits, g);
+        }
+        std::sort(disputed.begin(), disputed.end());
+        groups_.clear();
+        for (std::size_t i = 0; i < most_groups; ++i)
+            groups_.insert(disputed[i].second);
     }
     // `share`: what a bit is worth when it takes longer or cuts something open.
     void offer(NextReading reading, double share) {

@@ -96,9 +96,10 @@ std::vector<ExplanationBar> TriageStation::bars_of(const Explained& explained, c
         const Explanation& e = *kind.best;
         const QString where = e.groups.empty() ? QString() : tr(", %1").arg(wording::groups(e.groups));
         QString below = wording::reason(e, known);
-        if (!e.with.empty())
-            below += tr(" Beside it: %1, %2.")
-                         .arg(wording::fault(e.with.front().first).toLower(), wording::groups(e.with.front().second));
+        for (const auto& [fault, groups] : e.with)
+            below += groups.empty()
+                         ? tr(" Beside it: %1.").arg(wording::fault(fault).toLower())
+                         : tr(" Beside it: %1, %2.").arg(wording::fault(fault).toLower(), wording::groups(groups));
         QStringList others;
         for (const Explanation* other : kind.others)
             if (other->probability >= least && others.size() < static_cast<int>(most_others) && !other->groups.empty())
