@@ -134,3 +134,23 @@ TEST_CASE("N13: a joint that no load reading speaks for gets a whole sentence") 
     CHECK(said.contains(QStringLiteral("was not read")));
     CHECK_FALSE(said.contains(QStringLiteral("is ,")));
 }
+
+// Common practice, no source: what is sound at rest is loaded before it is trusted.
+TEST_CASE("A pack that looks sound is loaded once before nothing more is asked") {
+    TriageCase pack = in_series(6);
+    const std::vector<double> level{3.842, 3.841, 3.843, 3.842, 3.840, 3.842};
+    read(pack, Condition::rest, level);
+    pack.terminal_v = 23.05;
+    read(pack, Condition::stored, level, {}, 14.0);
+    read(pack, Condition::end_of_charge, {4.170, 4.171, 4.169, 4.170, 4.172, 4.171});
+    const Explained asked = explained(pack);
+    CHECK(first(asked).fault == Fault::healthy);
+    REQUIRE(asked.settle_by);
+    CHECK(asked.settle_by->kind == ReadingKind::load);
+    read(pack, Condition::load, less(level, 0.07), -2.0);
+    const Explained loaded = explained(pack);
+    CHECK(first(loaded).fault == Fault::healthy);
+    CHECK_FALSE(loaded.settle_by);
+    pack.readings[pack.readings.size() - 3].voltage_v -= 0.15; // the fourth sags
+    CHECK(first(explained(pack)).fault == Fault::high_resistance_joint);
+}

@@ -123,6 +123,19 @@ public:
         return std::move(best_);
     }
 
+    // A joint shows in nothing else: no pack is called sound before it was loaded.
+    std::optional<NextReading> load_before_sound() {
+        const Hypothesis* first = compared_.empty() ? nullptr : compared_.front().hypothesis;
+        if (first == nullptr || !first->parts.empty() || first->misread || under_floor_ || read(Condition::load, -1) ||
+            !read(Condition::rest, -1) || posterior_.series() == 1)
+            return std::nullopt;
+        std::vector<std::vector<Posterior::Component>> outcomes;
+        outcomes.reserve(compared_.size());
+        for (const Compared& c : compared_)
+            outcomes.push_back(posterior_.foresee(*c.hypothesis, *groups_.begin(), {Condition::load, 0}));
+        return NextReading{ReadingKind::load, {}, 0, information(p_, outcomes), std::nullopt};
+    }
+
 private:
     [[nodiscard]] bool read(Condition condition, int group) const {
         return std::any_of(posterior_.rounds().begin(), posterior_.rounds().end(), [&](const Round& r) {
@@ -256,7 +269,8 @@ private:
 
 std::optional<NextReading> settle(Posterior& posterior) {
     Settling settling(posterior);
-    return settling.settled() ? std::nullopt : settling.best();
+    auto next = settling.settled() ? std::nullopt : settling.best();
+    return next ? next : settling.load_before_sound();
 }
 
 } // namespace ingot::triage_detail
