@@ -11,11 +11,6 @@ namespace {
 // All spreads and grids here are common practice, no source; the benchmark (benchmarks/triage.cpp) measures what they
 // are worth on packs that were made without them.
 constexpr double typical_sag_v = 0.05;   // a light load on a used cell
-constexpr double overfull_charge = 0.03; // from the end of the curve to the charge limit
-constexpr double underfull_charge = 0.06;
-constexpr double slope_window = 0.02;
-constexpr double table_from = -0.15, table_to = 1.15; // of charge
-constexpr int table_steps = 2600;
 constexpr double smoothing = 0.35;         // share of the gap between two grid points that blurs each
 constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a module under load
 constexpr double load_timing_sd_v = 0.003;
@@ -58,48 +53,6 @@ void Severity::add_factor(const Factor& factor) {
             covariance[at(i, j)] += factor[i] * factor[j];
 }
 
-LongOcv::LongOcv(const Chemistry& chemistry) : curve_(&chemistry.ocv) {
-    const auto& v = curve_->ocv_v();
-    const auto& s = curve_->soc();
-    const std::size_t n = v.size();
-    top_slope_ =
-        std::max((v[n - 1] - v[n - 2]) / (s[n - 1] - s[n - 2]), (chemistry.full_v - v[n - 1]) / overfull_charge);
-    bottom_slope_ = v.front() / underfull_charge;
-    for (int i = 0; i <= table_steps; ++i)
-        table_.push_back(exact(table_from + (table_to - table_from) * i / table_steps));
-}
-
-double LongOcv::volts(double charge) const {
-    const double at = (charge - table_from) / (table_to - table_from) * table_steps;
-    if (!(at >= 0 && at < table_steps))
-        return exact(charge);
-    const auto i = static_cast<std::size_t>(at);
-    return table_[i] + (at - static_cast<double>(i)) * (table_[i + 1] - table_[i]);
-}
-
-double LongOcv::exact(double charge) const {
-    const double low = curve_->soc().front();
-    const double high = curve_->soc().back();
-    if (charge < low)
-        return std::max(0.0, curve_->ocv_v().front() + (charge - low) * bottom_slope_);
-    if (charge > high)
-        return curve_->ocv_v().back() + (charge - high) * top_slope_;
-    return curve_->ocv_at(charge);
-}
-
-double LongOcv::charge(double volts) const {
-    const auto& v = curve_->ocv_v();
-    if (volts < v.front())
-        return curve_->soc().front() + (std::max(volts, 0.0) - v.front()) / bottom_slope_;
-    if (volts > v.back())
-        return curve_->soc().back() + (volts - v.back()) / top_slope_;
-    return curve_->soc_at(volts);
-}
-
-double LongOcv::slope(double charge) const {
-    return (volts(charge + slope_window / 2) - volts(charge - slope_window / 2)) / slope_window;
-}
-
 Predictor::Predictor(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge,
                      const LongOcv& ocv, const std::vector<Round>& rounds, std::vector<Reference> references,
                      Looseness looseness)
@@ -140,6 +93,12 @@ double Predictor::sag(std::size_t round) const {
 
 double Predictor::usual_leak_per_day() const {
     return chemistry_.lithium ? usual_leak_of_lithium : usual_leak_of_others;
+}
+
+// Where the curve of a lithium cell is flat, its groups' voltages agree better than elsewhere.
+double Predictor::flatness(double charge) const {
+    constexpr double steep_v = 0.3, least = 0.3; // V per unit of charge
+    return chemistry_.lithium ? std::clamp(ocv_.slope(charge) / steep_v, least, 1.0) : 1.0;
 }
 
 bool Predictor::visible(const Severity& severity, const Taken& taken) const {
@@ -205,7 +164,7 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
         const Condition condition = rounds_[r].condition;
         out.mean[i] = expected(l, r);
         // Half of it is the curve's, the same in every reading; half is recovery that is not over, each time another.
-        const double half_ocv_v = knowledge_.usual_ocv_v * std::sqrt(cells_ / 2);
+        const double half_ocv_v = knowledge_.usual_ocv_v * flatness(charge_of(r)) * std::sqrt(cells_ / 2);
         by_curve[i] = half_ocv_v;
         double noise = std::pow(knowledge_.meter_error_v / 2, 2) + std::pow(half_ocv_v, 2) +
                        std::pow(references_[r].extra_sd, 2) + std::pow(0.01 * out.mean[i], 2);

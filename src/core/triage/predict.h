@@ -139,6 +139,7 @@ private:
     // What a severity does to no reading more than this, nobody sees: such a fault is not named.
     [[nodiscard]] bool visible(const Severity& severity, const Taken& taken) const;
     [[nodiscard]] double usual_leak_per_day() const;
+    [[nodiscard]] double flatness(double charge) const;
     [[nodiscard]] double charge_of(std::size_t round) const;
     // Charge missing against the siblings, from little to `most`, or to where a cell falls under the deep-discharge
     // limit: there use and leakage end.
