@@ -506,7 +506,7 @@ void Predictor::imbalance(Paths& paths, int steps) const {
 
 void Predictor::sense_fault(Paths& paths) const {
     for (const double sign : {1.0, -1.0}) {
-        for (const double low_by : log_steps(0.015 * cells_, 1.3 * chemistry_.full_v * cells_, 30)) {
+        for (const double low_by : log_steps(0.05 * cells_, 1.3 * chemistry_.full_v * cells_, 30)) {
             Latent l;
             l.offset_v = -sign * low_by;
             paths.add(l, sign * low_by);
