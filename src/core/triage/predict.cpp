@@ -10,7 +10,7 @@ namespace {
 
 // All spreads and grids here are common practice, no source; the benchmark (benchmarks/triage.cpp) measures what they
 // are worth on packs that were made without them.
-constexpr double typical_sag_v = 0.05;   // a light load on a used cell
+constexpr double typical_sag_v = 0.05;     // a light load on a used cell
 constexpr double smoothing = 0.35;         // share of the gap between two grid points that blurs each
 constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a module under load
 constexpr double load_timing_sd_v = 0.003;
