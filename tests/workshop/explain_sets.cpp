@@ -1,6 +1,5 @@
 // Several groups at once: what one event did to them, what stands beside a fault, what a chemistry makes likely.
 #include "core/triage/outcomes.h"
-#include "core/triage/ways.h"
 #include "explained.h"
 #include "workshop/triage_wording.h"
 

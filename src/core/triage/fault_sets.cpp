@@ -437,12 +437,12 @@ void Posterior::search() {
 double Posterior::prior_log(const std::vector<Part>& parts) const {
     if (parts.empty())
         return std::log(prior_of(knowledge_, Fault::healthy));
+    const double levels = chemistry_.lithium ? 1 : knowledge_.levels_itself;
     double sum = 0;
     std::vector<const Part*> of_groups;
     for (const Part& part : parts) {
         if (part.whole_pack_spread)
-            sum += std::log(prior_of(knowledge_, Fault::imbalance) * spread_share *
-                            (chemistry_.lithium ? 1 : knowledge_.levels_itself));
+            sum += std::log(prior_of(knowledge_, Fault::imbalance) * spread_share * levels);
         else if (part.groups.empty())
             sum += std::log(parts.size() == 1 ? prior_of(knowledge_, part.fault) : board_beside);
         else
@@ -456,7 +456,6 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
     const int series = pack_.layout.series;
     const double count = static_cast<double>(of_groups.size());
     const double all = prior_of_group_faults(knowledge_);
-    const double levels = chemistry_.lithium ? 1 : knowledge_.levels_itself;
     std::vector<double> logs;
     double none = 0; // packs that such shares would leave without a bad group
     for (const Badness& b : badness(series)) {

@@ -12,8 +12,7 @@
 
 namespace ingot::triage_detail {
 
-inline constexpr double never = 20;        // log units: what cannot be
-inline constexpr double shows_nowhere = 4; // log units: a fault that stands out in no reading is hardly named
+inline constexpr double never = 20; // log units: what cannot be
 
 // One fault in its place. `groups` 0-based, rising; empty for the whole pack.
 struct Part {

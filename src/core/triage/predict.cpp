@@ -319,10 +319,8 @@ void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& pa
     for (std::size_t i = 0; i < path.size(); ++i) {
         list.push_back(severity(path[i], taken, knowledge_.usual_charge));
         list.back().amount = amounts[i];
-        constexpr double unseen = 4; // log units
-        list.back().log_weight =
-            std::log(weight * chances[i] / of_all) -
-            (visible(list.back(), taken) || (path[i].holds_less && !pack_.capacities.empty()) ? 0 : unseen);
+        const bool shows = visible(list.back(), taken) || (path[i].holds_less && !pack_.capacities.empty());
+        list.back().log_weight = std::log(weight * chances[i] / of_all) - (shows ? 0 : shows_nowhere);
     }
     for (std::size_t i = 0; i < path.size() && path.size() > 1; ++i) {
         const std::size_t a = first + (i == 0 ? 0 : i - 1);

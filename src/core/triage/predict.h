@@ -12,6 +12,8 @@ namespace ingot::triage_detail {
 inline constexpr std::size_t most_rounds = 5;                   // of one group, in one evaluation
 inline constexpr std::size_t most_values = 2 * most_rounds + 1; // two groups and the terminals
 
+inline constexpr double shows_nowhere = 4; // log units: a fault that stands out in no reading is hardly named
+
 // All readings taken under one condition.
 struct Round {
     Condition condition = Condition::rest;

@@ -129,11 +129,7 @@ public:
         if (first == nullptr || !first->parts.empty() || first->misread || under_floor_ || read(Condition::load, -1) ||
             !read(Condition::rest, -1) || posterior_.series() == 1)
             return std::nullopt;
-        std::vector<std::vector<Posterior::Component>> outcomes;
-        outcomes.reserve(compared_.size());
-        for (const Compared& c : compared_)
-            outcomes.push_back(posterior_.foresee(*c.hypothesis, *groups_.begin(), {Condition::load, 0}));
-        return NextReading{ReadingKind::load, {}, 0, information(p_, outcomes), std::nullopt};
+        return NextReading{ReadingKind::load, {}, 0, bits_of({Condition::load, 0}, *groups_.begin()), std::nullopt};
     }
 
 private:
@@ -183,14 +179,17 @@ private:
         reading.bits = information(p_, chances);
         offer(std::move(reading), share);
     }
-    void offer_round(ReadingKind kind, const Prospect& prospect, int group, double share) {
+    [[nodiscard]] double bits_of(const Prospect& prospect, int group) const {
         std::vector<std::vector<Posterior::Component>> outcomes;
         outcomes.reserve(compared_.size());
         for (const Compared& c : compared_)
             outcomes.push_back(posterior_.foresee(*c.hypothesis, group, prospect));
+        return information(p_, outcomes);
+    }
+    void offer_round(ReadingKind kind, const Prospect& prospect, int group, double share) {
         const bool one_group = kind == ReadingKind::stored;
         offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days,
-               information(p_, outcomes), std::nullopt},
+               bits_of(prospect, group), std::nullopt},
               share);
     }
     void offer_rounds(int g) {
