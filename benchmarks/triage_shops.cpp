@@ -109,6 +109,12 @@ private:
             case_.parallel = whole(1, 5);
             case_.resolution_v = 0.001;
             break;
+        case Shop::hire:
+            kind_ = chance(0.6) ? &nimh : &lfp;
+            case_.series = kind_ == &nimh ? whole(4, 10) : whole(4, 8);
+            case_.parallel = kind_ == &nimh ? 1 : whole(1, 3);
+            case_.resolution_v = chance(0.5) ? 0.01 : 0.001;
+            break;
         }
         case_.chemistry = kind_->chemistry;
     }
@@ -157,6 +163,11 @@ private:
              {"sense-fault", 0.14},
              {"high-resistance-joint", 0.14},
              {"leaking-cell", 0.10}},
+            {{"weak-group", 0.30},
+             {"dead-group", 0.22},
+             {"leaking-cell", 0.22},
+             {"imbalance", 0.14},
+             {"high-resistance-joint", 0.12}},
         };
         double at = uniform(0, 1);
         for (const Share& share : mixes[static_cast<int>(shop_)]) {
@@ -168,7 +179,7 @@ private:
     }
 
     void choose_faults() {
-        const double healthy[shop_count] = {0.04, 0.12, 0.06, 0.45};
+        const double healthy[shop_count] = {0.04, 0.12, 0.06, 0.45, 0.25};
         if (chance(healthy[static_cast<int>(shop_)]))
             return;
         const int kinds = chance(0.1) ? 2 : 1;
@@ -276,8 +287,9 @@ private:
                         one.dead = true;
                         one.dead_v = uniform(0, 0.35);
                     } else {
+                        const double most = kind_ == &nimh ? 0.85 : 1.95;
                         group.cells[0].dead = true;
-                        group.cells[0].dead_v = chance(0.5) ? uniform(0, 0.4) : uniform(0.4, 1.95);
+                        group.cells[0].dead_v = chance(0.5) ? uniform(0, 0.4) : uniform(0.4, most);
                     }
                 } else if (fault == "sense-fault") {
                     const double by = (chance(0.5) ? 1 : -1) * std::exp(uniform(std::log(0.08), std::log(1.2))) *
@@ -356,11 +368,13 @@ private:
         further(rest);
     }
 
-    // Whatever brought a lithium group under 2.0 V a cell: at rest it is a dead group, and called so.
+    // Whatever brought a lithium group under 2.0 V a cell, or a nickel cell by itself under 0.9 V: at rest it is a dead
+    // group, and called so.
     void call_dead_what_is_dead(const std::vector<double>& rest) {
         if (has("all-discharged"))
             return;
-        constexpr double dead_below_v = 2.0;
+        const bool single_nickel = kind_ == &nimh && case_.cells_per_unit == 1;
+        const double dead_below_v = single_nickel ? 0.9 : 2.0;
         constexpr double dead_cell_v = 0.5; // a nickel cell of a module
 
         std::vector<int> dead;
@@ -368,7 +382,7 @@ private:
             if (fault != "sense-fault")
                 std::erase_if(groups, [&](int g) {
                     const auto at = static_cast<std::size_t>(g) - 1;
-                    bool is = kind_ != &nimh && rest[at] < dead_below_v;
+                    bool is = (kind_ != &nimh || single_nickel) && rest[at] < dead_below_v;
                     for (const Cell& cell : groups_[at].cells)
                         is = is || (kind_ == &nimh && cell.volts(*kind_) < dead_cell_v);
                     if (is)
@@ -477,7 +491,7 @@ private:
 } // namespace
 
 const char* name(Shop shop) {
-    constexpr std::array<const char*, shop_count> names{"small packs", "modules", "harvest", "careful"};
+    constexpr std::array<const char*, shop_count> names{"small packs", "modules", "harvest", "careful", "hire"};
     return names[static_cast<std::size_t>(shop)];
 }
 

@@ -1,4 +1,4 @@
-// How the explanation engine does on the four shops' packs: who was right first, what it stated, how long it took.
+// How the explanation engine does on the shops' packs: who was right first, what it stated, how long it took.
 #pragma once
 
 #include "core/triage/explain.h"
@@ -52,6 +52,19 @@ inline bool answer(TriageCase& pack, const shops::Case& known, const NextReading
         take(pack, known, readings);
         return true;
     }
+    if (asked.kind == ReadingKind::repeat) {
+        const std::string condition = code(asked.condition.value_or(Condition::rest));
+        for (const auto* of : {&known.rest, &known.load, &known.end_of_charge, &known.stored})
+            if (!of->empty() && of->front().condition == condition) {
+                std::vector<shops::Reading> again;
+                for (const shops::Reading& r : *of)
+                    if (std::find(asked.groups.begin(), asked.groups.end(), r.group) != asked.groups.end())
+                        again.push_back(r);
+                take(pack, known, again);
+                return !again.empty();
+            }
+        return false;
+    }
     if (asked.kind != ReadingKind::lead_swap || asked.groups.empty())
         return false;
     const int group = asked.groups.front();
@@ -72,10 +85,15 @@ inline TriageCase as_typed(const shops::Case& known, Further further, const Chem
     out.terminal_v = known.terminals_v;
     const int asked_for = further == Further::as_asked ? 1 : further == Further::followed ? 3 : 0;
     bool any = false;
+    int repeats = 0;
     for (int i = 0; i < asked_for; ++i) {
         const auto next = explain(out, chemistry, knowledge).settle_by;
         if (!next || !answer(out, known, *next))
             break;
+        if (next->kind == ReadingKind::repeat && ++repeats < 4) {
+            --i;
+            continue;
+        }
         any = true;
     }
     if (!any && further != Further::followed)

@@ -237,12 +237,14 @@ const std::vector<double>& Posterior::moved_logs(int group, const Context& conte
 }
 
 double Posterior::moved_together_log(const std::vector<const Part*>& parts, const Context& context) const {
-    // Of two halves that lie apart the one that lacks charge is named: charge gets lost, not found.
-    constexpr double charge_found = 3; // log units
-    const bool half = 2 * static_cast<int>(parts.size()) >= pack_.layout.series;
+    // Of two halves that lie apart the one that lacks charge is named: charge gets lost, not found. Else the fewer are.
+    constexpr double charge_found = 3, the_more_moved = 6; // log units
+    const int twice = 2 * static_cast<int>(parts.size());
+    const bool half = twice >= pack_.layout.series;
+    const double the_more = twice > pack_.layout.series ? the_more_moved : 0;
     std::vector<double> logs;
     for (const Severity& amount : context.frame->moved_by(taken(parts.front()->groups.front())))
-        logs.push_back(amount.log_weight - (half && amount.amount > 0 ? charge_found : 0));
+        logs.push_back(amount.log_weight - (half && amount.amount > 0 ? charge_found : 0) - the_more);
     for (const Part* part : parts) {
         const auto& of_group = moved_logs(part->groups.front(), context);
         for (std::size_t i = 0; i < logs.size() && i < of_group.size(); ++i)

@@ -26,6 +26,21 @@ double about(std::size_t count) {
     return nearest;
 }
 
+// The median of figures that were rounded to `digit`: each stands for a class of values, and the middle class is
+// divided where half of all lie below. Half the row reading 7.5 and half 7.4 stands about 7.45.
+double grouped_median(std::vector<double> values, double digit) {
+    const double half_class = 0.499 * digit;
+    const auto count = static_cast<double>(values.size());
+    double below = 0, within = 0;
+    const std::vector<double> all = values;
+    const double middle = median(std::move(values));
+    for (const double v : all) {
+        below += v < middle - half_class ? 1 : 0;
+        within += std::fabs(v - middle) <= half_class ? 1 : 0;
+    }
+    return within > 0 && digit > 0 ? middle + digit * ((count / 2 - below) / within - 0.5) : middle;
+}
+
 // A distance from the siblings with no fault in mind.
 double log_anything(double v) {
     return log_sum({std::log(0.5) + log_normal(v, 0.1), std::log(0.5) + log_normal(v, 1.5)});
@@ -234,9 +249,10 @@ std::vector<Reference> Posterior::references(const std::vector<int>& faulted, co
         if (!sound.empty()) {
             reference.known = true;
             reference.inflation = 1 + median_price / about(sound.size());
-            constexpr double finer_than_any_meter_v = 0.0005;
-            const double step = finer_than_any_meter_v * pack_.layout.cells_per_tap(); // levels that close are one
-            reference.volts = std::round(median(std::move(sound)) / step) * step;
+            constexpr double finer_than_any_meter_v = 0.0005, of_a_digit = 0.1; // levels that close are one
+            const double step =
+                std::max(finer_than_any_meter_v * pack_.layout.cells_per_tap(), of_a_digit * round.resolution_v);
+            reference.volts = std::round(grouped_median(std::move(sound), round.resolution_v) / step) * step;
         }
         out.push_back(reference);
     }
@@ -546,52 +562,6 @@ void Posterior::add_slips_and_unnamed() {
     }
     other.log_weight = std::log(std::max(1 - named, 1e-6)) + evidence_log({}) + level_log({}) + sum;
     hypotheses_.push_back(other);
-}
-
-std::vector<Posterior::Component> Posterior::foresee(const Hypothesis& h, int group, const Prospect& prospect) {
-    const auto faulted = h.faulted();
-    auto rounds = rounds_;
-    Round next;
-    next.condition = prospect.condition;
-    next.days = prospect.days;
-    next.volts.resize(static_cast<std::size_t>(pack_.layout.series));
-    next.confirmed.resize(next.volts.size());
-    next.resolutions.resize(next.volts.size());
-    rounds.push_back(next);
-    auto refs = references(faulted, rounds_);
-    // The siblings will be read too; where they stand then is taken from what is known of them.
-    refs.push_back({});
-    Predictor predictor(pack_, chemistry_, knowledge_, ocv_, rounds, refs, looseness_);
-    refs.back() = {predictor.reference(rounds.size() - 1), 1.2, 0, true};
-    const Predictor ahead(pack_, chemistry_, knowledge_, ocv_, rounds, refs, looseness_);
-
-    auto own = h.misread && h.misread->group == group ? std::vector<std::size_t>{} : taken(group);
-    const Context& now = context(faulted);
-    const auto x = shifts(group, own, now.predictor());
-    own.push_back(rounds.size() - 1);
-    const auto part = std::find_if(h.parts.begin(), h.parts.end(), [&](const Part& p) { return touches(p, group); });
-    std::vector<Severity> list;
-    std::vector<double> logs;
-    if (part == h.parts.end() || part->whole_pack_spread) {
-        list = part == h.parts.end() ? ahead.healthy(own) : ahead.spread(own, 0.05);
-    } else {
-        list = ahead.fault(part->fault, own);
-    }
-    for (const Severity& s : list) {
-        Severity known = s;
-        --known.size;
-        logs.push_back(s.log_weight + log_density(known, x));
-    }
-    const double total = log_sum(logs);
-    std::vector<Component> out;
-    for (std::size_t i = 0; i < list.size(); ++i) {
-        const double w = std::exp(logs[i] - total);
-        if (w < 1e-4)
-            continue;
-        const Conditional c = conditional_last(list[i], x);
-        out.push_back({w, c.mean, std::sqrt(c.variance)});
-    }
-    return out;
 }
 
 } // namespace ingot::triage_detail

@@ -76,6 +76,15 @@ struct Prospect {
     double days = 0;
 };
 
+// What each fault predicts for a reading that was not taken yet, beside those that were.
+struct Outlook {
+    std::vector<Round> rounds; // the last is the one to come
+    std::unique_ptr<Predictor> predictor;
+    std::map<std::tuple<std::optional<Fault>, bool, std::vector<std::size_t>>, std::vector<Severity>> predicted;
+    // `part`: what is wrong with the group; null: nothing.
+    [[nodiscard]] const std::vector<Severity>& of(const Part* part, const std::vector<std::size_t>& taken);
+};
+
 class Posterior {
 public:
     Posterior(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge);
@@ -148,6 +157,8 @@ private:
     double spread_log();
     [[nodiscard]] std::vector<double> chances_to_lead(); // of the groups, when all are apart
     void add_slips_and_unnamed();
+    [[nodiscard]] static std::vector<Component> merged(std::vector<Component> components);
+    [[nodiscard]] Outlook& outlook(const std::vector<int>& faulted, const Prospect& prospect);
     [[nodiscard]] std::vector<std::size_t> taken(int group) const;
     void widen_by_digits(std::vector<Severity>& list, int group, const std::vector<std::size_t>& rounds,
                          std::size_t from) const;
@@ -171,6 +182,7 @@ private:
     bool slips_in_parts_ = false;                 // also in a faulted group one figure may be misread
     std::map<std::vector<double>, Frame> frames_; // by the references' volts and weights
     std::map<std::vector<int>, Context> contexts_;
+    std::map<std::vector<double>, Outlook> outlooks_; // by the prospect and the references' volts and weights
     std::vector<Hypothesis> hypotheses_;
 };
 

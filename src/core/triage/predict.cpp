@@ -13,6 +13,7 @@ namespace {
 constexpr double typical_sag_v = 0.05;     // a light load on a used cell
 constexpr double smoothing = 0.35;         // share of the gap between two grid points that blurs each
 constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a module under load
+constexpr double turns_under_load = 0.3, turned_cell_load_sd_v = 0.6; // its siblings' current drives it under zero
 constexpr double load_timing_sd_v = 0.003;
 constexpr double end_of_charge_sd_v = 0.004;
 constexpr double end_of_charge_charge_sd = 0.004;
@@ -111,6 +112,10 @@ bool Predictor::visible(const Severity& severity, const Taken& taken) const {
     return false;
 }
 
+double Predictor::odd_cells_v(const Latent& l) const {
+    return *l.level_v - (l.odd > 0 ? rest_v_ * (cells_ - l.odd) / cells_ : 0);
+}
+
 double Predictor::charge_of(std::size_t round) const {
     return charges_[round];
 }
@@ -122,8 +127,8 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
         switch (condition) {
         case Condition::rest:
             return *l.level_v - reference + l.offset_v;
-        case Condition::stored: // what is dead sinks on, more or less
-            return (cells_ > 1 ? 1.0 : 1 - sinks_by) * *l.level_v - reference + l.offset_v;
+        case Condition::stored: // what is dead sinks on, more or less; what is not does as its siblings do
+            return (1 - sinks_by) * odd_cells_v(l) - reference * (l.odd > 0 ? l.odd / cells_ : 1) + l.offset_v;
         case Condition::load:
             if (l.odd > 0)
                 return *l.level_v - sag(round) * (cells_ - l.odd) / cells_ - reference - l.level_load_sd * 0.5 +
@@ -142,8 +147,10 @@ double Predictor::expected(const Latent& l, std::size_t round) const {
         return moved(l.charge) + l.offset_v;
     case Condition::stored:
         return moved(l.charge - l.per_day * rounds_[round].days) + l.offset_v;
-    case Condition::end_of_charge:
-        return moved(l.charge_at_end) + l.offset_v;
+    case Condition::end_of_charge: {
+        const double siblings = s + l.siblings_at_end;
+        return moving * (ocv_.volts(siblings + l.charge_at_end) - ocv_.volts(siblings)) + l.offset_v;
+    }
     case Condition::charge: // its sag is negative
     case Condition::load: {
         // Only the cells that are emptier than their siblings are stiffer for it.
@@ -202,7 +209,7 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
             by_load[i] = l.level_v ? l.level_load_sd : l.charge < 0 ? gives_way * moving * emptiness : 0;
         }
         if (condition == Condition::stored && l.level_v)
-            by_leak[i] = cells_ > 1 ? 0 : sinks_by_sd * std::fabs(*l.level_v);
+            by_leak[i] = sinks_by_sd * std::fabs(odd_cells_v(l));
         else if (condition == Condition::stored)
             by_leak[i] = slope * std::max(usual_leak_per_day(), leak_step * l.per_day) * rounds_[r].days;
         out.covariance[Severity::at(i, i)] = noise * references_[r].inflation;
@@ -215,17 +222,20 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
     return out;
 }
 
-void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight,
-                            bool with_capacity) const {
+void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double capacity_sd,
+                            double weight) const {
     constexpr int steps = 6; // either side, out to two and a half standard deviations
     constexpr double each = 2.5 / steps;
     const std::size_t first = list.size();
+    const double all_sd = std::hypot(charge_sd, capacity_sd);
     double total = 0;
     for (int i = -steps; i <= steps; ++i) {
         Latent l;
-        l.charge = l.charge_at_end = charge_sd * i * each;
-        l.spread_counted = with_capacity;
-        list.push_back(severity(l, taken, charge_sd * each * smoothing));
+        l.charge = all_sd * i * each;
+        l.charge_at_end = l.charge * std::pow(charge_sd / all_sd, 2);
+        l.charge_at_end_sd = charge_sd * capacity_sd / all_sd;
+        l.spread_counted = capacity_sd > 0;
+        list.push_back(severity(l, taken, all_sd * each * smoothing));
         list.back().log_weight = -0.5 * std::pow(i * each, 2);
         total += std::exp(list.back().log_weight);
     }
@@ -238,12 +248,10 @@ std::vector<Severity> Predictor::healthy(const Taken& taken) const {
     const double usual = knowledge_.usual_charge;
     const double charge = ocv_.charge(rest_v_ / cells_);
     std::vector<Severity> out;
-    const bool charged = std::any_of(taken.begin(), taken.end(),
-                                     [&](std::size_t r) { return rounds_[r].condition == Condition::end_of_charge; });
-    if (charge < straight_above && !taken.empty() && !charged) {
+    if (charge < straight_above && !taken.empty()) {
         const double by_capacity = (1 - std::max(charge, 0.0)) * knowledge_.usual_capacity * looseness_.charge;
-        spread_into(out, taken, std::hypot(usual, by_capacity), 1 - stray_share, true);
-        spread_into(out, taken, std::hypot(2.5 * usual, by_capacity), stray_share, true);
+        spread_into(out, taken, usual, by_capacity, 1 - stray_share);
+        spread_into(out, taken, 2.5 * usual, by_capacity, stray_share);
         return out;
     }
     out = {severity({}, taken, usual), severity({}, taken, 2.5 * usual)};
@@ -254,7 +262,7 @@ std::vector<Severity> Predictor::healthy(const Taken& taken) const {
 
 std::vector<Severity> Predictor::spread(const Taken& taken, double charge_sd) const {
     std::vector<Severity> out;
-    spread_into(out, taken, charge_sd, 1, false);
+    spread_into(out, taken, charge_sd, 0, 1);
     return out;
 }
 
@@ -291,6 +299,18 @@ bool Predictor::under_deep(const Taken& taken, const std::vector<double>& x) con
             x[i] + references_[taken[i]].volts < chemistry_.bands.deep_below_v)
             return true;
     return false;
+}
+
+std::vector<double> Predictor::siblings_at_end(const Taken& taken) const {
+    constexpr double curves_differ_v = 0.010, flat = 0.1; // volts and charge of one cell
+    for (const std::size_t r : taken)
+        if (rounds_[r].condition == Condition::end_of_charge && chemistry_.lithium) {
+            const double volts = references_[r].volts / cells_;
+            const double least = ocv_.charge(volts - curves_differ_v), most = ocv_.charge(volts + curves_differ_v);
+            if (most - least > flat)
+                return {least - charge_of(r), 0.0, most - charge_of(r)};
+        }
+    return {0.0};
 }
 
 double Predictor::deepest_loss() const {
@@ -384,9 +404,18 @@ void Predictor::dead_group(Paths& paths) const {
         paths.end(1 - whole);
     }
     for (int dead = 1; module && dead < pack_.layout.cells_per_tap(); ++dead) {
-        for (int i = 0; i < 5; ++i) // the dead ones still show up to a third of a cell's voltage
-            level(rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_, dead);
-        paths.end((1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1)));
+        const double often = (1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1));
+        for (const bool turns :
+             paths.read(Condition::load) ? std::vector<bool>{false, true} : std::vector<bool>{false}) {
+            for (int i = 0; i < 5; ++i) { // the dead ones still show up to a third of a cell's voltage
+                const double volts = rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_;
+                Latent l = at_level(volts, dead);
+                if (turns)
+                    l.level_load_sd = turned_cell_load_sd_v * dead;
+                paths.add(l, volts);
+            }
+            paths.end(often * (!paths.read(Condition::load) ? 1 : turns ? turns_under_load : 1 - turns_under_load));
+        }
     }
 }
 
@@ -449,6 +478,7 @@ void Predictor::weak_group(Paths& paths) const {
                     const double stiffer = more / (one_cell ? cells_ : 1.0);
                     l.sag = stiff * stiffer;
                     l.sag_sd = between_stiffness * stiff * stiffer;
+                    l.per_day = usual_leak_per_day() * more; // of what it holds
                     l.of_cells = one_cell ? 1 : 0;
                     l.holds_less = true;
                     paths.add(l, missing, module ? 1 : std::pow(missing, seldom_slightly_weak));
@@ -477,10 +507,14 @@ void Predictor::disconnected_cell(Paths& paths) const {
             for (std::size_t i = 0; i < shares.size(); ++i) {
                 Latent l;
                 const double s = std::clamp(ocv_.charge(rest_v_ / cells_), 0.0, 1.0);
-                // The pack was used until this group was empty at most.
+                // The pack was used until this group was empty at most: no group stands full enough for more.
+                constexpr double beyond_empty = 0.05;
                 const double emptied = 1 - static_cast<double>(i) / (shares.size() - 1);
-                l.charge = -std::min((1 - s) * missing / (1 - missing) * shares[i],
-                                     std::max(0.0, s - left_when_used_up * emptied));
+                const double lost = (1 - s) * missing / (1 - missing) * shares[i];
+                const double most = std::max(0.0, s - left_when_used_up * emptied);
+                if (lost > most + beyond_empty)
+                    continue;
+                l.charge = -std::min(lost, most);
                 l.sag = sag_share * missing / (1 - missing);
                 l.holds_less = true;
                 paths.add(l, missing);
@@ -491,15 +525,18 @@ void Predictor::disconnected_cell(Paths& paths) const {
 }
 
 void Predictor::imbalance(Paths& paths, int steps) const {
-    for (const double sign : {1.0, -1.0}) {
-        for (const double apart : sign > 0 ? log_steps(0.03, 0.6, steps) : losses(0.03, 0.6, steps + 2)) {
-            Latent l;
-            l.charge = l.charge_at_end = sign * apart;
-            l.charge_at_end_sd = curve_share * apart;
-            paths.add(l, sign * apart, sign > 0 ? std::pow(apart, seldom_slightly_ahead) : 1);
+    const std::vector<double> siblings = siblings_at_end(paths.taken);
+    for (const double fuller : siblings)
+        for (const double sign : {1.0, -1.0}) {
+            for (const double apart : sign > 0 ? log_steps(0.03, 0.6, steps) : losses(0.03, 0.6, steps + 2)) {
+                Latent l;
+                l.charge = l.charge_at_end = sign * apart;
+                l.charge_at_end_sd = curve_share * apart;
+                l.siblings_at_end = fuller;
+                paths.add(l, sign * apart, sign > 0 ? std::pow(apart, seldom_slightly_ahead) : 1);
+            }
+            paths.end((sign > 0 ? 0.65 : 0.35) / static_cast<double>(siblings.size()));
         }
-        paths.end(sign > 0 ? 0.65 : 0.35);
-    }
 }
 
 void Predictor::sense_fault(Paths& paths) const {

@@ -118,6 +118,7 @@ private:
         double level_load_sd = 0, level_end_sd = 0;
         bool holds_less = false;     // a measured capacity would show it
         bool spread_counted = false; // `charge` already stands for the usual spread
+        double siblings_at_end = 0;  // charge by which these are fuller at the end than their voltage tells
     };
     struct Paths;
     [[nodiscard]] Latent at_level(double volts, int odd) const;
@@ -129,9 +130,9 @@ private:
     void sense_fault(Paths& paths) const;
     void high_resistance_joint(Paths& paths) const;
     void reversed_unit(Paths& paths) const;
-    // `with_capacity`: `charge_sd` stands for what unlike capacities do, too.
-    void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double weight,
-                     bool with_capacity) const;
+    // `capacity_sd`: of the charge at rest, by unlike capacities; at the end of a charge nothing of it is missing.
+    void spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double capacity_sd,
+                     double weight) const;
     [[nodiscard]] double expected(const Latent& latent, std::size_t round) const;
     [[nodiscard]] Severity severity(const Latent& latent, const Taken& taken, double charge_sd) const;
     // `chances`: of each step of the path against the others.
@@ -147,6 +148,11 @@ private:
     // limit: there use and leakage end.
     [[nodiscard]] std::vector<double> losses(double from, double most, int count) const;
     [[nodiscard]] double deepest_loss() const;
+    // Where the curve is flat the siblings' voltage leaves open how full they were at the end of charge: what they may
+    // have held beyond what it tells.
+    [[nodiscard]] std::vector<double> siblings_at_end(const Taken& taken) const;
+    // What the cells of a group whose own voltage is `level_v` show that do not follow its siblings, V.
+    [[nodiscard]] double odd_cells_v(const Latent& latent) const;
 
     const TriageCase& pack_;
     const Chemistry& chemistry_;

@@ -1,4 +1,5 @@
-// Which reading next? The expected gain of information about the explanation, for each reading one could take.
+// Which reading next? For each reading that one could take, how much oftener the first explanation would be right after
+// it, and how much it tells of the explanations at all.
 #include "core/triage/posterior.h"
 
 #include <algorithm>
@@ -6,6 +7,7 @@
 #include <cmath>
 #include <map>
 #include <numbers>
+#include <numeric>
 #include <set>
 
 namespace ingot::triage_detail {
@@ -17,7 +19,8 @@ constexpr std::size_t most_compared = 14; // hypotheses, from the most probable
 constexpr double finest_v = 0.004;        // the grid of outcomes is finest about zero
 constexpr int grid_points = 261;
 constexpr double worthwhile_bits = 0.02;
-constexpr double seconds_share = 1.5; // what a bit is worth that costs seconds
+constexpr double of_a_bit = 0.05;     // its worth where it does not change what comes first
+constexpr double seconds_share = 1.5; // what a reading is worth that costs seconds
 constexpr double first_bits = 0.05;   // of the terminals: so much, and they go before anything that takes longer
 
 struct Compared {
@@ -25,14 +28,21 @@ struct Compared {
     double probability;
 };
 
-// Mutual information between hypothesis and a continuous outcome, in bits.
-double information(const std::vector<double>& p, const std::vector<std::vector<Posterior::Component>>& outcomes) {
+// What an outcome tells: mutual information with the explanation, and the chance that the one which leads then is
+// right.
+struct Telling {
+    double bits = 0;
+    double right = 0;
+};
+
+// Of a continuous outcome.
+Telling told_by(const std::vector<double>& p, const std::vector<std::vector<Posterior::Component>>& outcomes) {
     const double reach = std::asinh(30.0 / finest_v);
     std::vector<double> x(grid_points);
     for (int i = 0; i < grid_points; ++i)
         x[static_cast<std::size_t>(i)] = finest_v * std::sinh(reach * (2.0 * i / (grid_points - 1) - 1));
     constexpr double all_below = 5; // erfc(5) is 1.5e-12
-    double bits = 0;
+    Telling out;
     std::vector<double> mass(p.size());
     std::vector<std::vector<double>> below(p.size()); // cumulative, so that narrow outcomes keep their mass
     for (std::size_t h = 0; h < p.size(); ++h)
@@ -45,31 +55,39 @@ double information(const std::vector<double>& p, const std::vector<std::vector<P
             below[h].push_back(sum);
         }
     for (std::size_t i = 0; i + 1 < x.size(); ++i) {
-        double all = 0;
+        double all = 0, leads = 0;
         for (std::size_t h = 0; h < p.size(); ++h) {
             mass[h] = std::max(0.0, below[h][i + 1] - below[h][i]);
             all += p[h] * mass[h];
+            leads = std::max(leads, p[h] * mass[h]);
         }
+        out.right += leads;
         for (std::size_t h = 0; h < p.size(); ++h)
             if (mass[h] > 0 && all > 0 && p[h] > 0)
-                bits += p[h] * mass[h] * std::log2(mass[h] / all);
+                out.bits += p[h] * mass[h] * std::log2(mass[h] / all);
     }
-    return std::max(0.0, bits);
+    out.bits = std::max(0.0, out.bits);
+    return out;
 }
 
-// The same for a few outcomes, by hypothesis the chance of each.
+// Of a few outcomes, by hypothesis the chance of each.
 template <std::size_t outcomes>
-double information(const std::vector<double>& p, const std::vector<std::array<double, outcomes>>& chance) {
+Telling told_by(const std::vector<double>& p, const std::vector<std::array<double, outcomes>>& chance) {
     std::array<double, outcomes> all{};
+    std::array<double, outcomes> leads{};
     for (std::size_t h = 0; h < p.size(); ++h)
-        for (std::size_t o = 0; o < outcomes; ++o)
+        for (std::size_t o = 0; o < outcomes; ++o) {
             all[o] += p[h] * chance[h][o];
-    double bits = 0;
+            leads[o] = std::max(leads[o], p[h] * chance[h][o]);
+        }
+    Telling out;
     for (std::size_t h = 0; h < p.size(); ++h)
         for (std::size_t o = 0; o < outcomes; ++o)
             if (p[h] > 0 && chance[h][o] > 0 && all[o] > 0)
-                bits += p[h] * chance[h][o] * std::log2(chance[h][o] / all[o]);
-    return std::max(0.0, bits);
+                out.bits += p[h] * chance[h][o] * std::log2(chance[h][o] / all[o]);
+    out.bits = std::max(0.0, out.bits);
+    out.right = std::accumulate(leads.begin(), leads.end(), 0.0);
+    return out;
 }
 
 bool has(const Hypothesis& h, Fault fault, int group) {
@@ -123,13 +141,13 @@ public:
         return std::move(best_);
     }
 
-    // A joint shows in nothing else: no pack is called sound before it was loaded.
+    // A joint shows in nothing else: no pack is called sound before it was loaded, and a load takes a minute.
     std::optional<NextReading> load_before_sound() {
         const Hypothesis* first = compared_.empty() ? nullptr : compared_.front().hypothesis;
         if (first == nullptr || !first->parts.empty() || first->misread || under_floor_ || read(Condition::load, -1) ||
             !read(Condition::rest, -1) || posterior_.series() == 1)
             return std::nullopt;
-        return NextReading{ReadingKind::load, {}, 0, bits_of({Condition::load, 0}, *groups_.begin()), std::nullopt};
+        return NextReading{ReadingKind::load, {}, 0, told({Condition::load, 0}, *groups_.begin()).bits, std::nullopt};
     }
 
 private:
@@ -163,10 +181,13 @@ private:
         for (std::size_t i = 0; i < most_groups; ++i)
             groups_.insert(disputed[i].second);
     }
-    // `share`: what a bit is worth when it takes longer or cuts something open.
-    void offer(NextReading reading, double share) {
-        if (reading.bits >= worthwhile_bits && reading.bits * share > best_score_) {
-            best_score_ = reading.bits * share;
+    // `share`: what a reading is worth when it takes longer or cuts something open.
+    void offer(NextReading reading, const Telling& telling, double share) {
+        reading.bits = telling.bits;
+        const double leads = *std::max_element(p_.begin(), p_.end());
+        const double score = share * (std::max(0.0, telling.right - leads) + of_a_bit * telling.bits);
+        if (telling.bits >= worthwhile_bits && score > best_score_) {
+            best_score_ = score;
             best_ = std::move(reading);
         }
     }
@@ -176,37 +197,35 @@ private:
         chances.reserve(compared_.size());
         for (const Compared& c : compared_)
             chances.push_back({yes(*c.hypothesis), 1 - yes(*c.hypothesis)});
-        reading.bits = information(p_, chances);
-        offer(std::move(reading), share);
+        offer(std::move(reading), told_by(p_, chances), share);
     }
-    [[nodiscard]] double bits_of(const Prospect& prospect, int group) const {
+    [[nodiscard]] Telling told(const Prospect& prospect, int group) const {
         std::vector<std::vector<Posterior::Component>> outcomes;
         outcomes.reserve(compared_.size());
         for (const Compared& c : compared_)
             outcomes.push_back(posterior_.foresee(*c.hypothesis, group, prospect));
-        return information(p_, outcomes);
+        return told_by(p_, outcomes);
     }
     void offer_round(ReadingKind kind, const Prospect& prospect, int group, double share) {
         const bool one_group = kind == ReadingKind::stored;
-        offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days,
-               bits_of(prospect, group), std::nullopt},
-              share);
+        offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days, 0, std::nullopt},
+              told(prospect, group), share);
     }
     void offer_rounds(int g) {
         if (!read(Condition::rest, g))
             offer_round(ReadingKind::rest, {Condition::rest, 0}, g, 1.0);
         if (!read(Condition::load, g) && !under_floor_)
-            offer_round(ReadingKind::load, {Condition::load, 0}, g, 0.97);
+            offer_round(ReadingKind::load, {Condition::load, 0}, g, 0.99);
         if (!read(Condition::end_of_charge, g) && !under_floor_)
             offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g,
-                        posterior_.chemistry().lithium ? 0.75 : 0.5); // nickel's hours tell less than they should
+                        posterior_.chemistry().lithium ? 0.9 : 0.5); // nickel's hours tell less than they should
         double longest = 0;
         for (const Round& r : posterior_.rounds())
             if (r.condition == Condition::stored && r.volts[static_cast<std::size_t>(g)])
                 longest = std::max(longest, r.days);
         for (const double days : {1.0, 7.0})
             if (days > 2 * longest)
-                offer_round(ReadingKind::stored, {Condition::stored, days}, g, days < 2 ? 0.9 : 0.8);
+                offer_round(ReadingKind::stored, {Condition::stored, days}, g, days < 2 ? 0.96 : 0.92);
     }
     void offer_unit_voltages(int g) {
         const auto& units = posterior_.pack().units;
@@ -249,9 +268,10 @@ private:
                               : sum_is_wrong                   ? std::array{0.01, 0.03, 0.96}
                                                                : std::array{0.01, 0.97, 0.02});
         }
-        const double bits = information(p_, chances);
+        const Telling telling = told_by(p_, chances);
         constexpr double before_all = 1e3;
-        offer({ReadingKind::terminal, {}, 0, bits, std::nullopt}, bits >= first_bits ? before_all : seconds_share);
+        offer({ReadingKind::terminal, {}, 0, 0, std::nullopt}, telling,
+              telling.bits >= first_bits ? before_all : seconds_share);
     }
 
     Posterior& posterior_;
@@ -269,7 +289,10 @@ private:
 std::optional<NextReading> settle(Posterior& posterior) {
     Settling settling(posterior);
     auto next = settling.settled() ? std::nullopt : settling.best();
-    return next ? next : settling.load_before_sound();
+    const bool takes_hours = next && (next->kind == ReadingKind::stored || next->kind == ReadingKind::end_of_charge);
+    if (const auto load = !next || takes_hours ? settling.load_before_sound() : std::nullopt)
+        return load;
+    return next;
 }
 
 } // namespace ingot::triage_detail
