@@ -164,6 +164,25 @@ TEST_CASE("Near empty sound groups lie far apart: what was level at the end of t
     CHECK(first(ahead).groups == std::vector<int>{4});
 }
 
+TEST_CASE("What the voltage of a flat curve does in storage is recovery, not charge") {
+    TriageCase pack = pack_of(8, 3);
+    read(pack, Condition::rest, {3.282, 3.282, 3.282, 3.168, 3.281, 3.281, 3.279, 3.280});
+    const Explained rested = explained(pack, "lfp");
+    read(pack, Condition::stored, {3.294, 3.294, 3.294, 3.194, 3.293, 3.293, 3.293, 3.292}, {}, 6.0);
+    const Explained stored = explained(pack, "lfp");
+    CHECK(first(stored).groups == std::vector<int>{4});
+    CHECK(probability(stored, Fault::leaking_cell, {4}) < probability(rested, Fault::leaking_cell, {4}));
+    CHECK(stored.something_else < 0.1);
+}
+
+// Common practice, no source: nickel cells lose a few hundredths of their charge in a month, each its own share.
+TEST_CASE("Single nickel cells lie apart by what left them while they stood") {
+    TriageCase pack = pack_of(8, 1);
+    read(pack, Condition::rest, {1.262, 1.270, 1.256, 1.273, 1.266, 1.251, 1.269, 1.264});
+    read(pack, Condition::end_of_charge, {1.337, 1.352, 1.328, 1.358, 1.344, 1.322, 1.350, 1.340});
+    CHECK(first(explained(pack, "nimh")).fault == Fault::healthy);
+}
+
 TEST_CASE("N24: a pack that looks sound is loaded before anything that takes hours") {
     TriageCase pack = pack_of(8, 2);
     read(pack, Condition::rest, {3.702, 3.705, 3.676, 3.704, 3.701, 3.706, 3.703, 3.700});

@@ -11,7 +11,6 @@ namespace {
 // All spreads and grids here are common practice, no source; the benchmark (benchmarks/triage.cpp) measures what they
 // are worth on packs that were made without them.
 constexpr double typical_sag_v = 0.05;     // a light load on a used cell
-constexpr double smoothing = 0.35;         // share of the gap between two grid points that blurs each
 constexpr double odd_cell_load_sd_v = 0.1; // of a dead or reversed cell in a module under load
 constexpr double turns_under_load = 0.3, turned_cell_load_sd_v = 0.6; // its siblings' current drives it under zero
 constexpr double load_timing_sd_v = 0.003;
@@ -24,14 +23,12 @@ constexpr double between_end_shares = 0.1; // of the charge lost at rest, half t
 constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
-constexpr double days_since_level = 30; // since the groups last stood level
 // Makes differ in their curves: a charge far from the siblings' is read off one so well, relative.
 constexpr double curve_share = 0.2;
 // How much oftener a fault is large than slight when a pack comes to the bench: powers of its size.
 constexpr double seldom_slight_leak = 0.8, seldom_slightly_weak = 0.5, seldom_slightly_ahead = 0.4;
 // Levelled on the bench where it stands: then a leak has lost nothing yet, and what a weak group lacks does not show.
 constexpr double leaks_from_level = 0.1, seldom_at_level = 0.05, often_at_level = 0.5;
-constexpr double stray_share = 0.02; // sound groups that lie farther out than usual
 
 // Resistance climbs near empty; relative to half full.
 double resistance_at(double charge) {
@@ -83,8 +80,10 @@ Predictor::Predictor(const TriageCase& pack, const Chemistry& chemistry, const T
             references_[r].volts = end ? chemistry.full_v * cells_ : load ? rest_v_ - typical_sag_v * cells_ : rest_v_;
             references_[r].extra_sd = (end ? 0.03 : load ? 0.06 : 0.010) * cells_;
         }
-        const double volts = rounds_[r].condition == Condition::load ? rest_v_ : references_[r].volts;
-        charges_.push_back(ocv_.charge(volts / cells_));
+        // Storage takes next to nothing from the siblings: what their voltage does meanwhile is recovery, not charge.
+        const bool stored = rounds_[r].condition == Condition::stored && first_of(Condition::rest) != nullptr;
+        const double volts = stored || rounds_[r].condition == Condition::load ? rest_v_ : references_[r].volts;
+        charges_.push_back(ocv_.charge(volts / cells_) - (stored ? usual_leak_per_day() * rounds_[r].days : 0));
     }
 }
 
@@ -188,10 +187,9 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
             slope = (expected(more, r) - expected(less, r)) / (2 * step);
         }
         by_charge[i] = slope * charge_sd;
-        // Sound units lose unlike amounts while they stand, which the next charge in series leaves as it is.
-        const double unlike_leaks = 0.5 * usual_leak_per_day() * days_since_level;
         if (condition == Condition::end_of_charge) {
-            by_charge[i] = slope * std::hypot(charge_sd, unlike_leaks);
+            // A module is full when one of its cells is, however the others lie.
+            by_charge[i] = slope * std::hypot(charge_sd, unlike_leaks() * std::sqrt(1 - 1 / cells_));
             noise += cells_ * std::pow(end_of_charge_sd_v, 2) + std::pow(slope * end_of_charge_charge_sd, 2);
             by_end[i] = std::hypot(l.level_end_sd, slope * l.charge_at_end_sd);
         } else {
@@ -219,50 +217,6 @@ Severity Predictor::severity(const Latent& l, const Taken& taken, double charge_
     }
     for (const Factor* f : {&by_charge, &by_capacity, &by_resistance, &by_leak, &by_load, &by_end, &by_curve})
         out.add_factor(*f);
-    return out;
-}
-
-void Predictor::spread_into(std::vector<Severity>& list, const Taken& taken, double charge_sd, double capacity_sd,
-                            double weight) const {
-    constexpr int steps = 6; // either side, out to two and a half standard deviations
-    constexpr double each = 2.5 / steps;
-    const std::size_t first = list.size();
-    const double all_sd = std::hypot(charge_sd, capacity_sd);
-    double total = 0;
-    for (int i = -steps; i <= steps; ++i) {
-        Latent l;
-        l.charge = all_sd * i * each;
-        l.charge_at_end = l.charge * std::pow(charge_sd / all_sd, 2);
-        l.charge_at_end_sd = charge_sd * capacity_sd / all_sd;
-        l.spread_counted = capacity_sd > 0;
-        list.push_back(severity(l, taken, all_sd * each * smoothing));
-        list.back().log_weight = -0.5 * std::pow(i * each, 2);
-        total += std::exp(list.back().log_weight);
-    }
-    for (std::size_t i = first; i < list.size(); ++i)
-        list[i].log_weight += std::log(weight / total);
-}
-
-std::vector<Severity> Predictor::healthy(const Taken& taken) const {
-    constexpr double straight_above = 0.15; // under this charge the curve bends too much for one normal
-    const double usual = knowledge_.usual_charge;
-    const double charge = ocv_.charge(rest_v_ / cells_);
-    std::vector<Severity> out;
-    if (charge < straight_above && !taken.empty()) {
-        const double by_capacity = (1 - std::max(charge, 0.0)) * knowledge_.usual_capacity * looseness_.charge;
-        spread_into(out, taken, usual, by_capacity, 1 - stray_share);
-        spread_into(out, taken, 2.5 * usual, by_capacity, stray_share);
-        return out;
-    }
-    out = {severity({}, taken, usual), severity({}, taken, 2.5 * usual)};
-    out[0].log_weight = std::log(1 - stray_share);
-    out[1].log_weight = std::log(stray_share);
-    return out;
-}
-
-std::vector<Severity> Predictor::spread(const Taken& taken, double charge_sd) const {
-    std::vector<Severity> out;
-    spread_into(out, taken, charge_sd, 0, 1);
     return out;
 }
 
@@ -337,7 +291,7 @@ void Predictor::along(std::vector<Severity>& list, const std::vector<Latent>& pa
     const std::size_t first = list.size();
     const double of_all = std::accumulate(chances.begin(), chances.end(), 0.0);
     for (std::size_t i = 0; i < path.size(); ++i) {
-        list.push_back(severity(path[i], taken, knowledge_.usual_charge));
+        list.push_back(severity(path[i], taken, usual_charge_sd()));
         list.back().amount = amounts[i];
         const bool shows = visible(list.back(), taken) || (path[i].holds_less && !pack_.capacities.empty());
         list.back().log_weight = std::log(weight * chances[i] / of_all) - (shows ? 0 : shows_nowhere);

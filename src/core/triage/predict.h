@@ -12,7 +12,9 @@ namespace ingot::triage_detail {
 inline constexpr std::size_t most_rounds = 5;                   // of one group, in one evaluation
 inline constexpr std::size_t most_values = 2 * most_rounds + 1; // two groups and the terminals
 
-inline constexpr double shows_nowhere = 4; // log units: a fault that stands out in no reading is hardly named
+inline constexpr double smoothing = 0.35;      // share of the gap between two grid points that blurs each
+inline constexpr double days_since_level = 30; // since the groups last stood level; common practice, no source
+inline constexpr double shows_nowhere = 4;     // log units: a fault that stands out in no reading is hardly named
 
 // All readings taken under one condition.
 struct Round {
@@ -142,6 +144,10 @@ private:
     // What a severity does to no reading more than this, nobody sees: such a fault is not named.
     [[nodiscard]] bool visible(const Severity& severity, const Taken& taken) const;
     [[nodiscard]] double usual_leak_per_day() const;
+    // How far sound cells' charges lie apart by what leaves them while they stand, which a charge in series leaves as
+    // it is; and a group's from its siblings', by that and as they were put together.
+    [[nodiscard]] double unlike_leaks() const;
+    [[nodiscard]] double usual_charge_sd() const;
     [[nodiscard]] double flatness(double charge) const;
     [[nodiscard]] double charge_of(std::size_t round) const;
     // Charge missing against the siblings, from little to `most`, or to where a cell falls under the deep-discharge
