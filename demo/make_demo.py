@@ -143,7 +143,7 @@ group_round(add_pack("MOW-07", 1, "MOW", "triage", shelf="Q1"), "MOW", [3.852, 3
 group_round(add_pack("MOW-07", 2, "MOW", "triage", shelf="Q1"), "MOW", [3.702, 3.699, 3.705, 3.701, 3.512, 3.700, 3.698], -0.01)
 label = add_pack("MOW-07", 3, "MOW", "triage", shelf="Q2")
 group_round(label, "MOW", [3.842, 3.846, 1.838, 3.841, 3.858, 3.845, 3.843], -0.003)
-group_round(label, "MOW", [4.052, 4.058, 3.131, 4.049, 4.203, 4.055, 4.051], 0, "end-of-charge")
+group_round(label, "MOW", [4.188, 4.191, 3.131, 4.187, 4.203, 4.190, 4.189], 0, "end-of-charge")
 add_pack("MOW-07", 4, "MOW", "open", model="H26", shelf="Q2")
 lot("REP-03", "REP", "2026-11-13", "one repeater, works then dies")
 group_round(add_pack("REP-03", 1, "REP", "triage", shelf="Q3"), "REP", [3.291, 3.288, 3.290, 3.252], 0.0)
