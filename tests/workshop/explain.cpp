@@ -24,12 +24,6 @@ double total(const Explained& e) {
 
 const std::vector<double> even{3.842, 3.846, 3.844, 3.841, 3.845, 3.843, 3.847};
 
-std::vector<double> with(std::vector<double> volts, std::initializer_list<std::pair<int, double>> changes) {
-    for (const auto& [group, v] : changes)
-        volts[static_cast<std::size_t>(group - 1)] = v;
-    return volts;
-}
-
 } // namespace
 
 // What each fault looks like at the meter: common practice, no source.

@@ -31,12 +31,6 @@ void read_to(TriageCase& pack, double digit, Condition condition, const std::vec
             {static_cast<int>(g) + 1, condition, std::round(volts[g] / digit) * digit, current, days, digit});
 }
 
-std::vector<double> with(std::vector<double> volts, std::initializer_list<std::pair<int, double>> changes) {
-    for (const auto& [group, v] : changes)
-        volts[static_cast<std::size_t>(group - 1)] = v;
-    return volts;
-}
-
 // Sound modules about this voltage, in steps of `apart`.
 std::vector<double> modules(int series, double volts, double apart = 0.012) {
     std::vector<double> out;

@@ -4,6 +4,7 @@
 #include "core/triage/explain.h"
 #include "exchange/library_toml.h"
 
+#include <initializer_list>
 #include <optional>
 #include <string>
 #include <utility>
@@ -50,6 +51,13 @@ inline double probability(const Explained& e, Fault fault, const std::vector<int
 inline std::vector<double> less(std::vector<double> volts, double by) {
     for (double& v : volts)
         v -= by;
+    return volts;
+}
+
+// The same with other voltages in some groups, numbered from 1.
+inline std::vector<double> with(std::vector<double> volts, std::initializer_list<std::pair<int, double>> changes) {
+    for (const auto& [group, v] : changes)
+        volts[static_cast<std::size_t>(group - 1)] = v;
     return volts;
 }
 
