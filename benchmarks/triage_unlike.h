@@ -85,16 +85,13 @@ inline TriageCase as_typed(const shops::Case& known, Further further, const Chem
     out.terminal_v = known.terminals_v;
     const int asked_for = further == Further::as_asked ? 1 : further == Further::followed ? 3 : 0;
     bool any = false;
-    int repeats = 0;
-    for (int i = 0; i < asked_for; ++i) {
+    constexpr int most_repeats = 3; // seconds each, and no further kind of reading
+    for (int kinds = 0, repeats = 0; kinds < asked_for && repeats <= most_repeats;) {
         const auto next = explain(out, chemistry, knowledge).settle_by;
         if (!next || !answer(out, known, *next))
             break;
-        if (next->kind == ReadingKind::repeat && ++repeats < 4) {
-            --i;
-            continue;
-        }
-        any = true;
+        ++(next->kind == ReadingKind::repeat ? repeats : kinds);
+        any = kinds > 0;
     }
     if (!any && further != Further::followed)
         take(out, known, known.further);

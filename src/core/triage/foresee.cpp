@@ -9,10 +9,7 @@ namespace ingot::triage_detail {
 Outlook& Posterior::outlook(const std::vector<int>& faulted, const Prospect& prospect) {
     auto refs = references(faulted, rounds_);
     std::vector<double> key{static_cast<double>(prospect.condition), prospect.days};
-    for (const Reference& r : refs) {
-        key.push_back(r.volts);
-        key.push_back(r.inflation);
-    }
+    add_levels(key, refs);
     const auto [at, is_new] = outlooks_.try_emplace(std::move(key));
     Outlook& made = at->second;
     if (!is_new)

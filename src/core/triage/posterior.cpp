@@ -28,13 +28,12 @@ double about(std::size_t count) {
 
 // The median of figures that were rounded to `digit`: each stands for a class of values, and the middle class is
 // divided where half of all lie below. Half the row reading 7.5 and half 7.4 stands about 7.45.
-double grouped_median(std::vector<double> values, double digit) {
+double grouped_median(const std::vector<double>& values, double digit) {
     const double half_class = 0.499 * digit;
     const auto count = static_cast<double>(values.size());
+    const double middle = median(values);
     double below = 0, within = 0;
-    const std::vector<double> all = values;
-    const double middle = median(std::move(values));
-    for (const double v : all) {
+    for (const double v : values) {
         below += v < middle - half_class ? 1 : 0;
         within += std::fabs(v - middle) <= half_class ? 1 : 0;
     }
@@ -252,7 +251,7 @@ std::vector<Reference> Posterior::references(const std::vector<int>& faulted, co
             constexpr double finer_than_any_meter_v = 0.0005, of_a_digit = 0.1; // levels that close are one
             const double step =
                 std::max(finer_than_any_meter_v * pack_.layout.cells_per_tap(), of_a_digit * round.resolution_v);
-            reference.volts = std::round(grouped_median(std::move(sound), round.resolution_v) / step) * step;
+            reference.volts = std::round(grouped_median(sound, round.resolution_v) / step) * step;
         }
         out.push_back(reference);
     }
@@ -261,10 +260,7 @@ std::vector<Reference> Posterior::references(const std::vector<int>& faulted, co
 
 Frame& Posterior::frame(std::vector<Reference> references, Looseness looseness) {
     std::vector<double> key{looseness.charge, looseness.resistance};
-    for (const Reference& r : references) {
-        key.push_back(r.volts);
-        key.push_back(r.inflation);
-    }
+    add_levels(key, references);
     const auto [at, is_new] = frames_.try_emplace(std::move(key));
     Frame& made = at->second;
     if (!is_new)

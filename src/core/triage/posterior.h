@@ -59,6 +59,14 @@ struct Frame {
     [[nodiscard]] const std::vector<Severity>& moved_by(const std::vector<std::size_t>& taken);
 };
 
+// What tells one set of references from another, for a key.
+inline void add_levels(std::vector<double>& key, const std::vector<Reference>& references) {
+    for (const Reference& r : references) {
+        key.push_back(r.volts);
+        key.push_back(r.inflation);
+    }
+}
+
 [[nodiscard]] inline bool touches(const Part& part, int group) {
     return std::find(part.groups.begin(), part.groups.end(), group) != part.groups.end();
 }

@@ -359,8 +359,8 @@ void Predictor::dead_group(Paths& paths) const {
     }
     for (int dead = 1; module && dead < pack_.layout.cells_per_tap(); ++dead) {
         const double often = (1 - whole) * (dead == 1 ? 0.75 : 0.25 * std::pow(0.5, dead - 1));
-        for (const bool turns :
-             paths.read(Condition::load) ? std::vector<bool>{false, true} : std::vector<bool>{false}) {
+        const bool loaded = paths.read(Condition::load);
+        for (const bool turns : loaded ? std::vector<bool>{false, true} : std::vector<bool>{false}) {
             for (int i = 0; i < 5; ++i) { // the dead ones still show up to a third of a cell's voltage
                 const double volts = rest_v_ * (cells_ - dead + 0.33 * (i + 0.3) / 5) / cells_;
                 Latent l = at_level(volts, dead);
@@ -368,7 +368,7 @@ void Predictor::dead_group(Paths& paths) const {
                     l.level_load_sd = turned_cell_load_sd_v * dead;
                 paths.add(l, volts);
             }
-            paths.end(often * (!paths.read(Condition::load) ? 1 : turns ? turns_under_load : 1 - turns_under_load));
+            paths.end(often * (!loaded ? 1 : turns ? turns_under_load : 1 - turns_under_load));
         }
     }
 }

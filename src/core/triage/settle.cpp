@@ -184,8 +184,7 @@ private:
     // `share`: what a reading is worth when it takes longer or cuts something open.
     void offer(NextReading reading, const Telling& telling, double share) {
         reading.bits = telling.bits;
-        const double leads = *std::max_element(p_.begin(), p_.end());
-        const double score = share * (std::max(0.0, telling.right - leads) + of_a_bit * telling.bits);
+        const double score = share * (std::max(0.0, telling.right - p_.front()) + of_a_bit * telling.bits);
         if (telling.bits >= worthwhile_bits && score > best_score_) {
             best_score_ = score;
             best_ = std::move(reading);
@@ -276,7 +275,7 @@ private:
 
     Posterior& posterior_;
     std::vector<Compared> compared_;
-    std::vector<double> p_;
+    std::vector<double> p_;  // of those, the first leads
     std::set<int> groups_;   // that any of them names
     std::set<Slip> misread_; // figures that may be wrong
     bool under_floor_ = false;
