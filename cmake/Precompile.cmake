@@ -1,5 +1,5 @@
 # Headers of others that nearly every source includes, read once a target. Each source still includes what it uses: the
-# sanitizers' and the fuzzers' builds do without.
+# presets with joined sources do without.
 #   ingot_precompile(TARGET [store] [core_qt] [widgets] [catch])
 function(ingot_precompile target)
   set(headers <algorithm> <array> <cmath> <functional> <map> <memory> <optional> <set> <string> <string_view>

@@ -3,8 +3,10 @@ if(INGOT_SANITIZE)
   add_link_options(-fsanitize=address,undefined)
 endif()
 
-if(INGOT_FUZZ)
-  # -no-link: every file is instrumented, the fuzzer's own main comes with the executables of tests/fuzz alone.
-  add_compile_options(-fsanitize=fuzzer-no-link,address,undefined -fno-sanitize-recover=all)
-  add_link_options(-fsanitize=address,undefined)
-endif()
+# What a fuzzer feeds: counts the branches taken. -no-link: the fuzzer's own main comes with the executables of
+# tests/fuzz alone.
+function(ingot_fuzzed target)
+  if(INGOT_FUZZ)
+    target_compile_options(${target} PRIVATE -fsanitize=fuzzer-no-link)
+  endif()
+endfunction()

@@ -18,9 +18,9 @@ using namespace ingot::tests;
 
 namespace {
 
-struct HandWindow : Window {
-    HandWindow() { open_layout(); }
-    explicit HandWindow(const std::string& file) : Window(file) { open_layout(); }
+struct LayoutWindow : Window {
+    LayoutWindow() { open_layout(); }
+    explicit LayoutWindow(const std::string& file) : Window(file) { open_layout(); }
     void open_layout() {
         go(Station::build);
         station().show_view(app::BuildStation::View::layout);
@@ -92,7 +92,7 @@ struct HandWindow : Window {
 } // namespace
 
 TEST_CASE("A cell is moved by arrows, half a millimetre a step: kept, checked, taken back, forgotten") {
-    HandWindow w;
+    LayoutWindow w;
     const Layout proposed = w.now();
     CHECK_FALSE(w.command_of("As proposed again")->isEnabled());
     w.picture().setFocus();
@@ -137,7 +137,7 @@ TEST_CASE("A cell is moved by arrows, half a millimetre a step: kept, checked, t
 }
 
 TEST_CASE("A cell and a lead are dragged by mouse; let go on another cell the two units change places") {
-    HandWindow w;
+    LayoutWindow w;
     const Layout proposed = w.now();
     const auto at = w.part(QStringLiteral("Place 2.3")).at;
     // By the edge of its can: the middle is under strip.
@@ -208,7 +208,7 @@ TEST_CASE("A cell and a lead are dragged by mouse; let go on another cell the tw
 }
 
 TEST_CASE("Links are left out and laid by hand: the netlist is checked at once, a short is refused") {
-    HandWindow w;
+    LayoutWindow w;
     const int links = static_cast<int>(std::count_if(w.now().pieces.begin(), w.now().pieces.end(), [](const auto& p) {
         return p.kind == LayoutPiece::Kind::series;
     }));
@@ -260,7 +260,7 @@ TEST_CASE("Links are left out and laid by hand: the netlist is checked at once, 
 
 TEST_CASE(
     "A dense layout is looked at closer by keys and wheel: what is chosen stays in sight, a press hits its own face") {
-    HandWindow w;
+    LayoutWindow w;
     auto& picture = w.picture();
     picture.setFocus();
     w.key(Qt::Key_Down);
@@ -325,7 +325,7 @@ TEST_CASE("Where something is welded a hand moves nothing: it is said, and the l
              next = shop->build().next_item(build))
             REQUIRE(shop->build().tick(build, next->first, next->second));
     }
-    HandWindow w(path);
+    LayoutWindow w(path);
     REQUIRE(w.layout().plan().now() != nullptr);
     const double x = w.now().cells[0].x_m;
     w.picture().setFocus();

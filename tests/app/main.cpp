@@ -1,9 +1,7 @@
-#define CATCH_CONFIG_RUNNER
 #include "app/shell/application.h"
 #include "app/theme/theme.h"
 #include "app/theme/words.h"
-
-#include <catch2/catch.hpp>
+#include "run_tests.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -33,5 +31,5 @@ int main(int argc, char** argv) {
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     ingot::app::choose_words(QLocale::c());
     ingot::app::Theme::instance().apply(ingot::app::Theme::Appearance::light);
-    return Catch::Session().run(argc, argv);
+    return run_tests(argc, argv);
 }

@@ -1,9 +1,8 @@
-#define CATCH_CONFIG_RUNNER
-#include <catch2/catch.hpp>
+#include "run_tests.h"
 
 #include <QCoreApplication>
 
 int main(int argc, char** argv) {
     QCoreApplication application(argc, argv);
-    return Catch::Session().run(argc, argv);
+    return run_tests(argc, argv);
 }

@@ -1,5 +1,6 @@
 // The plan of moves against GLPK (exact) on small cases, against planted optima on large ones, and its own promises.
 #include "core/donors/donors.h"
+#include "sanitized.h"
 
 #include <catch2/catch.hpp>
 #include <glpk.h>
@@ -282,7 +283,7 @@ TEST_CASE("N26: what a further pack would bring") {
 TEST_CASE("Twelve packs of ten with two models and windows: proved, and soon") {
     std::mt19937 random(7);
     int proved = 0;
-    constexpr int shops = 6;
+    constexpr int shops = tests::out_of(6, 2);
     for (int n = 0; n < shops; ++n) {
         const auto groups = shop(random, 12, 10, 0.4);
         DonorRules rules;

@@ -5,6 +5,7 @@
 #include "core/practice/score.h"
 #include "exchange/practice_deal_toml.h"
 
+#include "sanitized.h"
 #include "shop.h"
 #include "temporary.h"
 
@@ -168,7 +169,7 @@ TEST_CASE("The engine on dealt packs: right most of the time on plain faults, an
     const Bench bench;
     int right = 0;
     int all = 0;
-    for (int seed = 100; seed < 160; ++seed) {
+    for (int seed = 100; seed < 100 + tests::out_of(60, 10); ++seed) {
         const PackDeal deal(1, seed);
         const EnginePath path = engine_path(deal, bench.chemistry, bench.knowledge, {});
         REQUIRE_FALSE(path.steps.empty());
@@ -180,7 +181,8 @@ TEST_CASE("The engine on dealt packs: right most of the time on plain faults, an
     }
     INFO(right << " of " << all);
     WARN("plain faults that the engine is more sure of than not at the end of its way: " << right << " of " << all);
-    CHECK(right >= all * 2 / 3);
+    if (!tests::sanitized)
+        CHECK(right >= all * 2 / 3);
 }
 
 TEST_CASE("Leaking or not, go on cycling: both answers are dealt, and the readings lead to them in time") {

@@ -17,8 +17,8 @@ QPageSize page_of(const QSvgRenderer& drawing) {
 
 bool write_drawing_pages(const QString& path, const QString& title, const QStringList& drawings) {
     QPdfWriter writer(path);
-    constexpr int dots_per_inch = 600;
-    writer.setResolution(dots_per_inch);
+    constexpr int fine_dots_per_inch = 600;
+    writer.setResolution(fine_dots_per_inch);
     writer.setTitle(title);
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
     QPainter painter;
@@ -35,7 +35,7 @@ bool write_drawing_pages(const QString& path, const QString& title, const QStrin
             return false;
         constexpr double mm_per_inch = 25.4;
         const QSizeF mm = drawing.viewBoxF().size();
-        drawing.render(&painter, QRectF(QPointF(0, 0), mm * (dots_per_inch / mm_per_inch)));
+        drawing.render(&painter, QRectF(QPointF(0, 0), mm * (fine_dots_per_inch / mm_per_inch)));
     }
     return painter.isActive() && painter.end();
 }

@@ -72,12 +72,11 @@ std::optional<Fact> fact_from(const std::vector<const Measurement*>& of_quantity
 // Of the newest discharge of which both temperatures were read.
 std::optional<Fact> rise_from(const std::vector<const Measurement*>& ordered) {
     for (auto m = ordered.rbegin(); m != ordered.rend(); ++m) {
-        const Conditions& conditions = (*m)->conditions;
-        if ((*m)->quantity != Quantity::temperature || conditions.condition != Condition::load ||
-            !conditions.temperature_c)
+        const Conditions& when = (*m)->conditions;
+        if ((*m)->quantity != Quantity::temperature || when.condition != Condition::load || !when.temperature_c)
             continue;
-        Fact fact((*m)->value - *conditions.temperature_c);
-        fact.conditions = conditions;
+        Fact fact((*m)->value - *when.temperature_c);
+        fact.conditions = when;
         fact.taken_at = (*m)->taken_at;
         fact.measurement = (*m)->id;
         return fact;
