@@ -12,6 +12,7 @@ namespace {
 
 // Rest voltages of one cell by charge, every 10 %: read off typical cells by eye, this file's own.
 constexpr std::array<double, 11> lithium{2.85, 3.37, 3.51, 3.58, 3.63, 3.68, 3.76, 3.86, 3.95, 4.05, 4.17};
+constexpr std::array<double, 11> rich{2.80, 3.40, 3.54, 3.60, 3.66, 3.74, 3.84, 3.93, 4.03, 4.08, 4.18};
 constexpr std::array<double, 11> iron{2.55, 3.19, 3.235, 3.262, 3.283, 3.292, 3.297, 3.312, 3.325, 3.332, 3.40};
 constexpr std::array<double, 11> nickel{1.08, 1.205, 1.233, 1.250, 1.262, 1.272, 1.282, 1.294, 1.308, 1.328, 1.385};
 
@@ -23,6 +24,7 @@ struct Kind {
     double full_v;
 };
 constexpr Kind nmc{"nmc", &lithium, 30, 1.6, 4.2};
+constexpr Kind nickel_rich{"nmc", &rich, 26, 1.4, 4.2};
 constexpr Kind lfp{"lfp", &iron, 28, 9, 3.6};
 constexpr Kind nimh{"nimh", &nickel, 10, 1.2, 1.45};
 
@@ -115,6 +117,12 @@ private:
             case_.parallel = kind_ == &nimh ? 1 : whole(1, 3);
             case_.resolution_v = chance(0.5) ? 0.01 : 0.001;
             break;
+        case Shop::depot:
+            kind_ = &nickel_rich;
+            case_.series = whole(10, 16);
+            case_.parallel = whole(1, 6);
+            case_.resolution_v = chance(0.5) ? 0.01 : 0.001;
+            break;
         }
         case_.chemistry = kind_->chemistry;
     }
@@ -168,6 +176,13 @@ private:
              {"leaking-cell", 0.22},
              {"imbalance", 0.14},
              {"high-resistance-joint", 0.12}},
+            {{"leaking-cell", 0.26},
+             {"imbalance", 0.24},
+             {"dead-group", 0.20},
+             {"weak-group", 0.14},
+             {"high-resistance-joint", 0.08},
+             {"disconnected-cell", 0.05},
+             {"sense-fault", 0.03}},
         };
         double at = uniform(0, 1);
         for (const Share& share : mixes[static_cast<int>(shop_)]) {
@@ -179,7 +194,7 @@ private:
     }
 
     void choose_faults() {
-        const double healthy[shop_count] = {0.04, 0.12, 0.06, 0.45, 0.25};
+        const double healthy[shop_count] = {0.04, 0.12, 0.06, 0.45, 0.25, 0.20};
         if (chance(healthy[static_cast<int>(shop_)]))
             return;
         const int kinds = chance(0.1) ? 2 : 1;
@@ -224,7 +239,14 @@ private:
         Group& group = groups_[static_cast<std::size_t>(number) - 1];
         Cell& one = group.cells[static_cast<std::size_t>(whole(0, case_.cells_per_unit - 1))];
         const double share = 1.0 / case_.parallel;
-        if (fault == "weak-group") {
+        if (fault == "weak-group" && shop_ == Shop::depot) { // resistance and capacity each as they like
+            const double left = uniform(0.4, 0.82);
+            const double stiffer = uniform(1.1, 4);
+            for (Cell& cell : group.cells) {
+                cell.holds *= left;
+                cell.ohm *= stiffer;
+            }
+        } else if (fault == "weak-group") {
             const double left = uniform(0.35, 0.78);
             for (Cell& cell : group.cells) {
                 cell.holds *= left;
@@ -238,6 +260,13 @@ private:
         } else if (fault == "high-resistance-joint") {
             group.joint_ohm = uniform(1.2, 6) * case_.cells_per_unit;
         }
+    }
+
+    // A leak takes so much a day, or, as through a resistance, a share of what is left.
+    [[nodiscard]] double lost(const Cell& cell, double days) const {
+        if (shop_ != Shop::depot)
+            return cell.leaks * days;
+        return std::max(0.0, cell.charge + 0.2) * (1 - std::exp(-1.3 * cell.leaks * days));
     }
 
     // Charged in series until the first group is full, used, left lying.
@@ -268,7 +297,7 @@ private:
         const double idle_days = uniform(20, 45); // since the groups stood level last
         for (Group& group : groups_)
             for (Cell& cell : group.cells)
-                cell.charge -= std::min(0.9, cell.leaks * idle_days);
+                cell.charge -= std::min(0.9, lost(cell, idle_days));
         end_ = open_volts();
         double smallest = 1;
         for (const Group& group : groups_)
@@ -350,8 +379,9 @@ private:
         gain_ = 1 + normal(0.0008);
         offset_ = normal(0.0008);
         // Not yet at rest: what is left of the sag falls as a power of the hours, more in the warm middle.
-        const double hours = uniform(1, 30);
-        const double left = uniform(0, 0.02) * std::pow(hours, -0.6) * (chance(0.5) ? 1 : -1);
+        const bool hasty = shop_ == Shop::depot;
+        const double hours = hasty ? uniform(0.3, 8) : uniform(1, 30);
+        const double left = uniform(0, hasty ? 0.03 : 0.02) * std::pow(hours, -0.6) * (chance(0.5) ? 1 : -1);
         const double warm = uniform(0, 0.0015);
         std::vector<double> rest = open_volts();
         for (std::size_t g = 0; g < rest.size(); ++g) {
@@ -450,7 +480,8 @@ private:
         std::vector<double> load = rest;
         for (std::size_t g = 0; g < load.size(); ++g) {
             for (const Cell& cell : groups_[g].cells) {
-                const double emptiness = std::max(0.0, 0.12 - cell.charge / cell.holds) / 0.12;
+                // A cell that is empty altogether is driven under zero, but no further than its resistance does it.
+                const double emptiness = std::clamp(0.12 - cell.charge / cell.holds, 0.0, 0.12) / 0.12;
                 load[g] -= cell.dead ? uniform(0, 0.2) : sag * cell.ohm * (1 + 2.2 * emptiness * emptiness);
             }
             load[g] -= sag * groups_[g].joint_ohm;
@@ -470,7 +501,7 @@ private:
         for (Group& group : groups_) {
             double sum = 0;
             for (Cell& cell : group.cells) {
-                cell.charge -= cell.leaks * days;
+                cell.charge -= lost(cell, days);
                 cell.dead_v *= uniform(0.85, 1.0);
                 sum += cell.volts(*kind_);
             }
@@ -491,7 +522,8 @@ private:
 } // namespace
 
 const char* name(Shop shop) {
-    constexpr std::array<const char*, shop_count> names{"small packs", "modules", "harvest", "careful", "hire"};
+    constexpr std::array<const char*, shop_count> names{"small packs", "modules", "harvest",
+                                                        "careful",     "hire",    "depot"};
     return names[static_cast<std::size_t>(shop)];
 }
 

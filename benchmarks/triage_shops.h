@@ -1,4 +1,4 @@
-// Five unlike shops' packs with one to six hidden faults each, as the bench would type their readings. Shares neither
+// Six unlike shops' packs with one to six hidden faults each, as the bench would type their readings. Shares neither
 // code nor formulas nor mixes with the explanation engine, nor with triage_packs.h: curves are tables of this file's
 // own, resistance follows a power of what is left, recovery after load a power of time, a pack may be warmer in the
 // middle, meters have gain and offset and write few or many digits.
@@ -16,9 +16,10 @@ enum class Shop {
     modules,     // rows of 14 to 40 nickel modules, 0 to 6 bad, mostly typed to 0.1 V
     harvest,     // 7S to 14S with 2 to 8 in parallel, mostly dead through or leaking
     careful,     // mostly healthy or slightly out of balance, 0.001 V
-    hire         // sticks of 4 to 10 single nickel cells and small iron phosphate packs, mostly worn or leaking
+    hire,        // sticks of 4 to 10 single nickel cells and small iron phosphate packs, mostly worn or leaking
+    depot        // 10S to 16S of another curve, wear without one law, leaks that slow down, read before they settled
 };
-inline constexpr int shop_count = 5;
+inline constexpr int shop_count = 6;
 [[nodiscard]] const char* name(Shop shop);
 
 struct Reading {

@@ -1,4 +1,4 @@
-// The explanation engine on packs of five unlike shops (triage_shops.h), with rest readings alone and with the
+// The explanation engine on packs of six unlike shops (triage_shops.h), with rest readings alone and with the
 // terminals and one further kind of reading, also once the shop recorded what 40 other packs turned out to be.
 //
 //   benchmark_triage_unlike [CASES] [FIRST_SEED] [SHOP]

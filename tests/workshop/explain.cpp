@@ -599,7 +599,7 @@ TEST_CASE("N20: the resistance of each group, from a charger's balance leads, te
     CHECK(first(explained(pack)).fault == Fault::healthy);
 }
 
-TEST_CASE("K4: packs of five unlike shops: the first explanation mostly right, and honest about how sure it is") {
+TEST_CASE("K4: packs of six unlike shops: the first explanation mostly right, and honest about how sure it is") {
     // Of each shop fewer than the benchmark makes; docs/methods/triage.md has its figures.
     benchmarks::ShopScore all;
     for (int s = 0; s < shops::shop_count; ++s) {

@@ -13,18 +13,23 @@ namespace {
 
 constexpr double least_variance = 1e-12; // V^2
 
-using Square = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, Eigen::ColMajor, most_values, most_values>;
-using Column = Eigen::Matrix<double, Eigen::Dynamic, 1, Eigen::ColMajor, most_values, 1>;
+// Of `size` readings, where that is known beforehand, or of any number.
+constexpr int most_of(int size) {
+    return size == Eigen::Dynamic ? static_cast<int>(most_values) : size;
+}
+template <int size> using SquareOf = Eigen::Matrix<double, size, size, Eigen::ColMajor, most_of(size), most_of(size)>;
+template <int size> using ColumnOf = Eigen::Matrix<double, size, 1, Eigen::ColMajor, most_of(size), 1>;
+using Column = ColumnOf<Eigen::Dynamic>;
 
 // Lower Cholesky factor of the covariance, blur and all.
-Eigen::LLT<Square> factor_of(const Severity& s) {
+template <int size = Eigen::Dynamic> Eigen::LLT<SquareOf<size>> factor_of(const Severity& s) {
     const auto n = static_cast<Eigen::Index>(s.size);
-    Square covariance(n, n);
+    SquareOf<size> covariance = SquareOf<size>::Zero(n, n);
     for (std::size_t i = 0; i < s.size; ++i)
         for (std::size_t j = 0; j <= i; ++j)
             covariance(static_cast<Eigen::Index>(i), static_cast<Eigen::Index>(j)) =
                 s.covariance[Severity::at(i, j)] + s.blur[i] * s.blur[j];
-    Eigen::LLT<Square> factor(covariance);
+    Eigen::LLT<SquareOf<size>> factor(covariance);
     if (factor.info() == Eigen::Success)
         return factor;
     covariance.diagonal().array() += least_variance; // two readings that say the same thing
@@ -32,8 +37,30 @@ Eigen::LLT<Square> factor_of(const Severity& s) {
     return factor;
 }
 
-// How far the first `count` readings lie from what is expected, in units in which they are independent.
-Column whitened(const Eigen::LLT<Square>& factor, const Severity& s, const std::vector<double>& x, std::size_t count) {
+// How far readings lie from what is expected, in units in which they are independent: squared; and the product of the
+// factor's diagonal.
+struct Fit {
+    double away, volume;
+};
+template <int size> Fit fit_of(const Severity& s, const std::vector<double>& x) {
+    const auto factor = factor_of<size>(s);
+    ColumnOf<size> away(static_cast<Eigen::Index>(s.size));
+    for (std::size_t i = 0; i < s.size; ++i)
+        away(static_cast<Eigen::Index>(i)) = x[i] - s.mean[i];
+    factor.matrixLLT().template triangularView<Eigen::Lower>().solveInPlace(away);
+    return {away.squaredNorm(), factor.matrixLLT().diagonal().prod()};
+}
+// Most groups were read once or a few times: so many are solved without a loop.
+Fit fit(const Severity& s, const std::vector<double>& x) {
+    return s.size == 1   ? fit_of<1>(s, x)
+           : s.size == 2 ? fit_of<2>(s, x)
+           : s.size == 3 ? fit_of<3>(s, x)
+                         : fit_of<Eigen::Dynamic>(s, x);
+}
+
+// The first `count` of them.
+Column whitened(const Eigen::LLT<SquareOf<Eigen::Dynamic>>& factor, const Severity& s, const std::vector<double>& x,
+                std::size_t count) {
     const auto n = static_cast<Eigen::Index>(count);
     Column away(n);
     for (std::size_t i = 0; i < count; ++i)
@@ -57,10 +84,9 @@ double log_density(const Severity& s, const std::vector<double>& x) {
                      0.5 * static_cast<double>(n) * std::log(freedom * narrower * std::numbers::pi);
         return out;
     }();
-    const auto factor = factor_of(s);
-    const double away = whitened(factor, s, x, s.size).squaredNorm() / narrower;
-    return constants[s.size] - std::log(factor.matrixLLT().diagonal().prod()) -
-           0.5 * (freedom + static_cast<double>(s.size)) * std::log1p(away / freedom);
+    const Fit found = fit(s, x);
+    return constants[s.size] - std::log(found.volume) -
+           0.5 * (freedom + static_cast<double>(s.size)) * std::log1p(found.away / narrower / freedom);
 }
 
 Conditional conditional_last(const Severity& s, const std::vector<double>& x) {

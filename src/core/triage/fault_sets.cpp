@@ -26,15 +26,6 @@ constexpr std::array<Fault, 8> group_faults{Fault::dead_group,        Fault::lea
                                             Fault::imbalance,         Fault::sense_fault,  Fault::high_resistance_joint,
                                             Fault::disconnected_cell, Fault::reversed_unit};
 
-// Shares of bad groups that packs come with, and how often; common practice, no source.
-struct Badness {
-    double share, weight;
-};
-std::array<Badness, 5> badness(int series) {
-    const double s = std::max(series, 2);
-    return {{{0.5 / s, 0.40}, {1.5 / s, 0.25}, {0.2, 0.15}, {0.4, 0.12}, {0.7, 0.08}}};
-}
-
 bool is_of_the_unit(Fault fault) {
     return fault == Fault::dead_group || fault == Fault::leaking_cell || fault == Fault::weak_group ||
            fault == Fault::disconnected_cell || fault == Fault::reversed_unit;
@@ -58,6 +49,35 @@ double chance_under(const TriageKnowledge& knowledge, Fault fault, Fault theme) 
 }
 
 } // namespace
+
+Expected::Expected(const TriageKnowledge& knowledge, int series) {
+    struct Badness {
+        double share, weight;
+    };
+    const double s = std::max(series, 2);
+    const std::array<Badness, 5> badness{// common practice, no source
+                                         {{0.5 / s, 0.40}, {1.5 / s, 0.25}, {0.2, 0.15}, {0.4, 0.12}, {0.7, 0.08}}};
+    double none = 0;
+    for (std::size_t i = 0; i < badness.size(); ++i) {
+        const auto& [share, weight] = badness[i];
+        shares[i] = {share, std::log(share), std::log(1 - share), std::log(weight)};
+        none += weight * std::pow(1 - share, series);
+    }
+    const double all = prior_of_group_faults(knowledge);
+    log_some = std::log(all) - std::log(1 - none);
+    for (const Fault theme : group_faults) {
+        leads[static_cast<std::size_t>(theme)] = std::log(prior_of(knowledge, theme) / all);
+        for (const Fault fault : group_faults)
+            under[static_cast<std::size_t>(theme)][static_cast<std::size_t>(fault)] =
+                std::log(chance_under(knowledge, fault, theme));
+    }
+}
+
+double Expected::log_of(const Part& part, Fault theme) const {
+    static const double pair = std::log(pair_share), one = std::log(1 - pair_share);
+    const double sum = under[static_cast<std::size_t>(theme)][static_cast<std::size_t>(part.fault)];
+    return part.fault != Fault::sense_fault ? sum : sum + (part.groups.size() == 2 ? pair : one);
+}
 
 // Log weights against being sound.
 struct Posterior::Options {
@@ -118,12 +138,7 @@ Posterior::Options Posterior::options_at(const std::vector<int>& faulted) {
 std::vector<Part> Posterior::best_parts(const Options& options, double share_bad, Fault theme) const {
     const auto series = options.alone.size();
     const double bad = std::log(share_bad), sound = std::log(1 - share_bad);
-    const auto price = [&](const Part& part) {
-        double chance = chance_under(knowledge_, part.fault, theme);
-        if (part.fault == Fault::sense_fault)
-            chance *= part.groups.size() == 2 ? pair_share : 1 - pair_share;
-        return bad + std::log(chance);
-    };
+    const auto price = [&](const Part& part) { return bad + expected_.log_of(part, theme); };
     std::vector<double> best(series + 1, 0.0);
     std::vector<const Part*> last(series + 1, nullptr);
     for (std::size_t g = 0; g < series; ++g) {
@@ -171,9 +186,10 @@ void Posterior::propose(const Options& options, Proposed& proposed) const {
                 at->second = std::max(at->second, gain);
         }
     };
-    for (const Badness& b : badness(series))
+    for (const Expected::Share& share : expected_.shares)
         for (const Fault theme : group_faults) {
-            const std::vector<Part> base = best_parts(options, b.share, theme);
+            const auto& under = expected_.under[static_cast<std::size_t>(theme)];
+            const std::vector<Part> base = best_parts(options, share.bad, theme);
             keep(base);
             // What else each group might be, the closest first.
             struct Flip {
@@ -187,9 +203,9 @@ void Posterior::propose(const Options& options, Proposed& proposed) const {
                 if (now != base.end() && now->groups.size() == 2)
                     continue;
                 const auto value = [&](const Options::One& one) {
-                    return one.gain + std::log(b.share) + std::log(chance_under(knowledge_, one.part.fault, theme));
+                    return one.gain + share.log_bad + under[static_cast<std::size_t>(one.part.fault)];
                 };
-                const double as_sound = std::log(1 - b.share);
+                const double as_sound = share.log_sound;
                 double here = as_sound;
                 for (const Options::One& one : options.alone[static_cast<std::size_t>(g)])
                     if (now != base.end() && one.part == *now)
@@ -457,26 +473,22 @@ double Posterior::prior_log(const std::vector<Part>& parts) const {
         return sum;
     const int series = pack_.layout.series;
     const double count = static_cast<double>(of_groups.size());
-    const double all = prior_of_group_faults(knowledge_);
+    const double one_imbalance = std::log((1 - spread_share) * levels);
     std::vector<double> logs;
-    double none = 0; // packs that such shares would leave without a bad group
-    for (const Badness& b : badness(series)) {
-        none += b.weight * std::pow(1 - b.share, series);
+    logs.reserve(expected_.shares.size() * group_faults.size());
+    for (const Expected::Share& share : expected_.shares)
         for (const Fault theme : group_faults) {
-            double log = std::log(b.weight) + std::log(prior_of(knowledge_, theme) / all) + count * std::log(b.share) +
-                         (series - count) * std::log(1 - b.share);
+            const auto& under = expected_.under[static_cast<std::size_t>(theme)];
+            double log = share.log_weight + expected_.leads[static_cast<std::size_t>(theme)] + count * share.log_bad +
+                         (series - count) * share.log_sound;
             for (const Part* part : of_groups) {
-                double chance = chance_under(knowledge_, part->fault, theme);
-                if (part->fault == Fault::sense_fault && series > 1)
-                    chance *= part->groups.size() == 2 ? pair_share : 1 - pair_share;
+                log += series > 1 ? expected_.log_of(*part, theme) : under[static_cast<std::size_t>(part->fault)];
                 if (part->fault == Fault::imbalance)
-                    chance *= (1 - spread_share) * levels;
-                log += std::log(chance);
+                    log += one_imbalance;
             }
             logs.push_back(log);
         }
-    }
-    return sum + std::log(all) - std::log(1 - none) + log_sum(logs);
+    return sum + expected_.log_some + log_sum(logs);
 }
 
 } // namespace ingot::triage_detail

@@ -56,7 +56,8 @@ std::vector<int> Hypothesis::faulted() const {
 }
 
 Posterior::Posterior(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge)
-    : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), ocv_(chemistry) {
+    : pack_(pack), chemistry_(chemistry), knowledge_(knowledge), expected_(knowledge, pack.layout.series),
+      ocv_(chemistry) {
     sort_readings();
     estimate_looseness();
     search();

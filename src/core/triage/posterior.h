@@ -4,6 +4,7 @@
 #include "core/triage/predict.h"
 
 #include <algorithm>
+#include <array>
 #include <map>
 #include <memory>
 #include <set>
@@ -93,6 +94,21 @@ struct Outlook {
     [[nodiscard]] const std::vector<Severity>& of(const Part* part, const std::vector<std::size_t>& taken);
 };
 
+// What is expected of a pack's bad groups before anything is read, as logs: asked for thousands of sets.
+struct Expected {
+    // Shares of bad groups that packs come with, and how often.
+    struct Share {
+        double bad, log_bad, log_sound, log_weight;
+    };
+    std::array<Share, 5> shares{};
+    std::array<double, fault_count> leads{};                          // by the fault that leads in a pack
+    std::array<std::array<double, fault_count>, fault_count> under{}; // by that, and by the fault of a bad group
+    double log_some = 0; // of packs that have a bad group, against those that such shares leave without one
+    Expected(const TriageKnowledge& knowledge, int series);
+    // Of a part of a pack where `theme` leads; of a sense fault, as a pair or as one.
+    [[nodiscard]] double log_of(const Part& part, Fault theme) const;
+};
+
 class Posterior {
 public:
     Posterior(const TriageCase& pack, const Chemistry& chemistry, const TriageKnowledge& knowledge);
@@ -178,6 +194,7 @@ private:
     const TriageCase& pack_;
     const Chemistry& chemistry_;
     const TriageKnowledge& knowledge_;
+    Expected expected_;
     LongOcv ocv_;
     Looseness looseness_;
     double looseness_log_ = 0; // log of the chance that a pack is so loose in charge, its readings taken into account

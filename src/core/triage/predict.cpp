@@ -482,7 +482,8 @@ void Predictor::imbalance(Paths& paths, int steps) const {
     const std::vector<double> siblings = siblings_at_end(paths.taken);
     for (const double fuller : siblings)
         for (const double sign : {1.0, -1.0}) {
-            for (const double apart : sign > 0 ? log_steps(0.03, 0.6, steps) : losses(0.03, 0.6, steps + 2)) {
+            constexpr double least = 0.05; // of charge; less is how groups lie anyway
+            for (const double apart : sign > 0 ? log_steps(least, 0.6, steps) : losses(least, 0.6, steps + 2)) {
                 Latent l;
                 l.charge = l.charge_at_end = sign * apart;
                 l.charge_at_end_sd = curve_share * apart;
