@@ -10,3 +10,10 @@ function(ingot_fuzzed target)
     target_compile_options(${target} PRIVATE -fsanitize=fuzzer-no-link)
   endif()
 endfunction()
+
+# The sanitized suite computes in these and keeps up with testers there; the window is quicker compiled than optimised.
+function(ingot_optimised target)
+  if(INGOT_SANITIZE)
+    target_compile_options(${target} PRIVATE -O1)
+  endif()
+endfunction()

@@ -449,7 +449,7 @@ TEST_CASE("bays: a line that drops bytes and a supply too small for all: every c
     bays.set_rate(3000);
     bays.set_sample_interval(20);
     bays.set_poll_interval(20);
-    bays.set_patience(200);
+    bays.set_patience(sanitized ? 800 : 200);
     QStringList told;
     QObject::connect(&bays, &Bays::told, [&](const QString& sentence, bool) { told << sentence; });
     bays.attach(sim.address());
