@@ -113,28 +113,28 @@ def group_round(label, kind, volts, terminal_off=0.0, condition="rest", skip=())
         add_reading(pack=label, group=0, quantity="voltage", value=f"{sum(volts) + terminal_off:.2f}", uom="V", condition=condition, instrument="bench meter", taken=day)
 
 
-def lot(label, kind, received, note=""):
-    lots.append((label, KINDS[kind][0], received, note))
+def lot(label, kind, received, note="", cost=""):
+    lots.append((label, KINDS[kind][0], received, note, cost))
 
 
-lot("MOW-05", "MOW", "2026-10-05", "depot clear-out")
+lot("MOW-05", "MOW", "2026-10-05", "depot clear-out", cost=70)
 for n in range(1, 6):
     open_units("MOW", add_pack("MOW-05", n, "MOW", "opened", model="H26"), "H26", 7, 4)
-lot("MOW-06", "MOW", "2026-10-21", "depot clear-out, second half")
+lot("MOW-06", "MOW", "2026-10-21", "depot clear-out, second half", cost=70)
 for n in range(1, 4):
     open_units("MOW", add_pack("MOW-06", n, "MOW", "opened", model="H26"), "H26", 7, 4)
 for n in range(4, 6):
     open_units("MOW", add_pack("MOW-06", n, "MOW", "opened", model="T20P"), "T20P", 7, 4)
-lot("REP-02", "REP", "2026-10-26", "taken down from the ridge")
+lot("REP-02", "REP", "2026-10-26", "taken down from the ridge", cost=24)
 for n in range(1, 4):
     open_units("REP", add_pack("REP-02", n, "REP", "opened", model="F32"), "F32", 4, 6)
-lot("LAN-03", "LAN", "2026-10-28", "lanterns from the lower path")
+lot("LAN-03", "LAN", "2026-10-28", "lanterns from the lower path", cost=10)
 for n in range(1, 11):
     open_units("LAN", add_pack("LAN-03", n, "LAN", "opened", model="H30"), "H30", 1, 4)
 lot("EXS-01", "EXS", "2026-10-30", "sticks from three huts")
 for n in range(1, 11):
     open_units("EXS", add_pack("EXS-01", n, "EXS", "opened", model="D40"), "D40", 3, 1)
-lot("BUO-01", "BUO", "2026-11-02", "buoy two, lifted for the winter")
+lot("BUO-01", "BUO", "2026-11-02", "buoy two, lifted for the winter", cost=90)
 for n in range(1, 3):
     open_units("BUO", add_pack("BUO-01", n, "BUO", "opened", model="G65M"), "G65M", 14, 1)
 
@@ -269,7 +269,7 @@ def write(name, header, rows):
 
 
 write("instruments.csv", "Name,Kind,Channels", [("Bench charger", "charger", 4)])
-write("lots.csv", "Lot,Source,Received,Note", lots)
+write("lots.csv", "Lot,Source,Received,Note,Cost", lots)
 write("packs.csv", "Lot,Pack,Chemistry,Series,Parallel,Cells per Unit,Format,Model,Claimed Capacity / Ah,Claimed Voltage / V,Stage,Findings,Shelf,Gate Passed",
       [p + (("2026-10-06" if 100.8 in p and p[10] == "opened" else ""),) for p in packs])
 write("units.csv", "Unit ID,Pack,Group,Place,Model,Tray,Well,Findings", units)
