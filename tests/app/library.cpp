@@ -96,6 +96,16 @@ TEST_CASE("N3: a finding, a format and a chemistry are changed by their fields, 
     w.choose(QStringLiteral("Format: pouch-60"));
     CHECK(w.line("height_mm")->text() == QStringLiteral("91"));
     CHECK(w.says().contains(QStringLiteral("not saved")));
+    w.type("height_mm", "91 or so"); // what is no figure as well, with what is one
+    w.type("thick_mm", "8.2");
+    w.choose(QStringLiteral("Finding: Leaking"));
+    w.choose(QStringLiteral("Format: pouch-60"));
+    CHECK(w.line("height_mm")->text() == QStringLiteral("91 or so"));
+    CHECK(w.line("thick_mm")->text() == QStringLiteral("8.2"));
+    w.save();
+    CHECK(w.says().contains(QStringLiteral("is not a number")));
+    w.type("thick_mm", "8.4");
+    w.type("height_mm", "91");
     w.save();
     CHECK(w.shop().library().format("pouch-60")->height_m == Approx(0.091));
     CHECK_FALSE(w.says().contains(QStringLiteral("not saved")));

@@ -125,6 +125,32 @@ bool EntryForm::changed() const {
                        [&](const exchange::EntryField& field) { return value(field) != first_.at(field.key); });
 }
 
+EntryForm::Typed EntryForm::typed() const {
+    Typed out;
+    if (!kind_)
+        return out;
+    for (const exchange::EntryField& field : exchange::entry_fields(*kind_))
+        if (const std::string now = value(field); now != first_.at(field.key)) {
+            const auto* line = qobject_cast<const QLineEdit*>(inputs_.at(field.key));
+            out[field.key] = line != nullptr ? line->text() : QString::fromStdString(now);
+        }
+    return out;
+}
+
+void EntryForm::type(const Typed& typed) {
+    if (!kind_)
+        return;
+    for (const exchange::EntryField& field : exchange::entry_fields(*kind_)) {
+        const auto found = typed.find(field.key);
+        if (found == typed.end())
+            continue;
+        if (auto* line = qobject_cast<QLineEdit*>(inputs_.at(field.key)))
+            line->setText(found->second);
+        else
+            show(field, found->second.toStdString());
+    }
+}
+
 Result<std::string> EntryForm::text() const {
     if (!kind_)
         return Problem{"", 0, said("This entry has no fields.")};

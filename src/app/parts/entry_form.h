@@ -21,6 +21,10 @@ public:
     bool take(const std::string& text);
     void set_value(const std::string& key, const std::string& value);
     [[nodiscard]] bool changed() const;
+    // What differs from the entry, field by field as it stands there, a figure that is none among it; and typed again.
+    using Typed = std::map<std::string, QString>;
+    [[nodiscard]] Typed typed() const;
+    void type(const Typed& typed);
     // The entry with what was typed; objects naming the field.
     [[nodiscard]] Result<std::string> text() const;
 

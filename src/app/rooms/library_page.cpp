@@ -257,18 +257,29 @@ void LibraryPage::keep_draft() {
     if (shown_entry_.isEmpty())
         return;
     if (pages_->currentIndex() == 1 && text_->toPlainText() != shown_)
-        drafts_[shown_entry_] = text_->toPlainText();
-    else if (const auto typed = form_->text(); form_->changed() && typed)
-        drafts_[shown_entry_] = QString::fromStdString(typed.value());
+        drafts_[shown_entry_] = {text_->toPlainText(), {}};
+    else if (pages_->currentIndex() == 0 && form_->changed()) {
+        if (const auto whole = form_->text())
+            drafts_[shown_entry_] = {QString::fromStdString(whole.value()), {}};
+        else
+            drafts_[shown_entry_] = {{}, form_->typed()};
+    }
 }
 
 void LibraryPage::show_draft() {
     const auto draft = drafts_.find(shown_entry_);
     if (draft == drafts_.end())
         return;
-    text_->setPlainText(draft->second);
-    if (pages_->currentIndex() == 0 && !form_->take(draft->second.toStdString()))
+    const auto& [text, fields] = draft->second;
+    form_->type(fields);
+    const auto whole = fields.empty() ? Result<std::string>(text.toStdString()) : form_->text();
+    if (whole)
+        text_->setPlainText(QString::fromStdString(whole.value()));
+    // What is no entry yet stays where it was typed.
+    if (pages_->currentIndex() == 0 && fields.empty() && !form_->take(text.toStdString()))
         pages_->setCurrentIndex(1);
+    else if (pages_->currentIndex() == 1 && !whole)
+        pages_->setCurrentIndex(0);
     say(tr("Changed and not saved yet."));
 }
 

@@ -3,6 +3,7 @@
 // dangerous is refused with the reason, and what was typed stays. What a newer Ingot ships is offered.
 #pragma once
 
+#include "app/parts/entry_form.h"
 #include "app/stations/page.h"
 #include "exchange/library_offer.h"
 
@@ -14,8 +15,6 @@ class QPlainTextEdit;
 class QStackedWidget;
 
 namespace ingot::app {
-
-class EntryForm;
 
 class LibraryPage : public Page {
     Q_OBJECT
@@ -56,9 +55,13 @@ private:
     QPlainTextEdit* text_ = nullptr;
     QString choose_kind_; // of the entry that is chosen next: ids are not of one kind alone
     QLabel* says_ = nullptr;
-    QString shown_;                     // the text as it stands in the library
-    QString shown_entry_;               // kind and id
-    std::map<QString, QString> drafts_; // by that: typed and not saved
+    QString shown_;       // the text as it stands in the library
+    QString shown_entry_; // kind and id
+    struct Draft {
+        QString text;            // the entry as changed
+        EntryForm::Typed fields; // where it is none: some figure in them cannot be read
+    };
+    std::map<QString, Draft> drafts_; // by that: typed and not saved
     // What is shipped is read once, and again when the library is another: it stands in many files.
     std::vector<exchange::LibraryOffer> offers_;
     bool offers_known_ = false;
