@@ -6,6 +6,7 @@
 #include "workshop/translated.h"
 #include <QStringList>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ingot::wording {
@@ -91,13 +92,37 @@ QString low_group(const Explanation& e, const QString& conclusion) {
     return text + QStringLiteral(": ") + conclusion;
 }
 
+// One amount can be said of all its groups: of the only one, or of several that lie equally far from the others.
+bool one_amount(const Explanation& e) {
+    std::vector<double> apart_v;
+    for (const int g : e.groups)
+        if (const Shift* s = resting(e, g))
+            apart_v.push_back(s->measured_v);
+    if (!e.amount || apart_v.empty())
+        return e.amount && e.groups.size() == 1;
+    const auto [least, most] = std::minmax_element(apart_v.begin(), apart_v.end());
+    constexpr double alike = 0.2;
+    return *least * *most >= 0 && *most - *least <= alike * std::max(std::fabs(*least), std::fabs(*most));
+}
+
+// Read in more than one way.
+bool read_again(const Explanation& e) {
+    return std::any_of(e.shifts.begin(), e.shifts.end(), [&](const Shift& s) {
+        return s.condition != e.shifts.front().condition || s.days != e.shifts.front().days;
+    });
+}
+
 // Ahead or behind, or all apart.
 QString imbalance_reason(const Explanation& e) {
-    if (e.amount && !e.groups.empty())
-        return low_group(e, *e.amount > 0 ? tr("the same shift everywhere, so it is ahead in charge (by about %1).")
-                                                .arg(figures::percent(*e.amount, 0))
-                                          : tr("the same shift everywhere, so it is behind in charge (by about %1).")
-                                                .arg(figures::percent(-*e.amount, 0)));
+    if (e.amount && !e.groups.empty()) {
+        const bool ahead = *e.amount > 0;
+        QString where = e.groups.size() > 1 ? (ahead ? tr("they are ahead in charge") : tr("they are behind in charge"))
+                                            : (ahead ? tr("it is ahead in charge") : tr("it is behind in charge"));
+        if (one_amount(e))
+            where += tr(" (by about %1)").arg(figures::percent(std::fabs(*e.amount), 0));
+        return low_group(e, (read_again(e) ? tr("the same shift everywhere, so %1").arg(where) : where) +
+                                QStringLiteral("."));
+    }
     return tr("All groups lie apart, in every reading alike: the charger stops for group %1.")
         .arg(e.groups.empty() ? 0 : e.groups.front());
 }
@@ -195,7 +220,26 @@ QString groups(const std::vector<int>& groups) {
     return (groups.size() == 1 ? tr("group %1") : tr("groups %1")).arg(and_list(numbers));
 }
 
+namespace {
+
+QString latched_reason(const TriageCase& pack) {
+    double sum = 0;
+    for (const GroupReading& r : pack.readings)
+        if (r.condition == Condition::rest)
+            sum += r.voltage_v;
+    constexpr double closed_board = 0.97;
+    if (pack.terminal_v && std::fabs(*pack.terminal_v) > closed_board * sum)
+        return tr("Groups (%1) and terminals (%2) stand well, and still no charge goes in.")
+            .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2));
+    return pack.terminal_v ? tr("The groups sum up to %1, the terminals show %2.")
+                                 .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2))
+                           : tr("The groups stand well; whether the terminals do was not read.");
+}
+
+} // namespace
+
 QString reason(const Explanation& e, const TriageCase& pack) {
+    const bool many = e.groups.size() > 1;
     switch (e.fault) {
     case Fault::healthy:
         if (e.misread)
@@ -215,11 +259,12 @@ QString reason(const Explanation& e, const TriageCase& pack) {
         return parts.isEmpty() ? tr("What else is known speaks for it.") : begun(and_list(parts)) + QStringLiteral(".");
     }
     case Fault::leaking_cell: {
-        const QString rate = e.amount && shift_of(e, Condition::stored) != nullptr
+        const QString rate = one_amount(e) && shift_of(e, Condition::stored) != nullptr
                                  ? tr(" About %1 of its capacity a day.").arg(figures::percent(*e.amount, 2))
                                  : QString();
         return low_group(e, shift_of(e, Condition::load) != nullptr
-                                ? tr("charge is missing, while it carries load like its siblings.")
+                                ? (many ? tr("charge is missing, while they carry load like their siblings.")
+                                        : tr("charge is missing, while it carries load like its siblings."))
                                 : tr("charge is missing.")) +
                rate;
     }
@@ -227,9 +272,12 @@ QString reason(const Explanation& e, const TriageCase& pack) {
         if (const QString words = resistance_words(e, pack); !words.isEmpty())
             return words;
         return low_group(e, shift_of(e, Condition::load) != nullptr
-                                ? tr("it holds less and sags more than its siblings.")
-                                : tr("it seems to hold less than its siblings.")) +
-               (e.amount ? tr(" About %1 of the capacity is gone.").arg(figures::percent(*e.amount, 0)) : QString());
+                                ? (many ? tr("they hold less and sag more than their siblings.")
+                                        : tr("it holds less and sags more than its siblings."))
+                                : (many ? tr("they seem to hold less than their siblings.")
+                                        : tr("it seems to hold less than its siblings."))) +
+               (one_amount(e) ? tr(" About %1 of the capacity is gone.").arg(figures::percent(*e.amount, 0))
+                              : QString());
     case Fault::imbalance:
         return imbalance_reason(e);
     case Fault::all_discharged:
@@ -239,19 +287,8 @@ QString reason(const Explanation& e, const TriageCase& pack) {
     case Fault::elsewhere:
         return tr("Nothing in the readings speaks against the groups: charger, device, lead or connector. Cheap checks "
                   "first: another charger, another device, clean contacts, the volts at the connector while it is on.");
-    case Fault::latched_board: {
-        double sum = 0;
-        for (const GroupReading& r : pack.readings)
-            if (r.condition == Condition::rest)
-                sum += r.voltage_v;
-        constexpr double closed_board = 0.97;
-        if (pack.terminal_v && std::fabs(*pack.terminal_v) > closed_board * sum)
-            return tr("Groups (%1) and terminals (%2) stand well, and still no charge goes in.")
-                .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2));
-        return pack.terminal_v ? tr("The groups sum up to %1, the terminals show %2.")
-                                     .arg(figures::volts(sum, 2), figures::volts(*pack.terminal_v, 2))
-                               : tr("The groups stand well; whether the terminals do was not read.");
-    }
+    case Fault::latched_board:
+        return latched_reason(pack);
     case Fault::sense_fault: {
         QStringList parts;
         for (const int g : e.groups)
@@ -267,7 +304,9 @@ QString reason(const Explanation& e, const TriageCase& pack) {
     case Fault::high_resistance_joint:
         return joint_reason(e, pack);
     case Fault::disconnected_cell:
-        return low_group(e, tr("it behaves as if one of its %1 units were not joined.").arg(pack.layout.parallel));
+        return low_group(e, (many ? tr("they behave as if one of the %1 units of each were not joined.")
+                                  : tr("it behaves as if one of its %1 units were not joined."))
+                                .arg(pack.layout.parallel));
     case Fault::reversed_unit: {
         const Shift* s = resting(e);
         return s == nullptr ? tr("What else is known speaks for it.")

@@ -2,6 +2,7 @@
 
 #include "exchange/library_toml.h"
 #include "workshop/build_wording.h"
+#include "workshop/triage_wording.h"
 
 #include <catch2/catch.hpp>
 
@@ -75,6 +76,39 @@ TEST_CASE("Triage says what stands out and by how much") {
 }
 
 // Common practice, no source.
+TEST_CASE("A reason speaks of all its groups, and only of what was read") {
+    const TriageCase pack;
+    Explanation e;
+    e.fault = Fault::imbalance;
+    e.groups = {3};
+    e.amount = -0.08;
+    e.shifts = {{3, Condition::rest, 0, -0.06, -0.06, 3.8}};
+    const auto has = [&](const char* words) { return wording::reason(e, pack).contains(QLatin1String(words)); };
+    CHECK(has(": it is behind in charge (by about 8"));
+    CHECK_FALSE(has("everywhere")); // read once
+    e.shifts.push_back({3, Condition::stored, 7, -0.06, -0.06, 3.8});
+    CHECK(has("the same shift everywhere, so it is behind in charge"));
+
+    e.groups = {3, 5};
+    e.shifts = {{3, Condition::rest, 0, -0.06, -0.06, 3.8}, {5, Condition::rest, 0, -0.062, -0.06, 3.8}};
+    CHECK(has("Group 3 stands"));
+    CHECK(has("and group 5 stands"));
+    CHECK(has(": they are behind in charge (by about 8"));
+    e.shifts[1].measured_v = -0.15; // by another amount
+    CHECK(has(": they are behind in charge."));
+    for (const auto& [fault, words] : std::vector<std::pair<Fault, const char*>>{
+             {Fault::weak_group, "they seem to hold less"}, {Fault::disconnected_cell, "they behave as if"}}) {
+        e.fault = fault;
+        CHECK(has(words));
+        CHECK_FALSE(has("About")); // of which?
+    }
+    e.shifts.push_back({3, Condition::load, 0, -0.1, -0.1, 3.6});
+    e.fault = Fault::leaking_cell;
+    CHECK(has("while they carry load like their siblings"));
+    e.fault = Fault::weak_group;
+    CHECK(has("they hold less and sag more than their siblings"));
+}
+
 TEST_CASE("N40, N45: a step says what keeps it from a short; joining says what is never soldered") {
     const auto how = [](BuildTask task) { return wording::build_task_how(task); };
     CHECK(how(BuildTask::rings).contains(QStringLiteral("ring on every plus end")));
