@@ -5,6 +5,7 @@
 
 #include <catch2/catch.hpp>
 
+#include <algorithm>
 #include <set>
 
 using namespace ingot;
@@ -152,4 +153,62 @@ TEST_CASE("A pack that looks sound is loaded once before nothing more is asked")
     CHECK_FALSE(loaded.settle_by);
     pack.readings[pack.readings.size() - 3].voltage_v -= 0.15; // the fourth sags
     CHECK(first(explained(pack)).fault == Fault::high_resistance_joint);
+}
+
+// Common practice, no source: a charge in series puts the same into every group, so what leaked before stays missing.
+TEST_CASE(
+    "N13: charge that is missing alike before and after a charge may have leaked as well as been out of balance") {
+    const std::vector<double> rest{3.688, 3.684, 3.684, 3.676, 3.684, 3.693, 3.686, 3.238, 3.672};
+    const std::vector<double> full{4.165, 4.156, 4.159, 4.157, 4.164, 4.164, 4.161, 3.713, 4.159};
+    TriageCase charged_later = in_series(9, 2);
+    read(charged_later, Condition::rest, rest);
+    read(charged_later, Condition::end_of_charge, full);
+    const Explained e = explained(charged_later);
+    CHECK(probability(e, Fault::leaking_cell, {8}) > 0.2);
+    CHECK(probability(e, Fault::imbalance, {8}) > 0.1);
+    CHECK(probability(e, Fault::weak_group, {8}) < 0.02); // it would have been full
+    // Level at the end of a charge, and low at rest afterwards: it holds less or it leaked since, never out of balance.
+    TriageCase charged_before = in_series(9, 2);
+    read(charged_before, Condition::end_of_charge, with(full, {{8, 4.158}}));
+    read(charged_before, Condition::rest, rest);
+    const Explained since = explained(charged_before);
+    CHECK(probability(since, Fault::imbalance, {8}) < 0.02);
+    CHECK(probability(since, Fault::weak_group, {8}) + probability(since, Fault::leaking_cell, {8}) +
+              probability(since, Fault::disconnected_cell, {8}) >
+          0.9);
+    // The other way round, read level after it was low, it leaked less likely: what leaked would still be missing.
+    TriageCase level_later = in_series(9, 2);
+    read(level_later, Condition::rest, rest);
+    read(level_later, Condition::end_of_charge, with(full, {{8, 4.158}}));
+    CHECK(probability(explained(level_later), Fault::leaking_cell, {8}) < probability(since, Fault::leaking_cell, {8}));
+}
+
+TEST_CASE("A row of modules is loaded before it is charged for hours or left for days") {
+    TriageCase row;
+    row.layout = {28, 1, 6};
+    std::vector<double> volts(28, 7.9);
+    volts[4] = 7.7;
+    volts[17] = 7.6;
+    volts[11] = 8.0;
+    read(row, Condition::rest, volts);
+    row.terminal_v = 220.8;
+    for (GroupReading& r : row.readings)
+        r.resolution_v = 0.1;
+    const auto next = explained(row, "nimh").settle_by;
+    REQUIRE(next);
+    CHECK(next->kind == ReadingKind::load);
+    CHECK(next->bits > 0);
+}
+
+TEST_CASE("What is left standing for days is read at every group in dispute") {
+    TriageCase pack = in_series(8);
+    read(pack, Condition::rest, {3.905, 3.902, 3.790, 3.906, 3.904, 3.655, 3.903, 3.905});
+    pack.terminal_v = 3.904 * 6 + 3.790 + 3.655;
+    read(pack, Condition::load, {3.835, 3.832, 3.722, 3.836, 3.834, 3.583, 3.833, 3.835}, -2.0);
+    read(pack, Condition::end_of_charge, {4.180, 4.178, 4.055, 4.181, 4.180, 3.905, 4.179, 4.180});
+    const auto next = explained(pack).settle_by;
+    REQUIRE(next);
+    CHECK(next->kind == ReadingKind::stored);
+    for (const int group : {3, 6})
+        CHECK(std::count(next->groups.begin(), next->groups.end(), group) == 1);
 }

@@ -142,9 +142,9 @@ enum class ReadingKind { rest, load, end_of_charge, stored, terminal, unit_volta
 // The reading from which most is to be learned.
 struct NextReading {
     ReadingKind kind{};
-    std::vector<int> groups;            // empty: every group
-    double days = 0;                    // stored
-    double bits = 0;                    // expected gain of information about the explanation
+    std::vector<int> groups; // empty: every group
+    double days = 0;         // stored
+    double bits = 0;         // expected gain of information; what is asked for is what is named right most often
     std::optional<Condition> condition; // repeat: of the reading that does not fit
 };
 

@@ -23,6 +23,7 @@ constexpr double between_end_shares = 0.1; // of the charge lost at rest, half t
 constexpr double left_when_used_up = 0.05; // at most: a group recovers once the load is off
 constexpr double sinks_by = 0.25, sinks_by_sd = 0.35; // of a dead group's voltage, in storage
 constexpr double near_empty_charge = 0.08, gives_way_v = 0.2, gives_way_sags = 3;
+constexpr double often_ahead = 0.6; // a group that is out of balance: ahead of the others
 // Makes differ in their curves: a charge far from the siblings' is read off one so well, relative.
 constexpr double curve_share = 0.2;
 // How much oftener a fault is large than slight when a pack comes to the bench: powers of its size.
@@ -323,6 +324,16 @@ struct Predictor::Paths {
         return std::any_of(taken.begin(), taken.end(),
                            [&](std::size_t r) { return by.rounds_[r].condition == condition; });
     }
+    // Charged, and read when that ended, after it was read at rest: rounds stand in the order in which they were taken.
+    [[nodiscard]] bool charged_later() const {
+        bool rested = false;
+        for (const std::size_t r : taken) {
+            if (rested && by.rounds_[r].condition == Condition::end_of_charge)
+                return true;
+            rested = rested || by.rounds_[r].condition == Condition::rest;
+        }
+        return false;
+    }
 
     const Predictor& by;
     const Taken& taken;
@@ -378,15 +389,18 @@ void Predictor::leaking_cell(Paths& paths) const {
     const bool stored = paths.read(Condition::stored);
     const bool charged = paths.read(Condition::end_of_charge);
     const int steps = cells_ > 1 ? 24 : 11; // one cell of a module falls over a cliff that the others do not see
-    // A charge in series leaves what is missing as it is; where the group leaked on after it, less was missing then.
+    // A charge in series leaves what is missing as it is: where the pack was charged after it was read at rest, as much
+    // is missing then, or a little more. Where it was charged before, the group leaked on after it, and less was
+    // missing.
     using Share = std::pair<double, double>; // of the charge missing at rest, how often
-    for (const auto& [end_share, often] :
-         charged ? std::vector<Share>{{1.2, 0.2}, {1.0, 0.4}, {0.7, 0.2}, {0.35, 0.1}, {0.05, 0.1}}
-                 : std::vector<Share>{{1.0, 1.0}})
+    const std::vector<Share> shares =
+        !charged                ? std::vector<Share>{{1.0, 1.0}}
+        : paths.charged_later() ? std::vector<Share>{{1.15, 0.15}, {1.0, 0.67}, {0.7, 0.06}, {0.35, 0.06}, {0.05, 0.06}}
+                                : std::vector<Share>{{1.2, 0.2}, {1.0, 0.4}, {0.7, 0.2}, {0.35, 0.1}, {0.05, 0.1}};
+    for (const auto& [end_share, often] : shares)
         for (const double per_day : stored ? log_steps((chemistry_.lithium ? 5 : 2) * usual_leak_per_day(), 0.15, 6)
                                            : std::vector<double>{0.01}) {
-            for (const double lost :
-                 charged ? log_steps(0.025, 1.1, stored ? 10 : 14) : losses(0.025, 1.1, stored ? steps : 15)) {
+            for (const double lost : losses(0.025, 1.1, stored ? steps : charged ? 18 : 15)) {
                 Latent l;
                 l.charge = -lost;
                 l.charge_at_end = -lost * end_share;
@@ -490,7 +504,7 @@ void Predictor::imbalance(Paths& paths, int steps) const {
                 l.siblings_at_end = fuller;
                 paths.add(l, sign * apart, sign > 0 ? std::pow(apart, seldom_slightly_ahead) : 1);
             }
-            paths.end((sign > 0 ? 0.65 : 0.35) / static_cast<double>(siblings.size()));
+            paths.end((sign > 0 ? often_ahead : 1 - often_ahead) / static_cast<double>(siblings.size()));
         }
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <iterator>
 #include <map>
 #include <numbers>
 #include <numeric>
@@ -16,6 +17,7 @@ namespace {
 
 constexpr double decided = 0.97;          // nothing more to settle
 constexpr std::size_t most_compared = 14; // hypotheses, from the most probable
+constexpr std::size_t most_groups = 6;    // that a reading is weighed at
 constexpr double finest_v = 0.004;        // the grid of outcomes is finest about zero
 constexpr int grid_points = 261;
 constexpr double worthwhile_bits = 0.02;
@@ -54,36 +56,62 @@ double share_below(double z) {
     return table[i] + (at - static_cast<double>(i)) * (table[i + 1] - table[i]);
 }
 
-// Of a continuous outcome.
-Telling told_by(const std::vector<double>& p, const std::vector<std::vector<Posterior::Component>>& outcomes) {
-    const double reach = std::asinh(30.0 / finest_v);
-    std::vector<double> x(grid_points);
-    for (int i = 0; i < grid_points; ++i)
-        x[static_cast<std::size_t>(i)] = finest_v * std::sinh(reach * (2.0 * i / (grid_points - 1) - 1));
+// What one group would show under one hypothesis: the chance of each step of a grid of shifts, finest about zero, where
+// they differ least.
+struct Foreseen {
+    std::array<double, grid_points> below{}; // cumulative
+    std::array<double, grid_points> log_mass{};
+};
+
+Foreseen foreseen(const std::vector<Posterior::Component>& outcome) {
+    constexpr double reach = 8.3; // the grid ends at 8 V
+    static const auto grid_v = [] {
+        std::array<double, grid_points> x{};
+        for (int i = 0; i < grid_points; ++i)
+            x[static_cast<std::size_t>(i)] = finest_v * std::sinh(reach * (2.0 * i / (grid_points - 1) - 1));
+        return x;
+    }();
+    Foreseen out;
+    for (std::size_t i = 0; i < grid_v.size(); ++i)
+        for (const auto& c : outcome)
+            out.below[i] += c.weight * share_below((grid_v[i] - c.mean) / std::max(c.sd, 1e-4));
+    constexpr double hardly = 1e-9;
+    for (std::size_t i = 0; i + 1 < grid_v.size(); ++i)
+        out.log_mass[i] = std::log(std::max(0.0, out.below[i + 1] - out.below[i]) + hardly);
+    return out;
+}
+
+// Of groups that are read in one go (`outcomes` by hypothesis, then group; at most most_groups): played through under
+// each hypothesis, the groups' outcomes spread evenly beside each other (Weyl's sequence of square roots).
+Telling told_by(const std::vector<double>& p, const std::vector<std::vector<Foreseen>>& outcomes) {
+    static const std::array<double, most_groups> steps{std::sqrt(2.0), std::sqrt(3.0),  std::sqrt(5.0),
+                                                       std::sqrt(7.0), std::sqrt(11.0), std::sqrt(13.0)};
+    constexpr int plays = 128;
+    constexpr double never = 1e-12;
+    const std::size_t groups = outcomes.front().size();
+    std::vector<double> before(p.size());
+    for (std::size_t h = 0; h < p.size(); ++h)
+        before[h] = std::log(std::max(p[h], never));
     Telling out;
-    std::vector<double> mass(p.size());
-    std::vector<std::vector<double>> below(p.size()); // cumulative, so that narrow outcomes keep their mass
-    for (std::size_t h = 0; h < p.size(); ++h) {
-        below[h].reserve(x.size());
-        for (const double at : x) {
-            double sum = 0;
-            for (const auto& c : outcomes[h])
-                sum += c.weight * share_below((at - c.mean) / std::max(c.sd, 1e-4));
-            below[h].push_back(sum);
+    std::vector<double> logs;
+    for (std::size_t h = 0; h < p.size(); ++h)
+        for (int play = 0; play < plays; ++play) {
+            logs = before;
+            for (std::size_t g = 0; g < groups; ++g) {
+                const auto& below = outcomes[h][g].below;
+                const double u = std::fmod((play + 0.5) * steps[g], 1.0);
+                const double share = below.front() + (below.back() - below.front()) * u;
+                const auto above = std::upper_bound(below.begin() + 1, below.end() - 1, share);
+                const auto step = static_cast<std::size_t>(above - below.begin()) - 1;
+                for (std::size_t other = 0; other < p.size(); ++other)
+                    logs[other] += outcomes[other][g].log_mass[step];
+            }
+            const double all = log_sum(logs);
+            const double share = p[h] / plays;
+            if (logs[h] >= *std::max_element(logs.begin(), logs.end()))
+                out.right += share;
+            out.bits += share * (logs[h] - all - before[h]) / std::numbers::ln2;
         }
-    }
-    for (std::size_t i = 0; i + 1 < x.size(); ++i) {
-        double all = 0, leads = 0;
-        for (std::size_t h = 0; h < p.size(); ++h) {
-            mass[h] = std::max(0.0, below[h][i + 1] - below[h][i]);
-            all += p[h] * mass[h];
-            leads = std::max(leads, p[h] * mass[h]);
-        }
-        out.right += leads;
-        for (std::size_t h = 0; h < p.size(); ++h)
-            if (mass[h] > 0 && all > 0 && p[h] > 0)
-                out.bits += p[h] * mass[h] * std::log2(mass[h] / all);
-    }
     out.bits = std::max(0.0, out.bits);
     return out;
 }
@@ -149,8 +177,8 @@ public:
     [[nodiscard]] bool settled() const { return compared_.empty() || compared_.front().probability >= decided; }
 
     std::optional<NextReading> best() {
+        offer_rounds();
         for (const int g : groups_) {
-            offer_rounds(g);
             offer_unit_voltages(g);
             offer_lead_swap(g);
         }
@@ -165,7 +193,7 @@ public:
         if (first == nullptr || !first->parts.empty() || first->misread || under_floor_ || read(Condition::load, -1) ||
             !read(Condition::rest, -1) || posterior_.series() == 1)
             return std::nullopt;
-        return NextReading{ReadingKind::load, {}, 0, told({Condition::load, 0}, *groups_.begin()).bits, std::nullopt};
+        return NextReading{ReadingKind::load, {}, 0, told({Condition::load, 0}, {*groups_.begin()}).bits, std::nullopt};
     }
 
 private:
@@ -177,7 +205,6 @@ private:
     // In a long row many groups may be named; a reading is weighed at those of which the explanations say most unlike
     // things.
     void keep_the_most_disputed() {
-        constexpr std::size_t most_groups = 6;
         if (groups_.size() <= most_groups)
             return;
         std::vector<std::pair<double, int>> disputed; // less is more
@@ -216,33 +243,55 @@ private:
             chances.push_back({yes(*c.hypothesis), 1 - yes(*c.hypothesis)});
         offer(std::move(reading), told_by(p_, chances), share);
     }
-    [[nodiscard]] Telling told(const Prospect& prospect, int group) const {
-        std::vector<std::vector<Posterior::Component>> outcomes;
-        outcomes.reserve(compared_.size());
-        for (const Compared& c : compared_)
-            outcomes.push_back(posterior_.foresee(*c.hypothesis, group, prospect));
+    [[nodiscard]] Telling told(const Prospect& prospect, const std::vector<int>& groups) const {
+        std::vector<std::vector<Foreseen>> outcomes(compared_.size());
+        for (std::size_t h = 0; h < compared_.size(); ++h) {
+            outcomes[h].reserve(groups.size());
+            for (const int g : groups)
+                outcomes[h].push_back(foreseen(posterior_.foresee(*compared_[h].hypothesis, g, prospect)));
+        }
         return told_by(p_, outcomes);
     }
-    void offer_round(ReadingKind kind, const Prospect& prospect, int group, double share) {
-        const bool one_group = kind == ReadingKind::stored;
-        offer({kind, one_group ? std::vector<int>{group + 1} : std::vector<int>{}, prospect.days, 0, std::nullopt},
-              told(prospect, group), share);
+    // Of the groups that lack it.
+    template <class Lacks> void offer_round(ReadingKind kind, const Prospect& prospect, double share, Lacks lacks) {
+        std::vector<int> groups;
+        std::copy_if(groups_.begin(), groups_.end(), std::back_inserter(groups), lacks);
+        if (groups.empty())
+            return;
+        const Telling telling = told(prospect, groups);
+        for (int& g : groups)
+            ++g;
+        if (kind != ReadingKind::stored) // every group
+            groups.clear();
+        offer({kind, groups, prospect.days, 0, std::nullopt}, telling, share);
     }
-    void offer_rounds(int g) {
-        if (!read(Condition::rest, g))
-            offer_round(ReadingKind::rest, {Condition::rest, 0}, g, 1.0);
-        if (!read(Condition::load, g) && !under_floor_)
-            offer_round(ReadingKind::load, {Condition::load, 0}, g, 0.99);
-        if (!read(Condition::end_of_charge, g) && !under_floor_)
-            offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, g,
-                        posterior_.chemistry().lithium ? 0.9 : 0.5); // nickel's hours tell less than they should
+    // The shares also say what a kind keeps of its promise where packs are not as the engine has it: a load keeps all
+    // of it, hours and days less, least in rows of modules, whose cells differ from each other
+    // (docs/methods/triage.md).
+    void offer_rounds() {
+        const bool modules = posterior_.pack().layout.cells_per_tap() > 1;
+        const double charged = modules ? 0.15 : posterior_.chemistry().lithium ? 0.7 : 0.5;
+        const double stored = modules ? 0.25 : 0.6;
+        constexpr double shorter = 1.05; // a day, against a week
+        const auto not_read = [this](Condition condition) {
+            return [this, condition](int g) { return !read(condition, g); };
+        };
+        offer_round(ReadingKind::rest, {Condition::rest, 0}, 1.0, not_read(Condition::rest));
+        if (!under_floor_) {
+            offer_round(ReadingKind::load, {Condition::load, 0}, 1.0, not_read(Condition::load));
+            offer_round(ReadingKind::end_of_charge, {Condition::end_of_charge, 0}, charged,
+                        not_read(Condition::end_of_charge));
+        }
+        for (const double days : {1.0, 7.0})
+            offer_round(ReadingKind::stored, {Condition::stored, days}, days < 2 ? shorter * stored : stored,
+                        [this, days](int g) { return days > 2 * longest_stored(g); });
+    }
+    [[nodiscard]] double longest_stored(int group) const { // days
         double longest = 0;
         for (const Round& r : posterior_.rounds())
-            if (r.condition == Condition::stored && r.volts[static_cast<std::size_t>(g)])
+            if (r.condition == Condition::stored && r.volts[static_cast<std::size_t>(group)])
                 longest = std::max(longest, r.days);
-        for (const double days : {1.0, 7.0})
-            if (days > 2 * longest)
-                offer_round(ReadingKind::stored, {Condition::stored, days}, g, days < 2 ? 0.96 : 0.92);
+        return longest;
     }
     void offer_unit_voltages(int g) {
         const auto& units = posterior_.pack().units;
