@@ -555,7 +555,7 @@ QString charger_kind(ChargerKind kind) {
     case ChargerKind::cc_cv:
         return tr("constant current, constant voltage");
     case ChargerKind::minus_dv:
-        return tr("nickel, ends by voltage drop");
+        return tr("nickel, by voltage drop");
     case ChargerKind::trickle:
         return tr("trickle");
     case ChargerKind::lead:

@@ -69,7 +69,12 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         const QRectF whole = box(i);
         const bool active = i == active_;
         painter.setPen(active ? c.steel : c.muted);
-        painter.setFont(type(12, active));
+        int title_size = 12;
+        constexpr int smallest_title = 10;
+        do
+            painter.setFont(type(title_size, active));
+        while (QFontMetricsF(painter.font()).horizontalAdvance(b.title) > whole.width() &&
+               --title_size >= smallest_title);
         const double title_height = scaled(18);
         painter.drawText(QRectF(whole.left(), 0, whole.width(), title_height), Qt::AlignLeft | Qt::AlignVCenter,
                          QFontMetricsF(painter.font()).elidedText(b.title, Qt::ElideRight, whole.width()));

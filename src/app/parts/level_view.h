@@ -21,7 +21,7 @@ public:
     // The unit that is about to be exchanged; empty: none.
     void hold(const QString& unit);
     [[nodiscard]] QRectF unit_box(int group, int place) const;
-    [[nodiscard]] QSize minimumSizeHint() const override { return {420, 250}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {420, 195}; }
 
 signals:
     void chosen(int group, const QString& unit);

@@ -12,7 +12,7 @@ class PackPicture : public QWidget {
 public:
     explicit PackPicture(QWidget* parent = nullptr);
     void set(const PackLayout& layout, std::vector<QString> group_words = {}, std::vector<bool> warned = {});
-    [[nodiscard]] QSize minimumSizeHint() const override { return {300, 120}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {300, 84}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;

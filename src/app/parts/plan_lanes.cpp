@@ -36,7 +36,7 @@ void PlanLanes::set(const std::optional<BaySchedule::Planned>& planned) {
 }
 
 double PlanLanes::label_w() const {
-    return planned_ && !planned_->channels.empty() ? scaled(92) : scaled(34);
+    return planned_ && !planned_->channels.empty() ? scaled(108) : scaled(34);
 }
 
 double PlanLanes::x_of(double hour) const {

@@ -14,7 +14,7 @@ namespace ingot::app {
 namespace {
 constexpr int cards_across = 4;
 int card_height() {
-    return scaled(50);
+    return scaled(46);
 }
 } // namespace
 

@@ -32,29 +32,45 @@ protected:
     }
 };
 
+// What stands on the left of a column does not touch what is in the one before it.
+class RoomyDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    [[nodiscard]] QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        constexpr int apart = 12;
+        return QStyledItemDelegate::sizeHint(option, index) + QSize(apart, 0);
+    }
+};
+
 } // namespace
+
+void dress_table(QTableView& table) {
+    table.setItemDelegate(new RoomyDelegate(&table));
+    table.setSelectionBehavior(QAbstractItemView::SelectRows);
+    table.setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table.setShowGrid(false);
+    table.setFrameShape(QFrame::NoFrame);
+    table.verticalHeader()->hide();
+    table.verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
+    table.verticalHeader()->setDefaultSectionSize(QFontMetrics(type(14)).height() + 8);
+    table.horizontalHeader()->setAccessibleName(RecordTable::tr("Columns"));
+    table.horizontalHeader()->setHighlightSections(false);
+    table.horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+}
 
 RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(parent), filter_(new RecordFilter(this)) {
     setObjectName(name);
     setModel(filter_);
     setItemDelegate(new StruckDelegate(this));
-    setSelectionBehavior(SelectRows);
+    dress_table(*this);
     setSelectionMode(ExtendedSelection);
-    setEditTriggers(NoEditTriggers);
-    setShowGrid(false);
-    setFrameShape(NoFrame);
     setWordWrap(false);
     setTabKeyNavigation(false);
     horizontalHeader()->setSortIndicator(-1, Qt::AscendingOrder); // in the order of the records until somebody sorts
     setSortingEnabled(true);
     constexpr int measured_rows = 60; // of thousands: widths follow what is seen first
     horizontalHeader()->setResizeContentsPrecision(measured_rows);
-    verticalHeader()->hide();
-    verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
-    verticalHeader()->setDefaultSectionSize(QFontMetrics(type(14)).height() + 8);
-    horizontalHeader()->setAccessibleName(tr("Columns"));
     horizontalHeader()->setSectionsMovable(true);
-    horizontalHeader()->setHighlightSections(false);
     horizontalHeader()->setStretchLastSection(true);
     horizontalHeader()->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(horizontalHeader(), &QHeaderView::customContextMenuRequested, this,
@@ -63,8 +79,10 @@ RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(pare
     // By the person's hand: the last column also follows the window, and what is as wide as its head before any row is
     // there is nobody's wish.
     connect(horizontalHeader(), &QHeaderView::sectionResized, this, [this] {
-        if (QApplication::mouseButtons() != Qt::NoButton)
-            remember();
+        if (QApplication::mouseButtons() == Qt::NoButton)
+            return;
+        by_hand_ = true;
+        remember();
     });
     connect(horizontalHeader(), &QHeaderView::sortIndicatorChanged, this, [this] { remember(); });
     connect(filter_, &QAbstractItemModel::rowsInserted, this, &RecordTable::size_columns);
@@ -186,15 +204,34 @@ void RecordTable::size_columns() {
     if (sized_ || filter_->rowCount() == 0)
         return;
     sized_ = true;
-    quiet_ = true;
-    constexpr int apart = 18; // a head on the right and the next one on the left do not touch
+    spread_columns();
+}
+
+// As wide as they need, and as far apart as there is room for.
+void RecordTable::spread_columns() {
+    constexpr int farthest = 18; // a head on the right and the next one on the left do not touch
+    constexpr int nearest = 6;
     constexpr int widest = 380;
+    std::vector<int> shown;
+    int needed = 0;
+    quiet_ = true;
     for (int column = 0; column < filter_->columnCount(); ++column)
         if (!isColumnHidden(column)) {
             resizeColumnToContents(column);
-            setColumnWidth(column, std::min(columnWidth(column) + apart, widest));
+            shown.push_back(column);
+            needed += std::min(columnWidth(column), widest);
         }
+    const int room = viewport()->width() - needed;
+    const int apart = shown.empty() ? 0 : std::clamp(room / static_cast<int>(shown.size()), nearest, farthest);
+    for (const int column : shown)
+        setColumnWidth(column, std::min(columnWidth(column), widest) + apart);
     quiet_ = false;
+}
+
+void RecordTable::resizeEvent(QResizeEvent* event) {
+    QTableView::resizeEvent(event);
+    if (sized_ && !by_hand_ && event->size().width() != event->oldSize().width())
+        spread_columns();
 }
 
 QString RecordTable::settings_key() const {
@@ -210,6 +247,7 @@ void RecordTable::recall(const QStringList& columns) {
     const RecordModel* records = filter_->records();
     sized_ = horizontalHeader()->restoreState(QSettings().value(settings_key()).toByteArray()) &&
              horizontalHeader()->count() == static_cast<int>(records->columns().size());
+    by_hand_ = sized_;
     if (sized_)
         return;
     for (int column = 0; column < static_cast<int>(records->columns().size()); ++column) {

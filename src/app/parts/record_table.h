@@ -7,6 +7,9 @@
 
 namespace ingot::app {
 
+// How every table of the window looks, those of a few fixed rows as well.
+void dress_table(QTableView& table);
+
 class RecordTable : public QTableView {
     Q_OBJECT
 public:
@@ -31,6 +34,7 @@ signals:
 protected:
     void keyPressEvent(QKeyEvent* event) override;
     void contextMenuEvent(QContextMenuEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
     void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
     void selectionChanged(const QItemSelection& selected, const QItemSelection& deselected) override;
 
@@ -41,10 +45,12 @@ private:
     void show_menu(const QPoint& at);
     void tell_chosen();
     void size_columns();
+    void spread_columns();
 
     RecordFilter* filter_;
     bool quiet_ = false;
-    bool sized_ = false; // columns are as wide as their first rows need, or as the person left them
+    bool sized_ = false;   // columns are as wide as their first rows need, or as the person left them
+    bool by_hand_ = false; // the person left them so, now or an earlier time
     Id told_ = 0;
 };
 

@@ -131,7 +131,9 @@ void RoutesView::paint_row(QPainter& painter, const RouteFigures& f, const QRect
         painter.fontMetrics().elidedText(wording::route(f.route), Qt::ElideRight, static_cast<int>(name.width()) - 4));
     painter.setFont(type(12));
     painter.setPen(c.muted);
-    QString costs = tr("parts %1, in all %2").arg(figures::plain(f.parts, 0), figures::plain(f.cost, 0));
+    const QString back = // what comes back, or remains
+        f.left_over > 0 ? QStringLiteral(" \u2212 %1").arg(figures::plain(f.left_over, 0)) : QString();
+    QString costs = tr("parts %1%2, in all %3").arg(figures::plain(f.parts, 0), back, figures::plain(f.cost, 0));
     if (f.charger > 0)
         costs += tr(", with a charger");
     painter.drawText(QRectF(name.left(), name.top() + half + 2, name.width(), half), Qt::AlignTop,
@@ -165,8 +167,6 @@ void RoutesView::paint_row(QPainter& painter, const RouteFigures& f, const QRect
         f.warranty_years > 0 ? tr("warranty %1 y").arg(figures::plain(f.warranty_years, 1)) : tr("no warranty");
     if (f.days > 0)
         more += tr(", in %1 d").arg(figures::plain(f.days, 0));
-    if (f.left_over > 0)
-        more += tr(", leaves %1").arg(figures::plain(f.left_over, 0));
     write(gives.top() + half + 2, more, Qt::AlignTop);
 }
 
@@ -182,7 +182,7 @@ void RoutesView::paintEvent(QPaintEvent* /*event*/) {
         painter.drawText(QRectF(l.from * width(), 0, (l.to - l.from) * width(), head),
                          Qt::AlignVCenter | Qt::TextDontClip, text);
     };
-    title(money_lane, aim_ == WorthAim::device ? tr("a Wh and year") : tr("gain"));
+    title(money_lane, aim_ == WorthAim::device ? tr("a Wh-year") : tr("gain"));
     title(hours_lane, tr("hours"));
     title(chance_lane, tr("it works"));
     title(gives_lane, tr("what it gives"));

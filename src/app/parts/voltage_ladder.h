@@ -25,7 +25,7 @@ public:
     void set_active(int group); // 1-based; 0: none is being read
     void set_selected(int group);
     [[nodiscard]] int selected() const { return selected_; }
-    [[nodiscard]] QSize minimumSizeHint() const override { return {420, 260}; }
+    [[nodiscard]] QSize minimumSizeHint() const override { return {420, 212}; }
 
 signals:
     void chosen(int group);

@@ -18,7 +18,7 @@ double ways_head() {
     return scaled(24);
 }
 double row_height() {
-    return scaled(29);
+    return scaled(26);
 }
 // Right edges of the columns, as shares of the width.
 constexpr double name_left = 0.04;

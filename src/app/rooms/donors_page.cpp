@@ -1,6 +1,7 @@
 #include "app/rooms/donors_page.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/theme/theme.h"
 #include "workshop/figures.h"
 #include "workshop/job.h"
@@ -54,10 +55,7 @@ DonorsPage::DonorsPage(Workshop& workshop, QWidget* parent) : PackRoom(workshop,
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     for (const int packs : {0, 2, 6}) // their words are read whole
         table_->horizontalHeader()->setSectionResizeMode(packs, QHeaderView::ResizeToContents);
-    table_->horizontalHeader()->setAccessibleName(tr("Columns"));
-    table_->verticalHeader()->hide();
-    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    dress_table(*table_);
     table_->setAccessibleName(tr("Moves, in order"));
     panel_->body()->addWidget(table_, 1);
     step_ = sentence({}, panel_);

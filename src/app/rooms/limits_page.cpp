@@ -151,8 +151,8 @@ void LimitsPage::make_grid(Panel* panel) {
     grid->setColumnStretch(6, 1);
     panel->body()->addLayout(grid);
     deep_ =
-        new QCheckBox(tr("Deep-discharged cells may be recovered slowly: one by one, watched, then proved by capacity "
-                         "and weeks of rest"),
+        new QCheckBox(tr("Deep-discharged cells may be recovered: slowly, one by one, watched, then proved by capacity "
+                         "and rest"),
                       panel);
     deep_->setObjectName(QStringLiteral("limits_deep"));
     connect(deep_, &QCheckBox::toggled, this, [this](bool on) {

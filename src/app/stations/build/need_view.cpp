@@ -1,6 +1,7 @@
 #include "app/stations/build/need_view.h"
 
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/parts/window_bars.h"
 #include "app/theme/theme.h"
 #include "workshop/book.h"
@@ -103,15 +104,14 @@ NeedView::NeedView(Workshop& workshop, const std::vector<QAction*>& commands, QW
     fillings_->setAccessibleName(tr("Models in stock that could fill the chosen design"));
     fillings_->setHorizontalHeaderLabels(
         {tr("model"), tr("in stock / needed"), tr("design"), tr("Wh"), tr("run"), tr("kg"), tr("cost")});
-    fillings_->verticalHeader()->hide();
+    dress_table(*fillings_);
     fillings_->verticalHeader()->setDefaultSectionSize(scaled(25));
+    for (int column = 1; column < fillings_->columnCount(); ++column) // as their figures
+        fillings_->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     fillings_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     fillings_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    fillings_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    fillings_->setSelectionBehavior(QAbstractItemView::SelectRows);
     fillings_->setSelectionMode(QAbstractItemView::SingleSelection);
     fillings_->setTabKeyNavigation(false);
-    fillings_->setShowGrid(false);
     fillings_->setMinimumHeight(scaled(54)); // a model
     fill->body()->addWidget(fillings_, 1);
     outer->addWidget(fill, 1);

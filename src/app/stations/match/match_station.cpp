@@ -218,6 +218,8 @@ QWidget* MatchStation::make_choices() {
         combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         combo->setMinimumContentsLength(4);
     }
+    constexpr int letters_of_a_chemistry = 5;
+    chemistry_->setMinimumContentsLength(letters_of_a_chemistry);
     connect(for_, &QComboBox::activated, this, [this] {
         const Id build = for_->currentData().toLongLong();
         if (build < 0)

@@ -99,7 +99,7 @@ void OpenStation::build_pack(QBoxLayout* outer) {
 
     steps_panel_ = new Panel(tr("Taking it apart"), this);
     steps_ = new QVBoxLayout;
-    steps_->setSpacing(2);
+    steps_->setSpacing(0);
     steps_panel_->body()->addLayout(steps_);
     outer->addWidget(steps_panel_);
 }
@@ -144,6 +144,7 @@ void OpenStation::build_last(QBoxLayout* outer) {
     last_->head()->addWidget(new PressButton(print_, last_));
     last_words_ = sentence({}, last_);
     last_words_->setObjectName(QStringLiteral("open_last"));
+    last_words_->setFont(type(13));
     last_->body()->addWidget(last_words_);
     outer->addWidget(last_, 1);
 }
@@ -227,12 +228,12 @@ QString OpenStation::yield_words() const {
     const auto say = [&](YieldBy by, const std::string& of, const QString& name) {
         for (const Yield& yield : workshop().open().yields(by))
             if (yield.of == of && yield.units > 0)
-                words += QLatin1Char('\n') + tr("%1: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
-                                                 .arg(name)
-                                                 .arg(yield.units)
-                                                 .arg(yield.usable)
-                                                 .arg(yield.scrap)
-                                                 .arg(yield.undecided);
+                words += QLatin1Char(' ') + tr("%1: %2 units, %3 usable, %4 scrap, %5 not judged yet.")
+                                                .arg(name)
+                                                .arg(yield.units)
+                                                .arg(yield.usable)
+                                                .arg(yield.scrap)
+                                                .arg(yield.undecided);
     };
     for (const auto& lot : workshop().lots())
         if (lot.id == pack->lot) {

@@ -218,7 +218,7 @@ void SortStation::make_picture(Workshop& workshop) {
         combo->setFocusPolicy(Qt::TabFocus);
         combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         combo->setMinimumContentsLength(6);
-        combo->setMaximumWidth(scaled(116));
+        combo->setMaximumWidth(scaled(128));
         for (int q = 0; q < unit_quantity_count; ++q)
             combo->addItem(wording::quantity(static_cast<UnitQuantity>(q)), q);
         connect(combo, &QComboBox::activated, this, [this] { choose_page(); });

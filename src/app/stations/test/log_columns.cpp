@@ -1,6 +1,7 @@
 // What the columns of a log are, said by the person where their names do not say it.
 #include "app/parts/log_plot.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/stations/test/log_import.h"
 #include "app/theme/theme.h"
 
@@ -66,9 +67,8 @@ void LogImport::add_columns(QVBoxLayout* layout) {
     column_rows_->setAccessibleName(tr("What each column is"));
     column_rows_->setHorizontalHeaderLabels({tr("column"), tr("first rows"), tr("is")});
     column_rows_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-    column_rows_->horizontalHeader()->setAccessibleName(tr("Columns"));
-    column_rows_->verticalHeader()->hide();
-    column_rows_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    dress_table(*column_rows_);
+    column_rows_->verticalHeader()->setDefaultSectionSize(scaled(30)); // of a choice
     column_rows_->setSelectionMode(QAbstractItemView::NoSelection);
     column_rows_->setFocusPolicy(Qt::NoFocus); // the choices in it take it
     column_rows_->setMinimumHeight(scaled(150));

@@ -2,6 +2,7 @@
 
 #include "app/parts/log_plot.h"
 #include "app/parts/panel.h"
+#include "app/parts/record_table.h"
 #include "app/theme/theme.h"
 #include "workshop/bench_wording.h"
 #include "workshop/figures.h"
@@ -60,11 +61,9 @@ LogImport::LogImport(QWidget* parent) : QWidget(parent) {
     steps_->setHorizontalHeaderLabels({tr("step"), tr("lasted"), tr("Ah"), tr("from V"), tr("to V"), tr("mean A")});
     steps_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
     steps_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
-    steps_->verticalHeader()->hide();
-    steps_->setShowGrid(false);
-    steps_->setFrameShape(QFrame::NoFrame);
-    steps_->horizontalHeader()->setAccessibleName(tr("Columns"));
-    steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    dress_table(*steps_);
+    for (int column = 1; column < steps_->columnCount(); ++column) // as their figures
+        steps_->horizontalHeaderItem(column)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
     steps_->setSelectionMode(QAbstractItemView::NoSelection);
     steps_->setFocusPolicy(Qt::TabFocus);
     steps_->setMinimumHeight(62);
