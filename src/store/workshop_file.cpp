@@ -12,6 +12,7 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <sqlite3.h>
+#include <stdexcept>
 #include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
@@ -179,6 +180,34 @@ std::string escaped_uri(const std::string& path) {
     return out;
 }
 
+// Through a connection that cannot write. Without a write-ahead log beside a file that nobody may write, no other
+// process can be writing: it may be read as it stands.
+std::unique_ptr<SQLite::Database> for_reading(const std::string& path, bool may_be_written) {
+    std::error_code error;
+    const bool frozen = !may_be_written && !fs::exists(path + "-wal", error);
+    const std::string uri = escaped_uri(path) + (frozen ? "?immutable=1" : "");
+    auto database =
+        std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI | SQLite::OPEN_NOMUTEX);
+    constexpr int wait_ms = 2000;
+    database->setBusyTimeout(wait_ms);
+    return database;
+}
+
+// What VACUUM INTO wrote is not synced by itself.
+void keep_on_disk(const std::string& path) {
+    const int descriptor = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    const bool kept = descriptor >= 0 && ::fsync(descriptor) == 0;
+    if (descriptor >= 0)
+        ::close(descriptor);
+    if (!kept)
+        throw std::runtime_error("not all of it reached the disk");
+}
+
+// Stops what the database does once nobody wants it any more.
+int is_unwanted(void* wanted) {
+    return (*static_cast<const StillWanted*>(wanted))() ? 0 : 1;
+}
+
 } // namespace
 
 struct WorkshopFile::Handle {
@@ -189,8 +218,30 @@ WorkshopFile::WorkshopFile(std::string path, int lock, Access access, std::uniqu
     : path_(std::move(path)), lock_(lock), access_(access), handle_(std::move(handle)),
       connection_(std::make_unique<Connection>(*handle_->database)) {}
 
-void WorkshopFile::back_up(const std::string& path) {
-    copy_into(connection_->database(), path);
+Result<bool> WorkshopFile::copy(const std::string& from, const std::string& to, const StillWanted& wanted) {
+    std::error_code error;
+    if (fs::exists(to, error))
+        return Problem{to, 0, said("is there already. Choose another name; nothing was written.")};
+    // Under another name until it is whole.
+    const std::string part = to + ".part";
+    fs::remove(part, error);
+    try {
+        const auto database = for_reading(from, may_write(from));
+        StillWanted asked = wanted;
+        constexpr int instructions_between = 1'000;
+        if (wanted)
+            sqlite3_progress_handler(database->getHandle(), instructions_between, is_unwanted, &asked);
+        copy_into(*database, part);
+        keep_on_disk(part);
+        fs::rename(part, to);
+        return true;
+    } catch (const std::exception& exception) {
+        fs::remove(part, error);
+        fs::remove(part + "-journal", error);
+        if (wanted && !wanted())
+            return Problem{to, 0, said("was stopped. There is no copy; nothing else changed.")};
+        return Problem{to, 0, said("could not be written ({}). Choose another place.", exception.what())};
+    }
 }
 
 WorkshopFile::~WorkshopFile() {
@@ -244,14 +295,8 @@ Result<std::unique_ptr<WorkshopFile>> WorkshopFile::open(const std::string& path
         access = Access::reading_other_window;
     }
     try {
-        // Checked through a connection that cannot write before one that can is opened. Without a write-ahead log
-        // beside a file that nobody may write, no other process can be writing: it may be read as it stands.
-        const bool frozen = access == Access::reading_only_file && !fs::exists(path + "-wal", error);
-        const std::string uri = escaped_uri(path) + (frozen ? "?immutable=1" : "");
-        auto database =
-            std::make_unique<SQLite::Database>(uri, SQLite::OPEN_READONLY | SQLite::OPEN_URI | SQLite::OPEN_NOMUTEX);
-        constexpr int wait_ms = 2000;
-        database->setBusyTimeout(wait_ms);
+        // Checked through a connection that cannot write before one that can is opened.
+        auto database = for_reading(path, access != Access::reading_only_file);
         check_soundness(*database);
         if (access == Access::writing) {
             database = std::make_unique<SQLite::Database>(path, SQLite::OPEN_READWRITE | SQLite::OPEN_NOMUTEX);

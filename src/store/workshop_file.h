@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/cells/problem.h"
+#include "core/cells/still_wanted.h"
 
 #include "core/shop/shop_records.h"
 
@@ -20,8 +21,10 @@ public:
     // another window writes, opens for reading: see access(). One of an older version that may only be read is read
     // from a copy in memory that is brought up to date.
     [[nodiscard]] static Result<std::unique_ptr<WorkshopFile>> open(const std::string& path);
-    // A whole copy as it is now; `path` must not exist yet. Throws where it cannot be written.
-    void back_up(const std::string& path);
+    // A whole copy of the workshop at `from` as it is now, also while a window writes it. Objects where something is at
+    // `to`, or it cannot be written; not wanted any more, it stops. Either way nothing half done stays at `to`.
+    [[nodiscard]] static Result<bool> copy(const std::string& from, const std::string& to,
+                                           const StillWanted& wanted = {});
     ~WorkshopFile();
     WorkshopFile(const WorkshopFile&) = delete;
     WorkshopFile& operator=(const WorkshopFile&) = delete;

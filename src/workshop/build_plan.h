@@ -9,10 +9,10 @@
 #include "core/build/pack_joints.h"
 #include "core/cells/chemistry.h"
 #include "core/cells/id.h"
+#include "core/cells/still_wanted.h"
 #include "exchange/library_toml.h"
 
 #include <array>
-#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -74,8 +74,6 @@ struct BuildPlan {
     std::vector<std::string> row;
     [[nodiscard]] const LayoutProposal* now() const { return proposals.empty() ? nullptr : &proposals[chosen]; }
 };
-// Asked between the pieces of long work; false: nobody waits for it any more, what is there is handed out.
-using StillWanted = std::function<bool()>;
 [[nodiscard]] BuildPlan plan_build(
     const BuildQuestion& question, const StillWanted& wanted = [] { return true; });
 // The chosen layout as those moves have it, with its currents and checks, within the time of a hand's movement; steps

@@ -50,7 +50,8 @@ std::optional<AssemblyState> state_named(const std::string& stage) {
 
 class Importer {
 public:
-    Importer(Workshop& shop, const fs::path& folder) : shop_(shop), folder_(folder) {
+    Importer(Workshop& shop, const fs::path& folder, const ImportWatch& watch)
+        : shop_(shop), folder_(folder), watch_(watch) {
         for (const Lot& lot : shop.lots())
             known_.lots[lot.label] = lot.id;
         for (const Assembly& p : shop.packs())
@@ -86,6 +87,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             Instrument instrument;
             instrument.name = row.name;
             instrument.kind = row.kind;
@@ -102,6 +105,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             const auto id = shop_.receive().add_lot(Lot{0, row.label, row.source, row.received, row.note, row.cost});
             if (auto done = placed(id, file, row.line); !done)
                 return done;
@@ -116,6 +121,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             if (!known_.lots.contains(row.lot))
                 return Problem{file.string(), row.line, said("lot {} is not known. Add it to lots.csv.", row.lot)};
             Assembly pack;
@@ -157,6 +164,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             const auto code = parse_unit_code(row.code);
             if (!code)
                 return Problem{file.string(), row.line, code.problem().sentence};
@@ -187,6 +196,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             const auto moment = row.taken.empty() ? std::optional(shop_.now()) : normal_moment(row.taken);
             if (!moment)
                 return Problem{file.string(), row.line,
@@ -222,6 +233,8 @@ private:
         };
         std::map<std::string, Build> builds;
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             if (!known_.units.contains(row.unit))
                 return Problem{file.string(), row.line, said("unit {} is not known.", row.unit)};
             Build& build = builds[row.build];
@@ -264,6 +277,8 @@ private:
                          [](const auto& a, const auto& b) { return a.build.priority < b.build.priority; });
         int place = 0;
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             if (!row.like.empty())
                 return Problem{file.string(), row.line,
                                said("\"Like\" names a file of survivors; a folder has none. Leave it blank.")};
@@ -296,6 +311,8 @@ private:
         if (!rows)
             return rows.problem();
         for (const auto& row : rows.value()) {
+            if (auto wanted = next(file, rows.value().size()); !wanted)
+                return wanted;
             if (!known_.builds.contains(row.build))
                 return Problem{file.string(), row.line,
                                said("build {} is not known. Add it to builds.csv or wanted.csv.", row.build)};
@@ -322,6 +339,8 @@ private:
         if (!dates)
             return dates.problem();
         for (const fs::path& path : files) {
+            if (auto wanted = next("logs", files.size()); !wanted)
+                return wanted;
             const auto unit_id = shop_.find_unit(path.stem().string());
             if (!unit_id)
                 return Problem{path.string(), 0, unit_id.problem().sentence};
@@ -339,18 +358,30 @@ private:
         return true;
     }
 
+    // A problem where nobody wants the rest any more.
+    Result<bool> next(const fs::path& file, std::size_t rows) {
+        row_ = file == file_ ? row_ + 1 : 1;
+        file_ = file;
+        if (!watch_ || watch_({file.filename().string(), row_, rows}))
+            return true;
+        return Problem{folder_.string(), 0, said("was not brought in: you stopped it. Everything is as it was.")};
+    }
+
     Workshop& shop_;
     fs::path folder_;
+    const ImportWatch& watch_;
+    fs::path file_; // that is being read
+    std::size_t row_ = 0;
     Known known_;
 };
 
 } // namespace
 
-Result<bool> Workshop::import_folder(const std::string& folder) {
+Result<bool> Workshop::import_folder(const std::string& folder, const ImportWatch& watch) {
     if (auto problem = session_.objection())
         return *problem;
     const exchange::Library before = library();
-    auto done = session_.batch([&] { return Importer(*this, folder).run(); });
+    auto done = session_.batch([&] { return Importer(*this, folder, watch).run(); });
     if (!done)
         inventory_.set_library(before);
     return done;

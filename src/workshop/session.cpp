@@ -1,7 +1,5 @@
 #include "workshop/session.h"
 
-#include <filesystem>
-
 #include "store/connection.h"
 
 namespace ingot {
@@ -110,17 +108,6 @@ Result<bool> Session::batch(const std::function<Result<bool>()>& work) {
         emit changed(changes);
     }
     return out;
-}
-
-Result<bool> Session::back_up(const std::string& path) {
-    if (std::filesystem::exists(path))
-        return Problem{path, 0, said("is there already. Choose another name; nothing was written.")};
-    try {
-        file_->back_up(path);
-        return true;
-    } catch (const std::exception& exception) {
-        return Problem{path, 0, said("could not be written ({}). Choose another place.", exception.what())};
-    }
 }
 
 void Session::record_event(const std::string& what, const std::string& subject, const std::string& detail) {

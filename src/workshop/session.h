@@ -34,8 +34,6 @@ public:
     [[nodiscard]] const std::string& path() const { return file_->path(); }
     [[nodiscard]] Access access() const { return file_->access(); }
     [[nodiscard]] bool writable() const { return access() == Access::writing; }
-    // A whole copy of the file as it is now. Objects to a path where something is.
-    Result<bool> back_up(const std::string& path);
     // Why nothing can be written here; nothing where it can.
     [[nodiscard]] std::optional<Problem> objection() const;
 

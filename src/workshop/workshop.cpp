@@ -51,6 +51,10 @@ Workshop::Workshop(std::unique_ptr<store::WorkshopFile> file, exchange::Library 
     connect(&session_, &Session::changed, this, &Workshop::changed);
 }
 
+Result<bool> Workshop::copy(const std::string& from, const std::string& to, const StillWanted& wanted) {
+    return store::WorkshopFile::copy(from, to, wanted);
+}
+
 void Workshop::hand_to(const QObject& owner) {
     session_.moveToThread(owner.thread());
     moveToThread(owner.thread());

@@ -4,6 +4,7 @@
 
 #include "workshop/build.h"
 #include "workshop/catalogue.h"
+#include "workshop/import_folder.h"
 #include "workshop/inventory.h"
 #include "workshop/ledger.h"
 #include "workshop/match.h"
@@ -30,6 +31,10 @@ public:
     [[nodiscard]] static Result<std::unique_ptr<Workshop>> create(const std::string& path, const std::string& name);
     [[nodiscard]] static Result<std::unique_ptr<Workshop>> open(const std::string& path);
 
+    // A whole copy of a workshop's file as it is now, open or not; a job may do it. See store::WorkshopFile::copy.
+    [[nodiscard]] static Result<bool> copy(const std::string& from, const std::string& to,
+                                           const StillWanted& wanted = {});
+
     // Opened by a job, it lives where `owner` lives from now on. Called by the job.
     void hand_to(const QObject& owner);
 
@@ -39,7 +44,6 @@ public:
     [[nodiscard]] std::string name() const { return catalogue_.setting("name"); }
     [[nodiscard]] Access access() const { return session_.access(); }
     [[nodiscard]] bool writable() const { return session_.writable(); }
-    Result<bool> back_up(const std::string& path) { return session_.back_up(path); }
 
     // --- What is there ---
     [[nodiscard]] const Inventory& inventory() const { return inventory_; }
@@ -80,7 +84,7 @@ public:
 
     // Brings in a folder of open files (lots, packs, units, readings, builds, logs), each row by the same step as by
     // hand. All or nothing.
-    Result<bool> import_folder(const std::string& folder);
+    Result<bool> import_folder(const std::string& folder, const ImportWatch& watch = {});
 
 signals:
     void changed(const ingot::ChangeSet& changes);

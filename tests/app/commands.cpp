@@ -355,12 +355,71 @@ TEST_CASE("Columns that were moved, hidden and sorted are so again") {
 TEST_CASE("A backup is a workshop of its own; over an existing file it is refused") {
     Window w;
     const std::string copy = w.file("copy.ingot");
-    REQUIRE(w.shop().back_up(copy).ok());
-    CHECK_FALSE(w.shop().back_up(copy).ok());
+    REQUIRE(Workshop::copy(w.shop().path(), copy).ok());
+    CHECK_FALSE(Workshop::copy(w.shop().path(), copy).ok());
     const auto opened = Workshop::open(copy);
     REQUIRE(opened.ok());
     CHECK(opened.value()->ledger().counts().measurements == w.shop().ledger().counts().measurements);
     CHECK(opened.value()->writable());
+}
+
+TEST_CASE("A workshop is backed up beside the work, and over an existing file it is refused") {
+    Window w;
+    auto* back_up = w.find<QAction>("back_up");
+    const std::string copy = w.file("copy.ingot");
+    Window::answer_file(copy);
+    back_up->trigger();
+    CHECK(back_up->text().contains(QStringLiteral("Stop"))); // nobody waited for it
+    REQUIRE(w.wait_for([&] { return w.window.told().contains(QStringLiteral("Backed up to")); }));
+    CHECK_FALSE(back_up->text().contains(QStringLiteral("Stop")));
+    CHECK(Workshop::open(copy).value()->ledger().counts().measurements == w.shop().ledger().counts().measurements);
+
+    const std::string stopped = w.file("stopped.ingot");
+    Window::answer_file(stopped);
+    back_up->trigger();
+    back_up->trigger();
+    REQUIRE(w.wait_for([&] { return !back_up->text().contains(QStringLiteral("Stop")); }));
+    // Stopped, or whole by then; never half of it.
+    if (std::filesystem::exists(stopped))
+        CHECK(Workshop::open(stopped).ok());
+    else
+        CHECK(w.window.told().contains(QStringLiteral("There is no copy")));
+    CHECK_FALSE(std::filesystem::exists(stopped + ".part"));
+}
+
+TEST_CASE("A folder comes in beside the window, and stopped it leaves everything as it was") {
+    const Temporary folder;
+    const std::string empty = folder.file("empty.ingot");
+    REQUIRE(Workshop::create(empty, "Fellside Hut & Trail Trust"));
+    Window w(empty);
+    const QString demo = QString::fromStdString(Workshop::shipped_folder("demo"));
+    auto* busy = w.find<QLabel>("busy");
+    const auto begun = [&] {
+        w.window.take_file(demo); // as if it were dropped on the window
+        CHECK(w.window.workshop() == nullptr);
+        CHECK(busy->isVisible());
+    };
+    begun();
+    w.press(QStringLiteral("Stop"));
+    REQUIRE(w.wait_for([&] { return w.window.workshop() != nullptr; }));
+    CHECK(w.window.told().contains(QStringLiteral("you stopped it")));
+    CHECK(w.shop().units().empty());
+    CHECK(w.shop().packs().empty());
+    CHECK_FALSE(busy->isVisible());
+
+    begun();
+    REQUIRE(w.wait_for([&] { return w.window.workshop() != nullptr; }));
+    CHECK(w.window.told().contains(QStringLiteral("was brought in")));
+    CHECK(w.shop().units().size() > 100);
+    CHECK(w.window.route()->isEnabled());
+    w.go(Station::receive);
+    CHECK(w.window.current_view() == w.window.view(Station::receive));
+
+    const std::size_t units = w.shop().units().size();
+    begun(); // the same again: refused by its first row, the workshop is open again as it was
+    REQUIRE(w.wait_for([&] { return w.window.workshop() != nullptr; }));
+    CHECK_FALSE(w.window.told().contains(QStringLiteral("was brought in")));
+    CHECK(w.shop().units().size() == units);
 }
 
 TEST_CASE("The arrows walk the whole route and on to its rooms") {

@@ -359,6 +359,29 @@ TEST_CASE("K34: every page stays inside a small window, sideways too, and with l
     CHECK(w.window.findChild<app::EvidencePanel*>()->isVisible());
 }
 
+TEST_CASE("Every page of the demo is seen whole at 1280 x 720") {
+    Window w;
+    w.window.resize(1280, 720);
+    w.settle();
+    const auto* stack = w.window.findChild<QStackedWidget*>();
+    const auto* room = qobject_cast<QScrollArea*>(stack->parentWidget()->parentWidget());
+    REQUIRE(room != nullptr);
+    const auto fits = [&](const QString& name) {
+        w.settle();
+        INFO(name.toStdString() << ": " << stack->height() << " of " << room->viewport()->height());
+        CHECK(room->verticalScrollBar()->maximum() == 0);
+        CHECK(room->horizontalScrollBar()->maximum() == 0);
+    };
+    for (int i = 0; i < station_count; ++i) {
+        w.window.go_to(static_cast<Station>(i));
+        fits(app::station_name(static_cast<Station>(i)));
+    }
+    for (int i = 0; i < app::room_count; ++i) {
+        w.window.go_to(static_cast<app::Room>(i));
+        fits(w.window.current_view()->windowTitle() + QString::number(i));
+    }
+}
+
 TEST_CASE("A file that is dropped goes where it belongs: workshop, log, folder") {
     Window w;
     const Temporary folder;
@@ -371,8 +394,8 @@ TEST_CASE("A file that is dropped goes where it belongs: workshop, log, folder")
     w.settle();
     CHECK(w.shop().name() == "Other shop");
     w.window.take_file(QString::fromStdString(Workshop::shipped_folder("demo")));
+    REQUIRE(w.wait_for([&] { return w.window.told().contains(QStringLiteral("brought in")); }));
     CHECK(w.shop().units().size() >= 420);
-    CHECK(w.window.told().contains(QStringLiteral("brought in")));
 }
 
 TEST_CASE("What the window said is in a log file of limited size") {

@@ -52,7 +52,7 @@ Level level_of_slots(const Arena& arena, const Slots& slots) {
     return level_of(arena, sums_of(arena, slots));
 }
 
-const Pulse always = [] { return true; };
+const StillWanted always = [] { return true; };
 
 } // namespace
 

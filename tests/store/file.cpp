@@ -135,6 +135,40 @@ TEST_CASE("The second window reads, and sees what the first one writes") {
     CHECK(WorkshopFile::open(path).value()->access() == Access::writing);
 }
 
+TEST_CASE("A copy holds what is acknowledged by then, and nothing half done stays where none came about") {
+    const Temporary folder;
+    const std::string path = made(folder);
+    const auto first = WorkshopFile::open(path);
+    auto& db = first.value()->connection().database();
+    db.exec("INSERT INTO meta VALUES ('name', 'in the log only')"); // of what is written ahead
+    const std::string to = folder.file("copy.ingot");
+    // Whatever it had come to when nobody wanted it any more.
+    db.exec("WITH RECURSIVE number(n) AS (SELECT 1 UNION ALL SELECT n + 1 FROM number WHERE n < 5000) "
+            "INSERT INTO meta SELECT 'filling ' || n, hex(zeroblob(100)) FROM number");
+    int patience = 3;
+    CHECK_FALSE(WorkshopFile::copy(path, to, [&] { return --patience > 0; }).ok());
+    CHECK_FALSE(WorkshopFile::copy(path, to, [] { return false; }).ok());
+    CHECK_FALSE(WorkshopFile::copy(folder.file("none.ingot"), to).ok());
+    CHECK_FALSE(WorkshopFile::copy(path, folder.file("no/such/folder.ingot")).ok());
+    CHECK_FALSE(std::filesystem::exists(to));
+    CHECK_FALSE(std::filesystem::exists(to + ".part"));
+
+    int asked = 0;
+    REQUIRE(WorkshopFile::copy(path, to, [&] { return ++asked > 0; }).ok());
+    CHECK(asked > 0);
+    CHECK_FALSE(WorkshopFile::copy(path, to).ok());
+    const auto copy = WorkshopFile::open(to);
+    REQUIRE(copy.ok());
+    CHECK(copy.value()->connection().database().execAndGet("SELECT value FROM meta WHERE key = 'name'").getString() ==
+          "in the log only");
+    db.exec("UPDATE meta SET value = 'later' WHERE key = 'name'"); // the writer was not disturbed
+    CHECK(copy.value()->connection().database().execAndGet("SELECT value FROM meta WHERE key = 'name'").getString() ==
+          "in the log only");
+
+    std::filesystem::permissions(path, std::filesystem::perms::owner_read);
+    CHECK(WorkshopFile::copy(path, folder.file("of-read-only.ingot")).ok());
+}
+
 TEST_CASE("The writer's lock ends with its process, however it ends") {
     const Temporary folder;
     const std::string path = made(folder);

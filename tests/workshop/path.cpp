@@ -153,6 +153,27 @@ TEST_CASE("An import that fails anywhere leaves nothing behind") {
     CHECK(shop->units().empty());
 }
 
+TEST_CASE("A folder that nobody wants any more leaves nothing behind, whichever row it had come to") {
+    const Temporary folder;
+    auto shop = Workshop::create(folder.file("s.ingot"), "s").value();
+    std::map<std::string, std::size_t> rows; // of each file
+    for (const char* stop_at : {"lots.csv", "units.csv", "readings.csv", "builds.csv", "logs", ""}) {
+        CAPTURE(stop_at);
+        const auto done = shop->import_folder(Workshop::shipped_folder("demo"), [&](const ImportProgress& now) {
+            CHECK(now.row >= 1);
+            CHECK(now.row <= now.rows);
+            rows[now.file] = now.rows;
+            return now.file != stop_at || now.row < now.rows;
+        });
+        CHECK(done.ok() == std::string(stop_at).empty());
+        const LedgerCounts counts = shop->ledger().counts();
+        CHECK((counts.lots + counts.packs + counts.units + counts.measurements + counts.runs + counts.builds == 0) ==
+              !done.ok());
+        CHECK(shop->units().empty() == !done.ok());
+    }
+    CHECK(rows["units.csv"] == shop->units().size());
+}
+
 TEST_CASE("A log makes a capacity reading with its conditions") {
     const Temporary folder;
     const auto shop = demo(folder);

@@ -5,6 +5,7 @@
 #include "app/shell/main_window.h"
 #include "exchange/pool_csv.h"
 #include "exchange/text_file.h"
+#include "workshop/job.h"
 #include "workshop/wording.h"
 
 #include <QApplication>
@@ -30,7 +31,14 @@ FileCommands::FileCommands(MainWindow& window, QMenu* menu) : QObject(&window), 
     menu->addAction(tr("&Open workshop…"), QKeySequence::Open, this, &FileCommands::ask_open);
     recent_menu_ = menu->addMenu(tr("Open &recent"));
     menu->addSeparator();
-    menu->addAction(tr("&Back the workshop up…"), this, &FileCommands::back_up);
+    back_up_ = menu->addAction(QString(), this, &FileCommands::back_up);
+    back_up_->setObjectName(QStringLiteral("back_up"));
+    copying_ = new Job(this);
+    connect(copying_, &Job::failed, this, [this](const Problem& problem) {
+        show_copying();
+        emit told(wording::problem(problem), true);
+    });
+    show_copying();
     menu->addAction(tr("Bring in a &folder of open files…"), this, &FileCommands::ask_folder);
     menu->addAction(tr("&Export the pool as CSV…"), this, &FileCommands::export_pool);
     menu->addSeparator();
@@ -52,8 +60,16 @@ QStringList FileCommands::recent() const {
     return existing;
 }
 
-// A whole copy of the file as it is now, while it is open.
+void FileCommands::show_copying() {
+    back_up_->setText(copying_->busy() ? tr("Stop &backing up") : tr("&Back the workshop up…"));
+}
+
+// A whole copy of the file as it is now, while it is open and worked in.
 void FileCommands::back_up() {
+    if (copying_->busy()) {
+        copying_->stop();
+        return;
+    }
     Workshop* shop = workshop();
     if (shop == nullptr)
         return;
@@ -65,10 +81,20 @@ void FileCommands::back_up() {
         tr("Workshops (*.ingot)"));
     if (path.isEmpty())
         return;
-    if (const auto done = shop->back_up(path.toStdString()); !done)
-        emit told(wording::problem(done.problem()), true);
-    else
-        emit told(tr("Backed up to %1. To go back to it, open that file; this one stays as it is.").arg(path), false);
+    copying_->begin<Result<bool>>(
+        [from = shop->path(), to = path.toStdString()](const Job::Token& token) {
+            return Workshop::copy(from, to, [&token] { return token.wanted(); });
+        },
+        [this, path](const Result<bool>& done) {
+            show_copying();
+            if (!done)
+                emit told(wording::problem(done.problem()), true);
+            else
+                emit told(tr("Backed up to %1. To go back to it, open that file; this one stays as it is.").arg(path),
+                          false);
+        });
+    emit told(tr("Backing up to %1 …").arg(path), false);
+    show_copying();
 }
 
 // Name and place in one form; the place follows the name until somebody chooses another (N50).
@@ -149,17 +175,7 @@ void FileCommands::ask_folder() {
     const QString folder =
         QFileDialog::getExistingDirectory(&window_, tr("Folder with lots.csv, packs.csv, units.csv, readings.csv"));
     if (!folder.isEmpty())
-        import_folder(folder);
-}
-
-void FileCommands::import_folder(const QString& folder) {
-    Workshop* shop = workshop();
-    if (shop == nullptr)
-        return;
-    if (const auto done = shop->import_folder(folder.toStdString()); !done)
-        emit told(wording::problem(done.problem()), true);
-    else
-        emit told(tr("%1 was brought in.").arg(folder), false);
+        window_.bring_in(folder);
 }
 
 void FileCommands::export_pool() {

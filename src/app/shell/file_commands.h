@@ -3,12 +3,14 @@
 
 #include <QObject>
 
+class QAction;
 class QMenu;
 class QWidget;
 
 namespace ingot {
+class Job;
 class Workshop;
-}
+} // namespace ingot
 
 namespace ingot::app {
 
@@ -21,7 +23,6 @@ public:
     void ask_new();
     void ask_open();
     void open_demo();
-    void import_folder(const QString& folder);
     void remember(const QString& path);
     [[nodiscard]] QStringList recent() const; // that are still there, newest first
 
@@ -33,11 +34,14 @@ private:
     void ask_folder();
     void export_pool();
     void back_up();
+    void show_copying();
     void fill_recent();
     [[nodiscard]] Workshop* workshop(); // says so when none is open
 
     MainWindow& window_;
     QMenu* recent_menu_ = nullptr;
+    QAction* back_up_ = nullptr; // or, while it is under way, stops it
+    Job* copying_ = nullptr;
 };
 
 } // namespace ingot::app

@@ -96,9 +96,10 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     opening_ = new Job(this);
     opening_->setObjectName(QStringLiteral("explaining")); // what is shown follows it
     connect(opening_, &Job::failed, this, [this](const Problem& problem) {
-        start_->set_opening({});
+        start_->set_busy({});
         tell(wording::problem(problem), true);
     });
+    connect(start_, &StartPage::stop_wanted, opening_, &Job::stop);
     stack_->addWidget(start_);
     middle->addWidget(new PagesInRoom(pages, central), 1);
     evidence_ = new EvidencePanel(central);
@@ -265,125 +266,6 @@ QString MainWindow::told() const {
     return messages_->shown();
 }
 
-bool MainWindow::is_open(const QString& path) const {
-    return workshop_ && QFileInfo(path).canonicalFilePath() ==
-                            QFileInfo(QString::fromStdString(workshop_->path())).canonicalFilePath();
-}
-
-// What was being opened is not what is wanted any more: it would take the place of what was opened or made since.
-void MainWindow::leave_opening() {
-    opening_->drop();
-    start_->set_opening({});
-}
-
-bool MainWindow::open_file(const QString& path) {
-    leave_opening();
-    if (is_open(path)) {
-        tell(tr("This workshop is open already."), false);
-        return true;
-    }
-    return may_leave_runs() && take_opened(path, Workshop::open(path.toStdString()));
-}
-
-void MainWindow::open_beside(const QString& path, const std::function<void(bool)>& then, const Make& make) {
-    const auto over = [this, then](bool opened) {
-        start_->set_opening({});
-        if (then)
-            then(opened);
-    };
-    if (is_open(path) || !may_leave_runs()) {
-        over(open_file(path));
-        return;
-    }
-    start_->set_opening(QFileInfo(path).completeBaseName());
-    using Opened = std::shared_ptr<Result<std::unique_ptr<Workshop>>>;
-    opening_->begin<Opened>(
-        [this, make, path = path.toStdString()](const Job::Token&) {
-            const auto made = make ? make(path) : Result<bool>(true);
-            auto opened = std::make_shared<Result<std::unique_ptr<Workshop>>>(
-                made ? Workshop::open(path) : Result<std::unique_ptr<Workshop>>(made.problem()));
-            if (*opened)
-                opened->value()->hand_to(*this);
-            return opened;
-        },
-        // A run may have begun in the old workshop meanwhile.
-        [this, path, over](const Opened& opened) { over(may_leave_runs() && take_opened(path, std::move(*opened))); });
-}
-
-bool MainWindow::take_opened(const QString& path, Result<std::unique_ptr<Workshop>> opened) {
-    if (!opened) {
-        tell(wording::problem(opened.problem()), true);
-        return false;
-    }
-    event_log::note(QStringLiteral("opened ") + path);
-    adopt(std::move(opened).value());
-    file_->remember(path);
-    return true;
-}
-
-QStringList MainWindow::last_opened() const {
-    return file_->recent().mid(0, 1);
-}
-
-bool MainWindow::make_file(const QString& path, const QString& name) {
-    leave_opening();
-    if (!may_leave_runs())
-        return false;
-    auto made = Workshop::create(path.toStdString(), name.toStdString());
-    if (!made) {
-        tell(wording::problem(made.problem()), true);
-        return false;
-    }
-    adopt(std::move(made).value());
-    file_->remember(path);
-    return true;
-}
-
-void MainWindow::adopt(std::unique_ptr<Workshop> workshop) {
-    drop_pages();
-    undo_->clear();
-    work_menu_->clear();
-    overdue_.reset();
-    shelf_.reset();
-    meter_.reset();
-    clock_->set_shelf({});
-    workshop_ = std::move(workshop);
-    messages_->clear();
-    call_->read(); // what was cried of the old workshop sounds no longer
-    meter_ = std::make_unique<MeterHand>(
-        *workshop_, [this] { return current_page_; }, meter_live_);
-    connect(meter_.get(), &MeterHand::told, this, &MainWindow::tell);
-    connect(meter_.get(), &MeterHand::meter_wanted, this, [this] { go_to(Room::meter); });
-    overdue_ = std::make_unique<OverdueWatch>(*workshop_, nullptr);
-    connect(overdue_.get(), &OverdueWatch::alarmed, this, &MainWindow::alarm);
-    shelf_ = std::make_unique<ShelfWatch>(*workshop_, nullptr);
-    connect(shelf_.get(), &ShelfWatch::due, this, [this](const std::vector<ClockEvent>& readings) {
-        clock_->set_shelf(readings);
-        show_bench();
-    });
-    overdue_->look();
-    connect(workshop_.get(), &Workshop::changed, this, &MainWindow::refresh_soon);
-    (void)view(Station::test); // runs that were left going are looked for at once
-    route_->setEnabled(true);
-    setWindowTitle(QStringLiteral("%1 – %2").arg(QString::fromStdString(workshop_->name()), tr("Ingot")));
-    if (workshop_->access() == Access::reading_other_window)
-        tell(tr("This workshop is open in another window. Here it can be read, not changed."), false);
-    else if (workshop_->access() == Access::reading_only_file)
-        tell(tr("This workshop's file is read-only. It can be read, not changed; copy it to a place where you may "
-                "write."),
-             false);
-    // The first station where something waits.
-    const auto waiting = workshop_->waiting();
-    Station first = Station::receive;
-    for (int i = 0; i < station_count; ++i)
-        if (waiting[static_cast<std::size_t>(i)] > 0) {
-            first = static_cast<Station>(i);
-            break;
-        }
-    go_to(first);
-    refresh();
-}
-
 BenchView* MainWindow::bench() const {
     auto* test = qobject_cast<TestStation*>(views_[static_cast<std::size_t>(Station::test)]);
     return test == nullptr ? nullptr : test->bench();
@@ -494,20 +376,6 @@ void MainWindow::overrule(Id unit) {
             name, overrule, [this, unit] { return workshop_->sort().withdraw_overrule(unit); }, refused));
 }
 
-bool MainWindow::may_leave_runs() {
-    const BenchView* b = bench();
-    const int running = b == nullptr ? 0 : b->running();
-    if (running == 0)
-        return true;
-    const QString meanwhile =
-        tr("The tester goes on by itself and keeps what it measures; Ingot takes it up when this workshop is opened "
-           "again. Until then nobody here sees what runs hot.");
-    return QMessageBox::warning(this, tr("Runs go on"),
-                                tr("%n bays are running. Leave all the same?", nullptr, running) +
-                                    QStringLiteral("\n\n") + meanwhile,
-                                QMessageBox::Yes | QMessageBox::No, QMessageBox::No) == QMessageBox::Yes;
-}
-
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (!may_leave_runs()) {
         event->ignore();
@@ -540,7 +408,7 @@ void MainWindow::take_file(const QString& path) {
         return;
     }
     if (file.isDir()) {
-        file_->import_folder(path);
+        bring_in(path);
         return;
     }
     go_to(Station::test);

@@ -51,6 +51,9 @@ public:
     using Make = std::function<Result<bool>(const std::string& path)>;
     void open_beside(const QString& path, const std::function<void(bool opened)>& then = {}, const Make& make = {});
     bool make_file(const QString& path, const QString& name);
+    // A folder of open files into the workshop that is open, beside the window: it is put away meanwhile, so that
+    // nobody writes between the rows, and opened again with what came in, or as it was.
+    void bring_in(const QString& folder);
     // The workshop of the last time, where it is still there; a list of one or none.
     [[nodiscard]] QStringList last_opened() const;
     [[nodiscard]] Workshop* workshop() const { return workshop_.get(); }
@@ -90,6 +93,9 @@ private:
     void build_view_menu();
     [[nodiscard]] bool is_open(const QString& path) const;
     void leave_opening();
+    // No workshop is open any more.
+    void put_away();
+    void leave_pages();
     bool take_opened(const QString& path, Result<std::unique_ptr<Workshop>> opened);
     void adopt(std::unique_ptr<Workshop> workshop);
     void drop_pages();

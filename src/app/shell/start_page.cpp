@@ -13,10 +13,15 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
     outer->addStretch(1);
     auto* panel = new Panel(tr("No workshop is open"), this);
     choices_ = panel;
-    opening_ = sentence({}, this);
-    opening_->setAlignment(Qt::AlignHCenter);
-    opening_->hide();
-    outer->addWidget(opening_);
+    busy_ = sentence({}, this);
+    busy_->setAlignment(Qt::AlignHCenter);
+    busy_->setObjectName(QStringLiteral("busy"));
+    busy_->hide();
+    outer->addWidget(busy_);
+    stop_ = new PressButton(tr("&Stop"), this);
+    stop_->hide();
+    outer->addWidget(stop_, 0, Qt::AlignHCenter);
+    connect(stop_, &PressButton::clicked, this, &StartPage::stop_wanted);
     panel->setMaximumWidth(640);
     panel->body()->setSpacing(12);
     panel->body()->addWidget(
@@ -45,10 +50,11 @@ StartPage::StartPage(QWidget* parent) : QWidget(parent) {
     connect(demo, &PressButton::clicked, this, &StartPage::demo_wanted);
 }
 
-void StartPage::set_opening(const QString& name) {
-    opening_->setText(tr("Opening %1 …").arg(name));
-    opening_->setVisible(!name.isEmpty());
-    choices_->setVisible(name.isEmpty());
+void StartPage::set_busy(const QString& sentence, bool may_stop) {
+    busy_->setText(sentence);
+    busy_->setVisible(!sentence.isEmpty());
+    stop_->setVisible(may_stop);
+    choices_->setVisible(sentence.isEmpty());
 }
 
 void StartPage::set_recent(const QStringList& files) {

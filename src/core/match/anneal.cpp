@@ -196,7 +196,7 @@ Slots stock_of(const Arena& arena, const Slots& slots, const AnnealPlan& plan) {
 
 } // namespace
 
-Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan, const Pulse& pulse) {
+Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan, const StillWanted& still_wanted) {
     Random random(plan.seed);
     Slots slots = start;
     Slots stock = stock_of(arena, slots, plan);
@@ -213,7 +213,7 @@ Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan, con
     for (long move = 0; move < plan.moves; ++move) {
         if ((move & 255) == 0) {
             heat *= cooling;
-            if ((move & 4095) == 0 && !pulse())
+            if ((move & 4095) == 0 && !still_wanted())
                 break;
         }
         const auto p = static_cast<std::size_t>(random.below(used));

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/cells/random.h"
+#include "core/cells/still_wanted.h"
 #include "core/match/problem.h"
 
 #include <cstdint>
@@ -61,8 +62,6 @@ struct Extremes {
 // The largest S x P units (locked ones included), leaving out those marked in `avoid` while enough others remain.
 [[nodiscard]] std::vector<int> largest(const Arena& arena, const std::vector<char>& avoid);
 
-using Pulse = std::function<bool()>; // false: stop
-
 // --- exact.cpp: depth-first search with a loss budget; no locks ---
 struct ExactResult {
     Slots slots; // empty if nothing better than asked was found
@@ -73,11 +72,11 @@ struct ExactResult {
 };
 // Largest smallest group sum; `known_mah` is already reached by somebody.
 [[nodiscard]] ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget,
-                                          const Pulse& pulse = {});
+                                          const StillWanted& still_wanted = {});
 // Least levelness with every group at or above the floor, better than `known_levelness`. `context` holds other groups
 // that are fixed and count in the spread.
 [[nodiscard]] ExactResult level_exactly(const Arena& arena, long floor_mah, double known_levelness, long node_budget,
-                                        const Extremes& context = {}, const Pulse& pulse = {});
+                                        const Extremes& context = {}, const StillWanted& still_wanted = {});
 
 // --- anneal.cpp ---
 struct AnnealPlan {
@@ -89,16 +88,17 @@ struct AnnealPlan {
     std::vector<char> avoid; // of them, not these; empty: all
     std::uint64_t seed = 1;
 };
-[[nodiscard]] Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan, const Pulse& pulse);
+[[nodiscard]] Slots anneal(const Arena& arena, const Slots& start, const AnnealPlan& plan,
+                           const StillWanted& still_wanted);
 // Complete re-splits of pairs of groups (P up to 8), hot at first, always at or above the floor once reached.
 [[nodiscard]] Slots resplit_pairs(const Arena& arena, const Slots& start, long floor_mah, int rounds, double heat,
-                                  std::uint64_t seed, const Pulse& pulse);
+                                  std::uint64_t seed, const StillWanted& still_wanted);
 // Exact re-levelling of a few groups at a time, the others fixed.
 [[nodiscard]] Slots relevel_subsets(const Arena& arena, const Slots& start, long floor_mah, int groups_at_once,
-                                    int rounds, std::uint64_t seed, const Pulse& pulse);
+                                    int rounds, std::uint64_t seed, const StillWanted& still_wanted);
 
 // --- level_large.cpp: many units a group ---
 [[nodiscard]] Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, std::uint64_t seed,
-                                const Pulse& pulse);
+                                const StillWanted& still_wanted);
 
 } // namespace ingot::matching

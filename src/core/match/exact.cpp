@@ -18,9 +18,9 @@ public:
     enum class Goal { usable, levelness };
 
     Depth(const Arena& arena, Goal goal, long floor_mah, double known_levelness, long node_budget,
-          const Extremes& context, const Pulse& pulse)
+          const Extremes& context, const StillWanted& still_wanted)
         : arena_(arena), goal_(goal), floor_(floor_mah), best_level_(known_levelness), nodes_left_(node_budget),
-          pulse_(pulse) {
+          still_wanted_(still_wanted) {
         left_.resize(static_cast<std::size_t>(arena.size()));
         for (int i = 0; i < arena.size(); ++i)
             left_[static_cast<std::size_t>(i)] = i;
@@ -42,7 +42,7 @@ private:
     // False: the budget is spent, or nobody wants the answer any more.
     bool next_node() {
         constexpr long look = 4096;
-        if (--nodes_left_ % look == 0 && pulse_ && !pulse_())
+        if (--nodes_left_ % look == 0 && still_wanted_ && !still_wanted_())
             nodes_left_ = 0;
         return nodes_left_ > 0;
     }
@@ -192,7 +192,7 @@ private:
     long floor_;
     double best_level_;
     long nodes_left_;
-    const Pulse& pulse_;
+    const StillWanted& still_wanted_;
     std::vector<int> left_; // arena indices, falling capacity
     std::vector<int> picked_;
     std::vector<Extremes> extremes_;
@@ -202,14 +202,15 @@ private:
 
 } // namespace
 
-ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget, const Pulse& pulse) {
+ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, long node_budget,
+                            const StillWanted& still_wanted) {
     // From the bound down in growing steps: near the bound the budget is small and failing is cheap.
     ExactResult result;
     result.usable_mah = known_mah;
     long nodes = node_budget;
     for (long step = 0; known_mah < bound_mah; step = 2 * step + 1) {
         const long floor = std::max(known_mah + 1, bound_mah - step);
-        ExactResult tried = Depth(arena, Depth::Goal::usable, floor, 0, nodes, {}, pulse).run();
+        ExactResult tried = Depth(arena, Depth::Goal::usable, floor, 0, nodes, {}, still_wanted).run();
         if (!tried.slots.empty()) {
             result.slots = tried.slots;
             result.usable_mah = tried.usable_mah;
@@ -228,8 +229,8 @@ ExactResult maximise_usable(const Arena& arena, long bound_mah, long known_mah, 
 }
 
 ExactResult level_exactly(const Arena& arena, long floor_mah, double known_levelness, long node_budget,
-                          const Extremes& context, const Pulse& pulse) {
-    return Depth(arena, Depth::Goal::levelness, floor_mah, known_levelness, node_budget, context, pulse).run();
+                          const Extremes& context, const StillWanted& still_wanted) {
+    return Depth(arena, Depth::Goal::levelness, floor_mah, known_levelness, node_budget, context, still_wanted).run();
 }
 
 } // namespace ingot::matching

@@ -160,7 +160,7 @@ std::vector<std::size_t> partners_of(std::size_t a, const std::vector<Sums>& sum
 } // namespace
 
 Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int rounds, std::uint64_t seed,
-                  const Pulse& pulse) {
+                  const StillWanted& still_wanted) {
     Slots slots = start;
     if (arena.series < 2 || arena.parallel < 2)
         return slots;
@@ -178,7 +178,7 @@ Slots level_large(const Arena& arena, const Slots& start, long floor_mah, int ro
     Level best_level = level_of(arena, sums);
     std::vector<char> settled(sums.size(), 0);
     constexpr std::size_t partners_tried = 3;
-    for (int round = 0; round < rounds && pulse(); ++round) {
+    for (int round = 0; round < rounds && still_wanted(); ++round) {
         std::size_t worst = sums.size();
         double farthest = near_enough;
         for (std::size_t g = 0; g < sums.size(); ++g) {

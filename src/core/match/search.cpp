@@ -106,19 +106,20 @@ private:
                 constexpr int tries = 12;
                 for (int i = 0; i < tries && strict_level_.usable_mah < bound_ && !stopped_; ++i)
                     offer_strict(level_large(bare, i == 0 ? strict_ : shaken(strict_, i), bound_, budget(400),
-                                             problem_.seed, pulse()),
+                                             problem_.seed, still_wanted()),
                                  bound_);
             } else if (arena_.has_locks() && arena_.parallel <= small_parallel)
                 offer_strict(annealed({strict_, {}}, bound_, 300'000), bound_);
             else
-                offer_strict(level_large(arena_, strict_, bound_, budget(400), problem_.seed, pulse()), bound_);
+                offer_strict(level_large(arena_, strict_, bound_, budget(400), problem_.seed, still_wanted()), bound_);
         }
         proved_ = strict_level_.usable_mah >= bound_;
         if (proved_ || arena_.has_locks() || arena_.parallel > exact_parallel)
             return;
         const Arena part = within_budget(strict_level_.usable_mah + 1);
         constexpr long nodes = 4'000'000;
-        const ExactResult exact = maximise_usable(part, bound_, strict_level_.usable_mah, budget_long(nodes), pulse());
+        const ExactResult exact =
+            maximise_usable(part, bound_, strict_level_.usable_mah, budget_long(nodes), still_wanted());
         if (!exact.slots.empty())
             offer_strict(exact.slots, bound_);
         proved_ = exact.exhausted;
@@ -212,7 +213,7 @@ private:
                 const bool tiny = arena_.wanted() <= tiny_units;
                 offer(annealed(starts[i], floor_, tiny ? 12'000 : moves()));
                 if (!tiny)
-                    offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, problem_.seed + i, pulse()));
+                    offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, problem_.seed + i, still_wanted()));
             }
             report(0.3 + 0.3 * static_cast<double>(i + 1) / static_cast<double>(starts.size()));
         }
@@ -241,8 +242,9 @@ private:
             offer(annealed(from_best ? Start{best_, {}} : start, floor_, moves(), seed, heat));
             // Where the floor leaves little room single exchanges break it; splits of two groups need not.
             constexpr int splits = 3000;
-            offer(resplit_pairs(arena_, from_best ? best_ : start.slots, floor_, splits, usual_heat, seed, pulse()));
-            offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, seed, pulse()));
+            offer(resplit_pairs(arena_, from_best ? best_ : start.slots, floor_, splits, usual_heat, seed,
+                                still_wanted()));
+            offer(resplit_pairs(arena_, best_, floor_, budget(200), 0.0, seed, still_wanted()));
             quiet = best_level_.levelness < worth_while * before ? 0 : quiet + 1;
             report(0.6 + 0.3 * round / most);
         }
@@ -257,7 +259,8 @@ private:
     void level_tiny() {
         const Arena part = within_budget(floor_);
         constexpr long nodes = 3'000'000;
-        const ExactResult exact = level_exactly(part, floor_, best_level_.levelness, budget_long(nodes), {}, pulse());
+        const ExactResult exact =
+            level_exactly(part, floor_, best_level_.levelness, budget_long(nodes), {}, still_wanted());
         if (!exact.slots.empty())
             offer(exact.slots);
     }
@@ -272,14 +275,14 @@ private:
             if (arena_.wanted() > tiny_units) {
                 constexpr int at_once = 5;
                 offer(relevel_subsets(arena_, start, floor_, at_once, budget(arena_.series > 7 ? 2500 : 12),
-                                      problem_.seed, pulse()));
+                                      problem_.seed, still_wanted()));
             }
             return;
         }
         constexpr double heat = 0.004;
-        Slots slots = resplit_pairs(arena_, start, floor_, budget(6000), heat, problem_.seed, pulse());
+        Slots slots = resplit_pairs(arena_, start, floor_, budget(6000), heat, problem_.seed, still_wanted());
         offer(slots);
-        offer(resplit_pairs(arena_, best_, floor_, budget(2000), 0.0, problem_.seed + 7, pulse()));
+        offer(resplit_pairs(arena_, best_, floor_, budget(2000), 0.0, problem_.seed + 7, still_wanted()));
     }
 
     void level_many(const std::vector<Start>& starts) {
@@ -287,7 +290,7 @@ private:
         for (std::size_t i = starts.size(); i-- > 0 && !stopped_;) {
             if (best_level_.usable_mah >= floor_ && best_level_.levelness < level_enough)
                 break;
-            offer(level_large(arena_, starts[i].slots, floor_, rounds, problem_.seed, pulse()));
+            offer(level_large(arena_, starts[i].slots, floor_, rounds, problem_.seed, still_wanted()));
             report(0.3 + 0.6 * static_cast<double>(starts.size() - i) / static_cast<double>(starts.size()));
         }
     }
@@ -363,9 +366,10 @@ private:
             const Slots from = i == 0 ? at : shaken(at, i);
             const auto seed = problem_.seed + static_cast<std::uint64_t>(i);
             constexpr double heat = 0.002;
-            Slots found = arena_.parallel <= small_parallel
-                              ? resplit_pairs(part, from, floor_, budget(400), i == 0 ? 0.0 : heat, seed, pulse())
-                              : level_large(part, from, floor_, budget(400), seed, pulse());
+            Slots found =
+                arena_.parallel <= small_parallel
+                    ? resplit_pairs(part, from, floor_, budget(400), i == 0 ? 0.0 : heat, seed, still_wanted())
+                    : level_large(part, from, floor_, budget(400), seed, still_wanted());
             for (int& u : found)
                 u = whole[static_cast<std::size_t>(u)];
             if (reach(found) > reach(slots))
@@ -413,7 +417,7 @@ private:
         plan.candidates = std::min(arena_.size(), within_budget(floor_mah).size());
         plan.candidates = std::min(plan.candidates, arena_.wanted() + std::max(16, arena_.wanted() / 2));
         plan.avoid = start.avoid;
-        return anneal(arena_, start.slots, plan, pulse());
+        return anneal(arena_, start.slots, plan, still_wanted());
     }
 
     [[nodiscard]] std::optional<Slots> slots_of(const Groups& groups) const {
@@ -445,7 +449,7 @@ private:
         return std::max(1L, static_cast<long>(static_cast<double>(n) * problem_.effort));
     }
 
-    Pulse pulse() {
+    StillWanted still_wanted() {
         return [this] {
             if (!stopped_ && observer_ && !observer_({share_, nullptr}))
                 stopped_ = true;

@@ -148,7 +148,7 @@ void apply_split(Slots& slots, std::size_t a, std::size_t b, std::size_t paralle
 } // namespace
 
 Slots resplit_pairs(const Arena& arena, const Slots& start, long floor_mah, int rounds, double heat, std::uint64_t seed,
-                    const Pulse& pulse) {
+                    const StillWanted& still_wanted) {
     constexpr int most_parallel = 8;
     if (arena.parallel > most_parallel || arena.parallel < 2 || arena.series < 2 || arena.has_locks())
         return start;
@@ -162,7 +162,7 @@ Slots resplit_pairs(const Arena& arena, const Slots& start, long floor_mah, int 
     Slots best = slots;
     int idle = 0;
     for (int round = 0; round < rounds; ++round) {
-        if ((round & 15) == 0 && !pulse())
+        if ((round & 15) == 0 && !still_wanted())
             break;
         const double share = static_cast<double>(round) / rounds;
         const double now_hot = heat * (1 - share) * (1 - share);
@@ -202,7 +202,7 @@ Slots resplit_pairs(const Arena& arena, const Slots& start, long floor_mah, int 
 }
 
 Slots relevel_subsets(const Arena& arena, const Slots& start, long floor_mah, int groups_at_once, int rounds,
-                      std::uint64_t seed, const Pulse& pulse) {
+                      std::uint64_t seed, const StillWanted& still_wanted) {
     Slots slots = start;
     if (arena.has_locks() || arena.series < 2)
         return slots;
@@ -210,7 +210,7 @@ Slots relevel_subsets(const Arena& arena, const Slots& start, long floor_mah, in
     const auto parallel = static_cast<std::size_t>(arena.parallel);
     const int at_once = std::min(groups_at_once, arena.series);
     for (int round = 0; round < rounds; ++round) {
-        if (!pulse())
+        if (!still_wanted())
             break;
         const std::vector<Sums> sums = sums_of(arena, slots);
         // The two groups that make the widest spread, and others at random.
