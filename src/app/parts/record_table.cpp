@@ -210,7 +210,7 @@ void RecordTable::size_columns() {
 // As wide as they need, and as far apart as there is room for.
 void RecordTable::spread_columns() {
     constexpr int farthest = 18; // a head on the right and the next one on the left do not touch
-    constexpr int nearest = 6;
+    constexpr int nearest = 8;
     constexpr int widest = 380;
     std::vector<int> shown;
     int needed = 0;
@@ -221,8 +221,8 @@ void RecordTable::spread_columns() {
             shown.push_back(column);
             needed += std::min(columnWidth(column), widest);
         }
-    const int room = viewport()->width() - needed;
-    const int apart = shown.empty() ? 0 : std::clamp(room / static_cast<int>(shown.size()), nearest, farthest);
+    const int room = (viewport()->width() - needed) / std::max(1, static_cast<int>(shown.size()));
+    const int apart = room < nearest ? farthest : std::min(room, farthest); // what has to be scrolled gets all of it
     for (const int column : shown)
         setColumnWidth(column, std::min(columnWidth(column), widest) + apart);
     quiet_ = false;

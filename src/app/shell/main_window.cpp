@@ -156,7 +156,8 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
 
 MainWindow::~MainWindow() {
     qApp->removeEventFilter(this);
-    drop_pages(); // before the workshop, which they write to
+    opening_->drop(); // its work hands what it opened to this window
+    drop_pages();     // before the workshop, which they write to
 }
 
 void MainWindow::build_top_bar(QBoxLayout* outer) {
