@@ -42,7 +42,7 @@ ProofPicture::ProofPicture(QWidget* parent) : Painted(parent) {
 }
 
 QSize ProofPicture::minimumSizeHint() const {
-    return {scaled(360), scaled(236)};
+    return {scaled(360), scaled(216)};
 }
 
 void ProofPicture::set(const PackProof& proof, const ProofLimits& limits, int group) {

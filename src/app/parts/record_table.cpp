@@ -61,8 +61,8 @@ void dress_table(QTableView& table) {
 RecordTable::RecordTable(const QString& name, QWidget* parent) : QTableView(parent), filter_(new RecordFilter(this)) {
     setObjectName(name);
     setModel(filter_);
-    setItemDelegate(new StruckDelegate(this));
     dress_table(*this);
+    setItemDelegate(new StruckDelegate(this));
     setSelectionMode(ExtendedSelection);
     setWordWrap(false);
     setTabKeyNavigation(false);
