@@ -75,7 +75,6 @@ TEST_CASE("Triage says what stands out and by how much") {
     CHECK(wording::triage_summary(r).contains(QStringLiteral("Group 3 stands out: 0.190")));
 }
 
-// Common practice, no source.
 TEST_CASE("A reason speaks of all its groups, and only of what was read") {
     const TriageCase pack;
     Explanation e;
@@ -109,6 +108,7 @@ TEST_CASE("A reason speaks of all its groups, and only of what was read") {
     CHECK(has("they hold less and sag more than their siblings"));
 }
 
+// Common practice, no source.
 TEST_CASE("N40, N45: a step says what keeps it from a short; joining says what is never soldered") {
     const auto how = [](BuildTask task) { return wording::build_task_how(task); };
     CHECK(how(BuildTask::rings).contains(QStringLiteral("ring on every plus end")));

@@ -12,7 +12,14 @@ namespace ingot::app {
 
 namespace {
 constexpr double box_gap = 7;
+
+// The largest type, from `size` down to `smallest`, in which the words fit.
+void set_fitting_type(QPainter& painter, const QString& words, double width, int size, int smallest, bool bold) {
+    do
+        painter.setFont(type(size, bold));
+    while (QFontMetricsF(painter.font()).horizontalAdvance(words) > width && --size >= smallest);
 }
+} // namespace
 
 FigureBoxes::FigureBoxes(const QString& name, QWidget* parent) : Painted(parent) {
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
@@ -69,12 +76,7 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
         const QRectF whole = box(i);
         const bool active = i == active_;
         painter.setPen(active ? c.steel : c.muted);
-        int title_size = 12;
-        constexpr int smallest_title = 10;
-        do
-            painter.setFont(type(title_size, active));
-        while (QFontMetricsF(painter.font()).horizontalAdvance(b.title) > whole.width() &&
-               --title_size >= smallest_title);
+        set_fitting_type(painter, b.title, whole.width(), 12, 10, active);
         const double title_height = scaled(18);
         painter.drawText(QRectF(whole.left(), 0, whole.width(), title_height), Qt::AlignLeft | Qt::AlignVCenter,
                          QFontMetricsF(painter.font()).elidedText(b.title, Qt::ElideRight, whole.width()));
@@ -95,11 +97,7 @@ void FigureBoxes::paintEvent(QPaintEvent* /*event*/) {
             continue;
         }
         painter.setPen(c.ink);
-        int size = 20;
-        constexpr int smallest = 11; // a figure that is cut says another one
-        do
-            painter.setFont(type(size, true));
-        while (QFontMetricsF(painter.font()).horizontalAdvance(shown) > field.width() && --size > smallest);
+        set_fitting_type(painter, shown, field.width(), 20, 12, true); // a figure that is cut says another one
         painter.drawText(field, Qt::AlignRight | Qt::AlignVCenter, shown);
         if (active) { // the caret
             painter.setPen(QPen(c.steel, 2));

@@ -16,6 +16,7 @@
 #include "workshop/job.h"
 #include "workshop/wording.h"
 
+#include <QDir>
 #include <QFileInfo>
 #include <QMenu>
 #include <QMessageBox>
@@ -131,10 +132,14 @@ void MainWindow::bring_in(const QString& folder) {
         tell(tr("This workshop can only be read here: nothing was brought in."), true);
         return;
     }
-    if (opening_->busy() || !may_leave_runs())
+    if (opening_->busy()) {
+        tell(tr("Another workshop is being opened. Bring the folder in when it is there."), true);
+        return;
+    }
+    if (!may_leave_runs())
         return;
     const QString path = QString::fromStdString(workshop_->path());
-    const QString name = QFileInfo(folder).fileName();
+    const QString name = QDir(folder).dirName();
     put_away();
     start_->set_busy(tr("Bringing in %1 …").arg(name), true);
     struct Again {
