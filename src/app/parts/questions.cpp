@@ -83,7 +83,7 @@ void QuestionBox::accept() {
         if (field.says->isVisibleTo(this) || (field.required && field.edit->text().trimmed().isEmpty())) {
             field.edit->setFocus();
             field.edit->selectAll();
-            adjustSize();
+            grow();
             return;
         }
     QDialog::accept();
@@ -96,7 +96,16 @@ bool QuestionBox::ask() {
     for (std::size_t i = 1; i < inputs_.size(); ++i)
         setTabOrder(inputs_[i - 1], inputs_[i]);
     inputs_.front()->setFocus();
+    adjustSize();
+    grow();
     return exec() == QDialog::Accepted;
+}
+
+// As high as its rows ask for: Qt itself stops at two thirds of the screen and lets lines vanish.
+void QuestionBox::grow() {
+    layout()->activate();
+    const int wanted = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(width()) : sizeHint().height();
+    resize(width(), std::max(height(), wanted));
 }
 
 std::optional<QString> ask_line(QWidget* parent, const QString& title, const QString& question, const QString& first,

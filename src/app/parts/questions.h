@@ -41,6 +41,7 @@ private:
     };
     QLineEdit* add_field(const QString& name, const QString& first, Objection objection, bool required);
     void look_again();
+    void grow();
 
     std::vector<Field> fields_;
     std::vector<QWidget*> inputs_; // in the order of the rows
