@@ -72,6 +72,7 @@ int main(int argc, char** argv) {
           {Further::as_asked, false, "rest, terminals and the further kind of reading that it asks for"},
           {Further::by_chance, false, "rest, terminals and one further kind of reading, by chance"},
           {Further::by_chance, true, "the same, the causes of 40 other packs of the shop being known"},
+          {Further::as_asked, true, "the further kind that it asks for, those causes being known"},
           {Further::followed, true, "up to three readings as it asks for them, those causes being known"},
           {Further::none, false, "rest readings alone"}}) {
         std::printf("%s\n", words);

@@ -147,9 +147,11 @@ inline TriageKnowledge taught(shops::Shop shop, std::uint64_t first_seed, int pa
     for (int i = 0; i < packs; ++i) {
         const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
         Outcome outcome;
-        if (!known.faults.empty())
-            outcome.cause = *fault_from(known.faults.front().first);
-        outcomes.push_back(outcome);
+        outcome.causes.clear();
+        for (const auto& [fault, groups] : known.faults)
+            outcome.causes.push_back({*fault_from(fault), groups});
+        outcome.causes = in_order(std::move(outcome.causes));
+        outcomes.push_back(std::move(outcome));
     }
     return learned(shipped, {}, outcomes);
 }

@@ -3,7 +3,9 @@
 #include "exchange/csv.h"
 
 #include <QLocale>
+#include <QRegularExpression>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ingot::figures {
@@ -77,6 +79,19 @@ double last_digit(const QString& text) {
 
 std::optional<double> typed(const QString& text) {
     return exchange::parse_number(text.trimmed().replace(QChar(minus), QLatin1Char('-')).toStdString());
+}
+
+std::optional<std::vector<int>> typed_groups(const QString& text, int series) {
+    static const QRegularExpression between(QStringLiteral("[\\s,;]+"));
+    std::vector<int> out;
+    for (const QString& part : text.split(between, Qt::SkipEmptyParts)) {
+        bool number = false;
+        const int group = part.toInt(&number);
+        if (!number || group < 1 || group > series || std::find(out.begin(), out.end(), group) != out.end())
+            return std::nullopt;
+        out.push_back(group);
+    }
+    return out.empty() ? std::nullopt : std::optional(out);
 }
 
 } // namespace ingot::figures

@@ -5,6 +5,7 @@
 #include <QString>
 
 #include <optional>
+#include <vector>
 
 namespace ingot::figures {
 
@@ -26,6 +27,9 @@ QString plain(double value, int digits);
 
 // What a person typed: decimal point or comma; nothing if it is not one number.
 std::optional<double> typed(const QString& text);
+// "3, 5": groups of a pack of so many, each once, as they were typed; nothing where one is no group of it, or none is
+// there.
+std::optional<std::vector<int>> typed_groups(const QString& text, int series);
 // What one step of its last digit is worth.
 double last_digit(const QString& text);
 

@@ -110,7 +110,10 @@ public:
     // What was read of the pack while it was whole, opened or not, explained on the job's thread.
     void explain_as_it_came(Job& job, Id pack, std::function<void(const Explained&)> then) const;
     // What it turned out to be, once it was opened or mended, held against what was said of it.
-    Result<bool> record_outcome(Id pack, Fault cause, std::vector<int> groups, const Explained& said);
+    // Each fault that was found with its groups; none, or "healthy": nothing was wrong.
+    Result<bool> record_outcome(Id pack, std::vector<NamedFault> causes, const Explained& said);
+    // What the units that came out of it say it was, by what they measured so far; empty where they tell nothing.
+    [[nodiscard]] std::vector<NamedFault> causes_by_units(Id pack) const;
     [[nodiscard]] std::optional<Outcome> outcome(Id pack) const;
     [[nodiscard]] std::vector<Outcome> outcomes() const;
     // Of packs of one kind (chemistry, groups in series, cells per unit), the pack itself left out.

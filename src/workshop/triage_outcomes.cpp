@@ -1,5 +1,6 @@
 // What packs turned out to be, and what the shop learns from it.
 #include "core/triage/pack_case.h"
+#include "core/triage/unit_causes.h"
 #include "workshop/job.h"
 #include "workshop/receive.h"
 #include "workshop/triage.h"
@@ -36,34 +37,60 @@ void TriageService::explain_as_it_came(Job& job, Id id, std::function<void(const
                          std::move(then));
 }
 
-Result<bool> TriageService::record_outcome(Id id, Fault cause, std::vector<int> groups, const Explained& explained) {
+Result<bool> TriageService::record_outcome(Id id, std::vector<NamedFault> causes, const Explained& explained) {
     const Assembly* p = inventory_.pack(id);
     if (p == nullptr)
         return no_such_pack();
-    std::sort(groups.begin(), groups.end());
-    groups.erase(std::unique(groups.begin(), groups.end()), groups.end());
-    for (const int g : groups)
-        if (g < 1 || g > p->layout.series)
-            return Problem{"", 0, said("{} has groups 1 to {}; there is no group {}.", p->label, p->layout.series, g)};
     Outcome outcome;
-    outcome.cause = cause;
-    outcome.groups = std::move(groups);
+    outcome.causes = in_order(std::move(causes));
+    std::string codes;
+    for (const auto& [fault, groups] : outcome.causes) {
+        for (const int g : groups)
+            if (g < 1 || g > p->layout.series)
+                return Problem{"", 0,
+                               said("{} has groups 1 to {}; there is no group {}.", p->label, p->layout.series, g)};
+        codes += codes.empty() ? "" : ", ";
+        codes += code(fault);
+    }
     if (!explained.explanations.empty()) {
-        outcome.first = explained.explanations.front().fault;
-        outcome.first_groups = explained.explanations.front().groups;
+        outcome.first = named_by(explained.explanations.front());
         outcome.first_stated = explained.explanations.front().probability;
     }
     for (const Explanation& e : explained.explanations)
-        if (e.fault == outcome.cause && e.groups == outcome.groups)
+        if (named_by(e) == outcome.causes)
             outcome.cause_stated += e.probability;
     const std::string label = p->label;
     return session_.step(
         [&] {
             session_.remarks.add(
                 Particular{0, id, 0, ParticularKind::true_cause, write_outcome(outcome), session_.now()});
-            session_.record_event("true cause recorded", label, code(cause));
+            session_.record_event("true cause recorded", label, codes);
         },
         ChangeSet::remark(id, 0));
+}
+
+std::vector<NamedFault> TriageService::causes_by_units(Id id) const {
+    const Assembly* p = inventory_.pack(id);
+    const Chemistry* chemistry = p != nullptr ? inventory_.chemistry_of(*p) : nullptr;
+    if (chemistry == nullptr)
+        return {};
+    std::vector<TestedUnit> units;
+    for (const UnitState& unit : inventory_.units())
+        if (unit.record.pack == id && unit.record.group > 0) {
+            TestedUnit& tested = units.emplace_back();
+            tested.group = unit.record.group;
+            if (unit.facts.capacity_ah)
+                tested.capacity_ah = unit.facts.capacity_ah->value;
+            if (unit.facts.self_discharge_ah_per_day)
+                tested.leak_ah_per_day = unit.facts.self_discharge_ah_per_day->value;
+        }
+    if (units.empty())
+        return {};
+    std::vector<std::optional<double>> group_v(static_cast<std::size_t>(p->layout.series));
+    for (const GroupReading& r : as_it_came(*p).readings)
+        if (r.condition == Condition::rest)
+            group_v[static_cast<std::size_t>(r.group) - 1] = r.voltage_v;
+    return ingot::causes_by_units(group_v, units, p->layout, *chemistry);
 }
 
 std::optional<Outcome> TriageService::outcome(Id pack) const {

@@ -220,6 +220,15 @@ QString groups(const std::vector<int>& groups) {
     return (groups.size() == 1 ? tr("group %1") : tr("groups %1")).arg(and_list(numbers));
 }
 
+QString faults(const std::vector<NamedFault>& faults) {
+    QStringList each;
+    for (const auto& [which, where] : faults) {
+        const QString name = each.isEmpty() ? fault(which) : fault(which).toLower();
+        each << (where.empty() ? name : tr("%1, %2").arg(name, groups(where)));
+    }
+    return each.join(QStringLiteral("; "));
+}
+
 namespace {
 
 QString latched_reason(const TriageCase& pack) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/triage/explain.h"
+#include "core/triage/outcomes.h"
 #include "core/triage/ways.h"
 #include "core/worth/worth.h"
 
@@ -14,6 +15,8 @@ QString fault(Fault fault);
 QString chance(double probability);
 // "group 3", "groups 3 and 4", "the pack".
 QString groups(const std::vector<int>& groups);
+// "Dead group, group 3; weak group, groups 1 and 5".
+QString faults(const std::vector<NamedFault>& faults);
 // One sentence: what in the readings speaks for it.
 QString reason(const Explanation& explanation, const TriageCase& pack);
 QString reading_kind(ReadingKind kind);

@@ -252,7 +252,7 @@ TEST_CASE("The shop's book: a row a lot, walked by keys, selected by a lot's lab
     dead.probability = 0.93;
     said.explanations.push_back(dead);
     const Id pack = w.shop().packs().front().id;
-    REQUIRE(w.shop().triage().record_outcome(pack, Fault::dead_group, {1}, said));
+    REQUIRE(w.shop().triage().record_outcome(pack, {{Fault::dead_group, {1}}}, said));
     w.settle();
     CHECK(stated->parts().back().value.contains(QStringLiteral("1 of 1 right")));
     CHECK(book->evidence().notes.join(QLatin1Char(' ')).contains(QStringLiteral("Of 1 pack it is known")));

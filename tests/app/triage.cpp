@@ -147,8 +147,63 @@ TEST_CASE("N51: what it turned out to be is recorded from Triage, with what was 
     w.scan(QStringLiteral("what it turned out to be"));
     REQUIRE(w.wait_for([&] { return w.shop().triage().outcome(id).has_value(); }));
     CHECK(first.startsWith(QStringLiteral("Dead group")));
-    CHECK(w.shop().triage().outcome(id)->groups == std::vector<int>{3});
+    CHECK(w.shop().triage().outcome(id)->causes == std::vector<NamedFault>{{Fault::dead_group, {3}}});
     CHECK(w.window.told().contains(QStringLiteral("Right first in 1 of 1 pack")));
+}
+
+TEST_CASE("N51: several faults of a pack are typed each with its groups; what contradicts itself is objected to") {
+    Window w;
+    const Id id = pack_at_triage(w, "MOW-97 · pack 2", 6);
+    w.key(Qt::Key_F5);
+    for (const char* volts : {"3.70", "3.70", "0.12", "3.70", "3.70", "3.70"})
+        w.scan(QString::fromLatin1(volts));
+    QStringList objected;
+    Window::answer([&objected](QWidget* dialog) {
+        const auto line = [dialog](const char* name) {
+            return dialog->findChild<QLineEdit*>(QStringLiteral("cause_") + QLatin1String(name));
+        };
+        auto* combo = dialog->findChild<QComboBox*>(QStringLiteral("cause"));
+        auto* sound = dialog->findChild<QCheckBox*>(QStringLiteral("cause_healthy"));
+        const auto enter = [&] {
+            QTest::keyClick(dialog, Qt::Key_Return);
+            for (const QLabel* label : dialog->findChildren<QLabel*>(QStringLiteral("objection")))
+                if (label->isVisibleTo(dialog))
+                    objected << label->text();
+        };
+        CHECK(line("dead-group")->text() == QStringLiteral("3")); // as was said
+        const auto type = [](QLineEdit* into, const char* words) {
+            into->setFocus();
+            into->selectAll();
+            QTest::keyClicks(into, QString::fromLatin1(words));
+        };
+        line("dead-group")->clear();
+        enter(); // nothing at all
+        sound->click();
+        type(line("weak-group"), "5");
+        enter(); // both
+        sound->click();
+        type(line("weak-group"), "5, 9");
+        enter(); // no such group
+        CHECK(combo->currentText() == QStringLiteral("As typed below"));
+        // Nothing is squeezed by what is said below it.
+        CHECK(line("weak-group")->height() == line("dead-group")->height());
+        type(line("dead-group"), "3");
+        type(line("weak-group"), "5; 2");
+        type(line("imbalance"), "All");
+        type(line("leaking-cell"), "?");
+        enter();
+    });
+    w.scan(QStringLiteral("what it turned out to be"));
+    REQUIRE(w.wait_for([&] { return w.shop().triage().outcome(id).has_value(); }));
+    REQUIRE(objected.size() == 3);
+    CHECK(objected[0].contains(QStringLiteral("Say what was found")));
+    CHECK(objected[1].contains(QStringLiteral("Take one of them back")));
+    CHECK(objected[2].contains(QStringLiteral("from 1 to 6")));
+    CHECK(w.shop().triage().outcome(id)->causes == std::vector<NamedFault>{{Fault::dead_group, {3}},
+                                                                           {Fault::leaking_cell, {}},
+                                                                           {Fault::weak_group, {2, 5}},
+                                                                           {Fault::imbalance, {}}});
+    CHECK(w.window.told().contains(QStringLiteral("Right first in 0 of 1 pack")));
 }
 
 TEST_CASE("Triage: a minus is asked for twice") {

@@ -85,10 +85,8 @@ TEST_CASE("N51: what was stated is held against what packs turned out to be, wit
     std::vector<Outcome> outcomes;
     const auto add = [&](double stated, bool right) {
         Outcome& o = outcomes.emplace_back();
-        o.cause = Fault::dead_group;
-        o.groups = {2};
-        o.first = right ? Fault::dead_group : Fault::weak_group;
-        o.first_groups = {2};
+        o.causes = {{Fault::dead_group, {2}}};
+        o.first = {{right ? Fault::dead_group : Fault::weak_group, {2}}};
         o.first_stated = stated;
     };
     for (int i = 0; i < 10; ++i)

@@ -106,7 +106,7 @@ TEST_CASE("Nickel levels itself: out of balance is less likely there, until the 
     CHECK(library().triage.levels_itself < 0.6);
     CHECK(of_any(low(library().triage), Fault::imbalance) < of_any(low(as_lithium), Fault::imbalance));
     Outcome seen;
-    seen.cause = Fault::imbalance;
+    seen.causes = {{Fault::imbalance, {}}};
     const TriageKnowledge taught = learned(library().triage, std::vector<Outcome>(60, seen));
     CHECK(taught.levels_itself > 0.8);
     CHECK(of_any(low(taught), Fault::imbalance) > of_any(low(as_lithium), Fault::imbalance));

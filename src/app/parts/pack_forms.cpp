@@ -3,13 +3,11 @@
 #include "app/parts/questions.h"
 #include "workshop/bay_rules.h"
 #include "workshop/figures.h"
-#include "workshop/triage_wording.h"
 #include "workshop/wording.h"
 
 #include <QComboBox>
 #include <QCoreApplication>
 #include <QLineEdit>
-#include <QRegularExpression>
 
 #include <map>
 
@@ -19,19 +17,6 @@ namespace {
 
 QString tr(const char* text) {
     return QCoreApplication::translate("ingot::app", text);
-}
-
-// "3, 5"; nothing where one is no group of the pack.
-std::optional<std::vector<int>> groups_in(const QString& text, int series) {
-    std::vector<int> out;
-    for (const QString& part : text.split(QRegularExpression(QStringLiteral("[ ,;]+")), Qt::SkipEmptyParts)) {
-        bool number = false;
-        const int g = part.toInt(&number);
-        if (!number || g < 1 || g > series)
-            return std::nullopt;
-        out.push_back(g);
-    }
-    return out;
 }
 
 Objection whole_number(int most) {
@@ -224,42 +209,6 @@ std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& works
     out.tray = tray->text().trimmed().toStdString();
     out.matched_by = matched->text().simplified().toStdString();
     return out;
-}
-
-std::optional<CauseAnswer> ask_cause(QWidget* parent, const Assembly& pack, const Explained& said) {
-    std::vector<CauseAnswer> choices;
-    QStringList names;
-    constexpr std::size_t most_said = 6;
-    for (const Explanation& e : said.explanations) {
-        if (choices.size() == most_said)
-            break;
-        choices.push_back({e.fault, e.groups});
-        names << (e.groups.empty() ? wording::fault(e.fault)
-                                   : tr("%1, %2").arg(wording::fault(e.fault), wording::groups(e.groups)));
-    }
-    for (int f = 0; f < fault_count; ++f) {
-        choices.push_back({static_cast<Fault>(f), {}});
-        names << tr("%1, groups as typed").arg(wording::fault(static_cast<Fault>(f)));
-    }
-    QuestionBox box(
-        parent, tr("What it turned out to be"),
-        tr("What was found in %1? The chances that Ingot states are held against it, and packs of this kind "
-           "are expected accordingly.")
-            .arg(QString::fromStdString(pack.label)));
-    auto* combo = new QComboBox(&box);
-    combo->setObjectName(QStringLiteral("cause"));
-    combo->addItems(names);
-    box.add_row(tr("Cause"), combo);
-    const QLineEdit* groups =
-        box.add_optional_line(tr("Groups (3, 5)"), {}, [series = pack.layout.series](const QString& text) {
-            return groups_in(text, series) ? QString() : tr("Give numbers of groups from 1 to %1.").arg(series);
-        });
-    if (!box.ask())
-        return std::nullopt;
-    CauseAnswer answer = choices[static_cast<std::size_t>(combo->currentIndex())];
-    if (!groups->text().trimmed().isEmpty())
-        answer.groups = groups_in(groups->text(), pack.layout.series).value();
-    return answer;
 }
 
 } // namespace ingot::app

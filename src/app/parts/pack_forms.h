@@ -1,9 +1,8 @@
-// Questions about a pack as a whole: what a person knows of it, how it is laid out, what it turned out to be.
+// Questions about a pack as a whole: what a person knows of it, and how it is laid out.
 #pragma once
 
 #include "core/measure/run.h"
 #include "core/shop/found_parts.h"
-#include "core/triage/outcomes.h"
 #include "workshop/receive.h"
 #include "workshop/workshop.h"
 
@@ -36,12 +35,5 @@ struct LayoutAnswer {
 [[nodiscard]] std::optional<FoundParts> ask_found_parts(QWidget* parent, const Assembly& pack, const FoundParts& known);
 // Of one lot; the roll that was used last is offered.
 [[nodiscard]] std::optional<LooseUnits> ask_loose_units(QWidget* parent, const Workshop& workshop, Id lot);
-
-struct CauseAnswer {
-    Fault cause = Fault::healthy;
-    std::vector<int> groups;
-};
-// What was said of it first; then every fault with the groups to be typed.
-[[nodiscard]] std::optional<CauseAnswer> ask_cause(QWidget* parent, const Assembly& pack, const Explained& said);
 
 } // namespace ingot::app

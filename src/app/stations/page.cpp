@@ -1,5 +1,6 @@
 #include "app/stations/page.h"
 
+#include "app/parts/cause_form.h"
 #include "app/parts/pack_forms.h"
 #include "app/parts/questions.h"
 #include "app/print/label_sheet.h"
@@ -61,10 +62,10 @@ void Page::add_particulars(EvidenceContent& content, Id pack) const {
         else if (kind != ParticularKind::true_cause && kind != ParticularKind::hours)
             content.notes << tr("%1: %2").arg(wording::particular(kind), QString::fromStdString(value));
     if (const auto outcome = workshop_.triage().outcome(pack))
-        content.notes << (outcome->groups.empty()
-                              ? tr("Turned out to be: %1.").arg(wording::fault(outcome->cause))
-                              : tr("Turned out to be: %1, %2.")
-                                    .arg(wording::fault(outcome->cause), wording::groups(outcome->groups)));
+        content.notes << tr("Turned out to be: %1.").arg(wording::faults(outcome->causes));
+    else if (const auto causes = workshop_.triage().causes_by_units(pack); !causes.empty())
+        content.notes << tr("As its units read: %1. Record what it turned out to be (Work).")
+                             .arg(wording::faults(causes).toLower());
 }
 
 void Page::ask_pack_particulars(Id pack) {
@@ -105,8 +106,10 @@ void Page::ask_true_cause(Id pack) {
     }
     workshop_.triage().explain_as_it_came(*recalling_, pack, [this, pack](const Explained& said) {
         const Assembly* record = workshop_.pack(pack);
-        const auto answer = record != nullptr ? ask_cause(this, *record, said) : std::nullopt;
-        if (!answer || !fine(workshop_.triage().record_outcome(pack, answer->cause, answer->groups, said)))
+        const auto causes = record != nullptr
+                                ? ask_causes(this, *record, said, workshop_.triage().causes_by_units(pack))
+                                : std::nullopt;
+        if (!causes || !fine(workshop_.triage().record_outcome(pack, *causes, said)))
             return;
         const Reliability shop = reliability(workshop_.triage().outcomes());
         emit told(tr("Recorded. Right first in %1 of %n packs, where %2 was claimed.", nullptr, shop.packs)

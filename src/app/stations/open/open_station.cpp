@@ -399,24 +399,6 @@ void OpenStation::make_model() {
     model_->setCurrentIndex(model_->findData(QString::fromStdString(model->id)));
 }
 
-namespace {
-
-// "2, 3": groups of the pack, each once; nothing where it says anything else.
-std::optional<std::vector<int>> groups_in(const QString& text, int series) {
-    std::vector<int> out;
-    for (const QString& part :
-         QString(text).replace(QLatin1Char(','), QLatin1Char(' ')).simplified().split(QLatin1Char(' '))) {
-        bool number = false;
-        const int group = part.toInt(&number);
-        if (!number || group < 1 || group > series || std::find(out.begin(), out.end(), group) != out.end())
-            return std::nullopt;
-        out.push_back(group);
-    }
-    return out;
-}
-
-} // namespace
-
 // A model is of one unit: what is printed on a cell is not what a pair of them holds.
 void OpenStation::ask_together() {
     const Assembly* pack = workshop().pack(pack_);
@@ -449,10 +431,11 @@ void OpenStation::ask_groups() {
         tr("Which groups come out, such as 2, 3? The pack stays live around them: cover what is bare, part the "
            "series links first, never bridge two strips."),
         {}, [series](const QString& typed) {
-            return groups_in(typed, series) ? QString() : tr("Give groups from 1 to %1, each once.").arg(series);
+            return figures::typed_groups(typed, series) ? QString()
+                                                        : tr("Give groups from 1 to %1, each once.").arg(series);
         });
     if (text)
-        open_pack(*groups_in(*text, series));
+        open_pack(*figures::typed_groups(*text, series));
 }
 
 void OpenStation::open_pack(const std::vector<int>& groups, bool together) {
