@@ -87,9 +87,14 @@ std::vector<NamedFault> TriageService::causes_by_units(Id id) const {
     if (units.empty())
         return {};
     std::vector<std::optional<double>> group_v(static_cast<std::size_t>(p->layout.series));
+    bool read = false;
     for (const GroupReading& r : as_it_came(*p).readings)
-        if (r.condition == Condition::rest)
+        if (r.condition == Condition::rest) {
             group_v[static_cast<std::size_t>(r.group) - 1] = r.voltage_v;
+            read = true;
+        }
+    if (p->layout.series == 1 && !read) // units that came in without a pack stand so
+        return {};
     return ingot::causes_by_units(group_v, units, p->layout, *chemistry);
 }
 

@@ -56,6 +56,13 @@ LedgerPage::LedgerPage(Workshop& workshop, QWidget* parent) : Page(workshop, par
                            tr("The selected pack or unit at its station"), [this] { work_on_selected(); });
     add_command(tr("&Take the pack back in"), {}, tr("A refused or returned pack waits at Receive again"),
                 [this] { take_back(); });
+    add_command(tr("What the pack turned out to be…"), {},
+                tr("The true cause in the selected pack, or in the selected unit's, once its units are tested"),
+                [this] {
+                    const HistorySubject subject = selected_subject();
+                    const UnitState* unit = this->workshop().unit(subject.unit);
+                    ask_true_cause(unit != nullptr ? unit->record.pack : subject.assembly);
+                });
     add_command(tr("Give the run to another &unit…"), {}, tr("It was made on another unit than was said"),
                 [this] { give_run(); });
     add_command(tr("&Export the list as CSV…"), {}, tr("What is shown, with the columns that are shown"),
@@ -421,6 +428,8 @@ EvidenceContent LedgerPage::evidence() const {
     if (!assembly->created_at.empty())
         content.notes
             << (assembly->came_in() ? tr("Received %1.") : tr("Planned %1.")).arg(text(assembly->created_at).left(10));
+    if (assembly->came_in())
+        add_particulars(content, assembly->id);
     return content;
 }
 

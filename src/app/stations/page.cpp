@@ -190,6 +190,10 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
                              .arg(QString::fromStdString(pack->label))
                              .arg(unit->record.group)
                              .arg(unit->record.place);
+    if (const Id pack = unit->record.pack; !workshop.triage().outcome(pack))
+        if (const auto causes = workshop.triage().causes_by_units(pack); !causes.empty())
+            content.notes << tr("Its pack, as its units read: %1. Record it at Sort or in the Ledger (Work).")
+                                 .arg(wording::faults(causes).toLower());
     if (const Assembly* set = workshop.pack(workshop.inventory().set_of(*unit)))
         content.notes << tr("Of the matched set %1: used whole, until somebody breaks it.")
                              .arg(QString::fromStdString(set->label));

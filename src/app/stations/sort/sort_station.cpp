@@ -98,6 +98,11 @@ void SortStation::add_commands() {
     });
     add_command(tr("&Withdraw an overrule"), {}, tr("The rules decide again for the selected unit"),
                 [this] { withdraw_overrule(); });
+    add_command(tr("What its pack turned out to be…"), {},
+                tr("The true cause in the selected unit's pack, once its units are tested"), [this] {
+                    const UnitState* unit = this->workshop().unit(unit_);
+                    ask_true_cause(unit != nullptr ? unit->record.pack : 0);
+                });
     list_command_ = add_command(tr("As a &list"), QKeySequence::mnemonic(tr("As a &list")),
                                 tr("The model's units as a list: sort, filter, copy, write as CSV"),
                                 [this] { show_list(list_command_->isChecked()); });
