@@ -410,9 +410,12 @@ QString LedgerPage::scan_hint() const {
 
 EvidenceContent LedgerPage::evidence() const {
     const HistorySubject subject = selected_subject();
-    if (subject.unit != 0)
-        return unit_evidence(workshop(), subject.unit);
     EvidenceContent content;
+    if (subject.unit != 0) {
+        content = unit_evidence(workshop(), subject.unit);
+        add_causes_by_units(content, subject.unit);
+        return content;
+    }
     const Assembly* assembly = workshop().assembly(subject.assembly);
     if (assembly == nullptr)
         return content;

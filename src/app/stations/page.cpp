@@ -68,6 +68,15 @@ void Page::add_particulars(EvidenceContent& content, Id pack) const {
                              .arg(wording::faults(causes).toLower());
 }
 
+void Page::add_causes_by_units(EvidenceContent& content, Id id) const {
+    const UnitState* unit = workshop_.unit(id);
+    if (unit == nullptr || workshop_.triage().outcome(unit->record.pack))
+        return;
+    if (const auto causes = workshop_.triage().causes_by_units(unit->record.pack); !causes.empty())
+        content.notes << tr("Its pack, as its units read: %1. Record what it turned out to be (Work).")
+                             .arg(wording::faults(causes).toLower());
+}
+
 void Page::ask_pack_particulars(Id pack) {
     if (workshop_.pack(pack) == nullptr) {
         emit told(tr("Choose a pack first."), true);
@@ -190,10 +199,6 @@ EvidenceContent unit_evidence(const Workshop& workshop, Id id) {
                              .arg(QString::fromStdString(pack->label))
                              .arg(unit->record.group)
                              .arg(unit->record.place);
-    if (const Id pack = unit->record.pack; !workshop.triage().outcome(pack))
-        if (const auto causes = workshop.triage().causes_by_units(pack); !causes.empty())
-            content.notes << tr("Its pack, as its units read: %1. Record it at Sort or in the Ledger (Work).")
-                                 .arg(wording::faults(causes).toLower());
     if (const Assembly* set = workshop.pack(workshop.inventory().set_of(*unit)))
         content.notes << tr("Of the matched set %1: used whole, until somebody breaks it.")
                              .arg(QString::fromStdString(set->label));

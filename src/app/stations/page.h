@@ -114,6 +114,8 @@ protected:
 
     // What a person knows of the pack, as notes of its Evidence.
     void add_particulars(EvidenceContent& content, Id pack) const;
+    // What the units of this unit's pack say it turned out to be, as long as nobody recorded it; where it can be.
+    void add_causes_by_units(EvidenceContent& content, Id unit) const;
     // Asks what a person knows of the pack and notes it.
     void ask_pack_particulars(Id pack);
     // Asks what the pack turned out to be, once what was read of it is explained.

@@ -218,7 +218,7 @@ QWidget* MatchStation::make_choices() {
         combo->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         combo->setMinimumContentsLength(4);
     }
-    constexpr int letters_of_a_chemistry = 8;
+    constexpr int letters_of_a_chemistry = 5;
     chemistry_->setMinimumContentsLength(letters_of_a_chemistry);
     connect(for_, &QComboBox::activated, this, [this] {
         const Id build = for_->currentData().toLongLong();
@@ -230,7 +230,7 @@ QWidget* MatchStation::make_choices() {
     add(tr("build"), for_, 1);
     add(tr("series"), series_);
     add(tr("parallel"), parallel_);
-    add(tr("chemistry"), chemistry_, 3);
+    add(tr("chemistry"), chemistry_, 2);
     add(tr("model"), model_, 2);
     add(tr("tray"), tray_, 1);
     auto* duties = new QWidget(panel);

@@ -509,6 +509,7 @@ EvidenceContent SortStation::evidence() const {
     EvidenceContent content;
     if (unit_ != 0)
         content = unit_evidence(workshop(), unit_);
+    add_causes_by_units(content, unit_);
     return content;
 }
 
