@@ -146,12 +146,10 @@ inline TriageKnowledge taught(shops::Shop shop, std::uint64_t first_seed, int pa
     std::vector<Outcome> outcomes;
     for (int i = 0; i < packs; ++i) {
         const shops::Case known = shops::make(shop, first_seed + static_cast<std::uint64_t>(i));
-        Outcome outcome;
-        outcome.causes.clear();
+        std::vector<NamedFault> causes;
         for (const auto& [fault, groups] : known.faults)
-            outcome.causes.push_back({*fault_from(fault), groups});
-        outcome.causes = in_order(std::move(outcome.causes));
-        outcomes.push_back(std::move(outcome));
+            causes.push_back({*fault_from(fault), groups});
+        outcomes.emplace_back().causes = in_order(std::move(causes));
     }
     return learned(shipped, {}, outcomes);
 }

@@ -133,6 +133,9 @@ TEST_CASE("N51: weeks later the units say what their pack was; Sort records it a
     }));
     CHECK(notes(ledger).contains(QStringLiteral("Turned out to be: Leaking cell, group 4.")));
     Window::answer([](QWidget* dialog) {
+        CHECK(dialog->findChild<QComboBox*>(QStringLiteral("cause"))->currentText() ==
+              QStringLiteral("As recorded: leaking cell, group 4"));
+        CHECK(dialog->findChild<QLineEdit*>(QStringLiteral("cause_leaking-cell"))->text() == QStringLiteral("4"));
         dialog->findChild<QLineEdit*>(QStringLiteral("cause_leaking-cell"))->clear();
         auto* joint = dialog->findChild<QLineEdit*>(QStringLiteral("cause_high-resistance-joint"));
         joint->setFocus();

@@ -204,6 +204,17 @@ TEST_CASE("N51: several faults of a pack are typed each with its groups; what co
                                                                            {Fault::weak_group, {2, 5}},
                                                                            {Fault::imbalance, {}}});
     CHECK(w.window.told().contains(QStringLiteral("Right first in 0 of 1 pack")));
+    // Asked again, Enter leaves what was recorded as it is, also what nobody knew.
+    const auto recorded = w.shop().triage().outcome(id)->causes;
+    Window::answer([](QWidget* dialog) {
+        CHECK(dialog->findChild<QLineEdit*>(QStringLiteral("cause_leaking-cell"))->text() == QStringLiteral("?"));
+        CHECK(dialog->findChild<QLineEdit*>(QStringLiteral("cause_imbalance"))->text() == QStringLiteral("all"));
+        QTest::keyClick(dialog, Qt::Key_Return);
+    });
+    const std::size_t noted = w.shop().inventory().particulars().size();
+    w.scan(QStringLiteral("what it turned out to be"));
+    REQUIRE(w.wait_for([&] { return w.shop().inventory().particulars().size() > noted; }));
+    CHECK(w.shop().triage().outcome(id)->causes == recorded);
 }
 
 TEST_CASE("Triage: a minus is asked for twice") {

@@ -100,6 +100,13 @@ TEST_CASE(
     volts[1] = 7.2; // low, but every cell is there
     CHECK(causes_by_units(volts, modules, row, nickel()).empty());
     CHECK(causes_by_units(level(4, 3.0), modules, row, nickel()) == Named{{Fault::all_discharged, {}}});
+    // Of two modules the other one is the middle.
+    const PackLayout pair{2, 1, 6};
+    CHECK(causes_by_units(Volts{6.5, 7.8}, modules, pair, nickel()) == Named{{Fault::dead_group, {1}}});
+    for (const Fault fault : {Fault::healthy, Fault::latched_board, Fault::all_discharged, Fault::elsewhere})
+        CHECK(concerns_whole_pack(fault));
+    CHECK_FALSE(concerns_whole_pack(Fault::dead_group));
+    CHECK_FALSE(concerns_whole_pack(Fault::imbalance));
     const PackLayout one{1, 1, 1};
     CHECK(causes_by_units(level(1, 0.5), std::vector<TestedUnit>{{1, {}, {}}}, one, lithium()) ==
           Named{{Fault::dead_group, {1}}});

@@ -20,11 +20,6 @@ QString tr(const char* text) {
     return QCoreApplication::translate("ingot::app", text);
 }
 
-bool is_of_groups(Fault fault) {
-    return fault != Fault::healthy && fault != Fault::latched_board && fault != Fault::all_discharged &&
-           fault != Fault::elsewhere;
-}
-
 // One row of the form: of a fault of groups the line where they are typed, of any other a tick.
 struct FaultRow {
     Fault fault{};
@@ -37,14 +32,14 @@ struct FaultRow {
 
 class CauseForm {
 public:
-    CauseForm(QWidget* parent, const Assembly& pack, const Explained& said, const std::vector<NamedFault>& by_units)
+    CauseForm(QWidget* parent, const Workshop& workshop, const Assembly& pack, const Explained& said)
         : series_(pack.layout.series), words_{tr("all"), QStringLiteral("?")},
           box_(parent, tr("What it turned out to be"),
                tr("What was found in %1? Type the groups of each fault (3, 5), %2 for every group, %3 where nobody "
                   "knows which. The chances that Ingot states are held against it, and packs of this kind are expected "
                   "accordingly.")
                    .arg(QString::fromStdString(pack.label), words_.all, words_.unknown)) {
-        add_what_is_said(said, by_units);
+        add_what_is_said(workshop.triage(), pack.id, said);
         for (int f = 0; f < fault_count; ++f)
             add_fault(static_cast<Fault>(f), pack);
         fill(0);
@@ -61,17 +56,21 @@ public:
     }
 
 private:
-    void add_what_is_said(const Explained& said, const std::vector<NamedFault>& by_units) {
+    void add_what_is_said(const TriageService& triage, Id pack, const Explained& said) {
         combo_ = new QComboBox(&box_);
         combo_->setObjectName(QStringLiteral("cause"));
-        if (!by_units.empty()) {
-            said_.push_back(by_units);
-            combo_->addItem(tr("As its units read: %1").arg(wording::faults(by_units).toLower()));
-        }
+        const auto offer = [this](std::vector<NamedFault> causes, const QString& words) {
+            combo_->addItem(words);
+            said_.push_back(std::move(causes));
+        };
+        if (const auto recorded = triage.outcome(pack))
+            offer(recorded->causes, tr("As recorded: %1").arg(wording::faults(recorded->causes).toLower()));
+        if (const auto by_units = triage.causes_by_units(pack); !by_units.empty())
+            offer(by_units, tr("As its units read: %1").arg(wording::faults(by_units).toLower()));
         constexpr std::size_t most_said = 6;
         for (std::size_t i = 0; i < std::min(most_said, said.explanations.size()); ++i) {
-            said_.push_back(named_by(said.explanations[i]));
-            combo_->addItem(wording::faults(said_.back()));
+            const auto causes = named_by(said.explanations[i]);
+            offer(causes, wording::faults(causes));
         }
         combo_->addItem(tr("As typed below"));
         box_.add_row(tr("As was said"), combo_);
@@ -82,7 +81,7 @@ private:
             return;
         FaultRow& row = rows_.emplace_back();
         row.fault = fault;
-        if (is_of_groups(fault)) {
+        if (!concerns_whole_pack(fault)) {
             row.line = box_.add_optional_line(wording::fault(fault), {},
                                               [this, fault](const QString&) { return objection_to(fault); });
             row.line->setObjectName(QStringLiteral("cause_") + QString::fromLatin1(code(fault)));
@@ -95,7 +94,7 @@ private:
         QObject::connect(row.tick, &QCheckBox::clicked, &box_, [this] { as_typed(); });
     }
     void as_typed() { combo_->setCurrentIndex(combo_->count() - 1); }
-    // What was said first, second ...; beyond them the rows stay as they are.
+    // With what one line of the list says; the last one leaves the rows as they are.
     void fill(int index) {
         if (index < 0 || static_cast<std::size_t>(index) >= said_.size())
             return;
@@ -106,14 +105,16 @@ private:
             if (row.tick != nullptr)
                 row.tick->setChecked(named != nullptr);
             else
-                row.line->setText(named != nullptr ? typed(named->groups) : QString());
+                row.line->setText(named != nullptr ? typed(*named) : QString());
         }
     }
-    [[nodiscard]] QString typed(const std::vector<int>& groups) const {
+    [[nodiscard]] QString typed(const NamedFault& named) const {
+        if (named.groups.empty())
+            return named.fault == Fault::imbalance ? words_.all : words_.unknown;
         QStringList numbers;
-        for (const int g : groups)
+        for (const int g : named.groups)
             numbers << QString::number(g);
-        return groups.empty() ? words_.all : numbers.join(QStringLiteral(", "));
+        return numbers.join(QStringLiteral(", "));
     }
     [[nodiscard]] std::optional<std::vector<int>> groups_of(const FaultRow& row) const {
         const QString text = row.line->text().trimmed();
@@ -157,9 +158,9 @@ private:
 
 } // namespace
 
-std::optional<std::vector<NamedFault>> ask_causes(QWidget* parent, const Assembly& pack, const Explained& said,
-                                                  const std::vector<NamedFault>& by_units) {
-    return CauseForm(parent, pack, said, by_units).ask();
+std::optional<std::vector<NamedFault>> ask_causes(QWidget* parent, const Workshop& workshop, const Assembly& pack,
+                                                  const Explained& said) {
+    return CauseForm(parent, workshop, pack, said).ask();
 }
 
 } // namespace ingot::app

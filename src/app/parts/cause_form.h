@@ -3,6 +3,7 @@
 
 #include "core/assembly/assembly.h"
 #include "core/triage/outcomes.h"
+#include "workshop/workshop.h"
 
 #include <optional>
 #include <vector>
@@ -11,9 +12,9 @@ class QWidget;
 
 namespace ingot::app {
 
-// A line for the groups of each fault, filled with what its units read (empty: they tell nothing), else with what was
-// said of the pack before; nothing when cancelled.
-[[nodiscard]] std::optional<std::vector<NamedFault>>
-ask_causes(QWidget* parent, const Assembly& pack, const Explained& said, const std::vector<NamedFault>& by_units);
+// A line for the groups of each fault, filled with what was recorded already, else with what its units read, else with
+// what was said of the pack before; nothing when cancelled.
+[[nodiscard]] std::optional<std::vector<NamedFault>> ask_causes(QWidget* parent, const Workshop& workshop,
+                                                                const Assembly& pack, const Explained& said);
 
 } // namespace ingot::app

@@ -40,10 +40,6 @@ constexpr std::array<Fault, 9> practice_faults{
     Fault::leaking_cell, Fault::weak_group,  Fault::disconnected_cell, Fault::high_resistance_joint,
     Fault::imbalance,    Fault::sense_fault, Fault::dead_group,        Fault::latched_board,
     Fault::healthy};
-bool of_whole_pack(Fault fault) {
-    return fault == Fault::latched_board || fault == Fault::healthy;
-}
-
 constexpr double hours_in_practice_day = 24;
 
 } // namespace
@@ -337,7 +333,8 @@ std::vector<PracticeAnswer> PracticePage::answers() const {
         if (row.fault->currentIndex() <= 0)
             continue;
         const auto fault = static_cast<Fault>(row.fault->currentData().toInt());
-        out.push_back({fault, of_whole_pack(fault) ? 0 : row.group->currentData().toInt(), row.sure->value() / 100.0});
+        out.push_back(
+            {fault, concerns_whole_pack(fault) ? 0 : row.group->currentData().toInt(), row.sure->value() / 100.0});
     }
     return out;
 }
@@ -558,7 +555,7 @@ void PracticePage::show_answers() {
         row.sure->setVisible(pack || i == 0);
         row.fault->setEnabled(!answered());
         row.group->setEnabled(!answered() && named &&
-                              !of_whole_pack(static_cast<Fault>(row.fault->currentData().toInt())));
+                              !concerns_whole_pack(static_cast<Fault>(row.fault->currentData().toInt())));
         row.sure->setEnabled(!answered() && (named || !pack));
     }
     emit evidence_changed();

@@ -115,9 +115,7 @@ void Page::ask_true_cause(Id pack) {
     }
     workshop_.triage().explain_as_it_came(*recalling_, pack, [this, pack](const Explained& said) {
         const Assembly* record = workshop_.pack(pack);
-        const auto causes = record != nullptr
-                                ? ask_causes(this, *record, said, workshop_.triage().causes_by_units(pack))
-                                : std::nullopt;
+        const auto causes = record != nullptr ? ask_causes(this, workshop_, *record, said) : std::nullopt;
         if (!causes || !fine(workshop_.triage().record_outcome(pack, *causes, said)))
             return;
         const Reliability shop = reliability(workshop_.triage().outcomes());

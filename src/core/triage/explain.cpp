@@ -92,6 +92,10 @@ std::optional<Fault> fault_from(const std::string& code) {
             return static_cast<Fault>(i);
     return std::nullopt;
 }
+bool concerns_whole_pack(Fault fault) {
+    return fault == Fault::healthy || fault == Fault::latched_board || fault == Fault::all_discharged ||
+           fault == Fault::elsewhere;
+}
 const char* code(ReadingKind kind) {
     return reading_codes[static_cast<std::size_t>(kind)];
 }

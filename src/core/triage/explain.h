@@ -31,6 +31,9 @@ enum class Fault {
 inline constexpr int fault_count = 12;
 [[nodiscard]] const char* code(Fault fault);
 [[nodiscard]] std::optional<Fault> fault_from(const std::string& code);
+// Nothing wrong, the board, all groups run down, or not the battery: then no groups are named. Groups may be out of
+// balance one by one, or all from each other.
+[[nodiscard]] bool concerns_whole_pack(Fault fault);
 
 // One reading of a group. V over the group's cells in series; current negative while discharging, A.
 struct GroupReading {

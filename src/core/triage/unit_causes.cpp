@@ -1,5 +1,7 @@
 #include "core/triage/unit_causes.h"
 
+#include "core/measure/statistics.h"
+
 #include <algorithm>
 #include <map>
 #include <set>
@@ -15,30 +17,28 @@ constexpr double leaks_more = 0.001;    // of the middle capacity a day: 3 % a m
 constexpr double weak_under = 0.85;     // of the middle of the others
 constexpr double short_of_a_cell = 0.7; // of its nominal voltage
 
-// Middle of an odd count, upper middle of an even one; not of nothing.
-double middle(std::vector<double> values) {
-    const auto half = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-    std::nth_element(values.begin(), half, values.end());
-    return *half;
+// The middle of what the other groups have; nothing where they are too few to say.
+std::optional<double> middle_of_others(const std::map<int, double>& by_group, int group, std::size_t least) {
+    std::vector<double> others;
+    for (const auto& [other, value] : by_group)
+        if (other != group)
+            others.push_back(value);
+    return others.size() >= least ? std::optional(median(std::move(others))) : std::nullopt;
 }
 
 std::set<int> dead_groups(std::span<const std::optional<double>> group_v, const PackLayout& layout,
                           const Chemistry& chemistry) {
-    std::vector<double> known;
-    for (const auto& v : group_v)
-        if (v)
-            known.push_back(*v);
-    std::set<int> out;
-    if (known.empty())
-        return out;
+    std::map<int, double> known;
+    for (std::size_t g = 0; g < group_v.size(); ++g)
+        if (group_v[g])
+            known[static_cast<int>(g) + 1] = *group_v[g];
     const int cells = layout.cells_per_tap();
-    const double usual = middle(known);
-    for (std::size_t g = 0; g < group_v.size(); ++g) {
-        if (!group_v[g])
-            continue;
-        const bool a_cell_short = cells > 1 && *group_v[g] < usual - short_of_a_cell * chemistry.nominal_v();
-        if (*group_v[g] < chemistry.floor_v * cells || a_cell_short)
-            out.insert(static_cast<int>(g) + 1);
+    std::set<int> out;
+    for (const auto& [group, volts] : known) {
+        const auto usual = cells > 1 ? middle_of_others(known, group, 1) : std::nullopt;
+        const bool a_cell_short = usual && volts < *usual - short_of_a_cell * chemistry.nominal_v();
+        if (volts < chemistry.floor_v * cells || a_cell_short)
+            out.insert(group);
     }
     return out;
 }
@@ -55,10 +55,9 @@ std::map<int, double> group_capacities(std::span<const TestedUnit> units, const 
         double sum = 0;
         for (const double ah : capacities)
             sum += ah;
-        const bool in_blocks = layout.units_per_tap > 1;
         const double least = *std::min_element(capacities.begin(), capacities.end());
         if (capacities.size() == static_cast<std::size_t>(layout.units_per_group()))
-            out[group] = in_blocks ? least * layout.parallel : sum;
+            out[group] = layout.units_per_tap > 1 ? least * layout.parallel : sum;
     }
     return out;
 }
@@ -75,8 +74,8 @@ std::set<int> leaking_groups(std::span<const TestedUnit> units) {
     std::set<int> out;
     if (leaks.size() < least_leaks || capacities.empty())
         return out;
-    const double usual = middle(leaks);
-    const double ordinary = leaks_more * middle(capacities);
+    const double usual = median(std::move(leaks));
+    const double ordinary = leaks_more * median(std::move(capacities));
     for (const TestedUnit& unit : units)
         if (unit.leak_ah_per_day && *unit.leak_ah_per_day > std::max(ordinary, leaks_more_often * usual))
             out.insert(unit.group);
@@ -87,11 +86,8 @@ std::set<int> weak_groups(std::span<const TestedUnit> units, const PackLayout& l
     const std::map<int, double> holds = group_capacities(units, layout);
     std::set<int> out;
     for (const auto& [group, ah] : holds) {
-        std::vector<double> others;
-        for (const auto& [other, capacity] : holds)
-            if (other != group)
-                others.push_back(capacity);
-        if (others.size() >= least_groups && ah < weak_under * middle(others))
+        const auto usual = middle_of_others(holds, group, least_groups);
+        if (usual && ah < weak_under * *usual)
             out.insert(group);
     }
     return out;

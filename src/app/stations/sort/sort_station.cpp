@@ -100,8 +100,10 @@ void SortStation::add_commands() {
                 [this] { withdraw_overrule(); });
     add_command(tr("What its pack turned out to be…"), {},
                 tr("The true cause in the selected unit's pack, once its units are tested"), [this] {
-                    const UnitState* unit = this->workshop().unit(unit_);
-                    ask_true_cause(unit != nullptr ? unit->record.pack : 0);
+                    if (const UnitState* unit = this->workshop().unit(unit_))
+                        ask_true_cause(unit->record.pack);
+                    else
+                        emit told(tr("Select a unit first."), true);
                 });
     list_command_ = add_command(tr("As a &list"), QKeySequence::mnemonic(tr("As a &list")),
                                 tr("The model's units as a list: sort, filter, copy, write as CSV"),
